@@ -1,0 +1,1 @@
+"""What the print asks: holes and their tolerances."""

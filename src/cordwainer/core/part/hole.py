@@ -1,0 +1,96 @@
+"""What the print asks of one hole."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from fractions import Fraction
+
+from cordwainer.core.lengths import Length
+from cordwainer.core.part.tolerance import Limits, general_limits, grade_of, limit_pair, written_limits
+
+KINDS = (
+    "plain",
+    "sized",
+    "tapped",
+    "counterbored",
+    "countersunk",
+    "spotfaced",
+    "flat_bottom",
+    "taper_pin",
+    "center_hole",
+)
+PLANNED_KINDS = ("plain", "sized")
+ENTRIES = ("faced", "pip", "sawn", "cast", "sloped", "curved")
+EXITS = ("free", "cross_hole", "sloped", "stack")
+DEFAULT_FLOOR_MM = 1.0
+
+
+@dataclass(frozen=True)
+class Hole:
+    """One hole as the print asks for it; lengths in millimeters, limits exact.
+
+    `depth_mm` of a through hole is the thickness. `part_thickness_mm` is the metal from the
+    entry face to the far side of a blind hole, when the print gives it.
+    """
+
+    id: str
+    kind: str
+    diameter: Length
+    depth: Length
+    through: bool
+    limits: Limits
+    name: str = ""
+    count: int = 1
+    tolerance: str = ""
+    finish_ra_um: float | None = None
+    position_tolerance_mm: float | None = None
+    entry: str = "faced"
+    slope_deg: float | None = None
+    exit: str = "free"
+    existing_mm: float | None = None
+    part_thickness_mm: float | None = None
+    floor_mm: float = DEFAULT_FLOOR_MM
+    wall_mm: float | None = None
+
+    @property
+    def nominal_mm(self) -> float:
+        """Nominal diameter in millimeters."""
+        return self.diameter.mm
+
+    @property
+    def depth_mm(self) -> float:
+        """Depth to full diameter, or the thickness of a through hole, in millimeters."""
+        return self.depth.mm
+
+    @property
+    def unit(self) -> str:
+        """The system the hole is drawn in, 'mm' or 'in'."""
+        return self.diameter.unit
+
+    @property
+    def grade(self) -> int:
+        """The IT grade the limits ask for (rules of record: the coarsest not wider)."""
+        return grade_of(self.nominal_mm, self.limits.width_mm)
+
+    @property
+    def tip_room_mm(self) -> float | None:
+        """How deep any tip may go below the entry face, or None where nothing is behind."""
+        if self.through or self.part_thickness_mm is None:
+            return None
+        return self.part_thickness_mm - self.floor_mm
+
+
+def limits_of(
+    diameter: Length,
+    tolerance: str | None,
+    pair: tuple[Length, Length] | None,
+    general: str,
+    default_unit: str | None = None,
+) -> Limits:
+    """The limits a print gives: two limits, else a tolerance as written, else the general one."""
+    nominal: Fraction = diameter.exact_mm
+    if pair is not None:
+        return limit_pair(pair)
+    if tolerance:
+        return written_limits(nominal, tolerance, default_unit)
+    return general_limits(nominal, general)

@@ -1,0 +1,204 @@
+"""What the print allows: ISO codes, limits, plus/minus and general tolerances."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from fractions import Fraction
+
+from cordwainer.core.errors import InputError, OutOfRangeError
+from cordwainer.core.lengths import INCH_WORDS, MM_WORDS, Length, parse
+from cordwainer.core.tables import row_for
+
+FINEST_GRADE, COARSEST_GRADE = 3, 14
+LARGEST_ISO_MM = 500
+_CODE = re.compile(r"^([A-Za-z]{1,2})\s*([0-9]{1,2})$")
+_NUMBER = r"[0-9]*[.,]?[0-9]+"
+_PLUS_MINUS = re.compile(rf"^(?:±|\+/-|\+-)\s*(?P<both>{_NUMBER})\s*(?P<unit>[\"″a-zµμ]*)$")
+_TWO = re.compile(
+    rf"^(?P<upper>[+-]?\s*{_NUMBER})\s*(?:/|\s)\s*(?P<lower>[+-]?\s*{_NUMBER})"
+    rf"\s*(?P<unit>[\"″a-zµμ]*)$"
+)
+
+
+@dataclass(frozen=True)
+class Limits:
+    """Lower and upper limit of size as exact millimeters.
+
+    >>> limits = iso_limits(Fraction(18), "H7")
+    >>> float(limits.lower), float(limits.upper)
+    (18.0, 18.018)
+    """
+
+    lower: Fraction
+    upper: Fraction
+
+    @property
+    def lower_mm(self) -> float:
+        """Lower limit in millimeters."""
+        return float(self.lower)
+
+    @property
+    def upper_mm(self) -> float:
+        """Upper limit in millimeters."""
+        return float(self.upper)
+
+    @property
+    def width_mm(self) -> float:
+        """Upper minus lower limit in millimeters."""
+        return float(self.upper - self.lower)
+
+    @property
+    def middle_mm(self) -> float:
+        """Half way between the limits in millimeters."""
+        return float((self.upper + self.lower) / 2)
+
+
+def it_um(nominal_mm: float, grade: int) -> float:
+    """Standard tolerance IT of a grade in micrometers.
+
+    `nominal_mm` over 0 to 500, `grade` 3 to 14. Source: ISO 286-1, table 1.
+
+    >>> it_um(18, 7), it_um(18.001, 7)
+    (18.0, 21.0)
+    """
+    if not FINEST_GRADE <= grade <= COARSEST_GRADE:
+        raise InputError("", f"IT{grade} is not tabulated; write a grade from 3 to 14")
+    if not 0 < nominal_mm <= LARGEST_ISO_MM:
+        raise InputError("", f"{nominal_mm:g} mm is outside ISO 286 here; sizes run over 0 to 500 mm")
+    return row_for("it_grades", "to_mm", nominal_mm).number(f"IT{grade}")
+
+
+def iso_limits(nominal: Fraction, code: str) -> Limits:
+    """Limits of a hole by ISO code: H (from the nominal up) and JS (evenly about it).
+
+    Raises `InputError` for an unreadable code or a letter this version has no table for.
+    Source: ISO 286-1.
+    """
+    match = _CODE.match(code.strip())
+    if match is None:
+        raise InputError("", f"'{code}' is not a tolerance code; write one such as 'H7', or limits")
+    letter, grade = match[1], int(match[2])
+    if letter.islower():
+        raise InputError("", f"'{code}' is a shaft zone; a hole's letter is a capital, such as 'H7'")
+    width = Fraction(str(it_um(float(nominal), grade))) / 1000
+    if letter == "H":
+        return Limits(nominal, nominal + width)
+    if letter == "JS":
+        return Limits(nominal - width / 2, nominal + width / 2)
+    raise InputError("", f"'{code}': only H and JS zones are known here; give the limits of size instead")
+
+
+def is_code(text: str) -> bool:
+    """Whether a tolerance is written as a code (``H7``) and not as figures."""
+    return _CODE.match(text.strip()) is not None
+
+
+def general_limits(nominal: Fraction, standard: str = "ISO 2768-m") -> Limits:
+    """Limits by a general tolerance, ``ISO 2768-f|m|c|v`` (letters may follow, as in ``-mK``).
+
+    Source: ISO 2768-1, table 1 (from memory).
+    """
+    match = re.fullmatch(r"ISO\s*2768\s*-\s*([fmcv])[HKL]?", standard.strip())
+    if match is None:
+        raise InputError("", f"'{standard}' is not known; write 'ISO 2768-m' (or f, c, v)")
+    try:
+        half = row_for("general_tolerances", "to_mm", float(nominal), "over_mm").number_or_none(match[1])
+    except OutOfRangeError:
+        half = None
+    if half is None:
+        raise InputError("", f"ISO 2768-{match[1]} gives no tolerance at this size; give one with the hole")
+    return Limits(nominal - Fraction(str(half)), nominal + Fraction(str(half)))
+
+
+def _figure(text: str) -> Fraction:
+    text = text.replace(" ", "").replace(",", ".")
+    sign = -1 if text.startswith("-") else 1
+    digits = text.lstrip("+-")
+    return sign * Fraction("0" + digits if digits.startswith(".") else digits)
+
+
+def written_limits(nominal: Fraction, text: str, default_unit: str | None = None) -> Limits:
+    """Limits from a tolerance as written: ``H7``, ``+0.02/-0 mm``, ``±0.001 in``.
+
+    Raises `InputError` with what to write when it cannot be read.
+
+    >>> limits = written_limits(Fraction(14), "+0.018/-0 mm")
+    >>> limits.upper_mm
+    14.018
+    """
+    shown = text.strip()
+    if is_code(shown):
+        return iso_limits(nominal, shown)
+    plain = shown.lower().replace("−", "-")
+    both = _PLUS_MINUS.match(plain)
+    if both:
+        half = _figure(both["both"]) * _scale(both["unit"], default_unit, shown)
+        return _checked(nominal - half, nominal + half, shown)
+    two = _TWO.match(plain)
+    if two:
+        scale = _scale(two["unit"], default_unit, shown)
+        upper, lower = _figure(two["upper"]) * scale, _figure(two["lower"]) * scale
+        return _checked(nominal + lower, nominal + upper, shown)
+    raise InputError(
+        "", f"'{shown}' is not a tolerance; write 'H7', '+0.02/-0 mm', '±0.001 in' or give two limits"
+    )
+
+
+def _scale(unit: str, default_unit: str | None, shown: str) -> Fraction:
+    unit = unit or default_unit or ""
+    if unit in MM_WORDS:
+        return Fraction(1)
+    if unit in INCH_WORDS:
+        return Fraction(254, 10)
+    if not unit:
+        raise InputError("", f"'{shown}' has no unit; write '{shown} mm' or '{shown} in'")
+    raise InputError("", f"'{shown}': unit '{unit}' is not known; write 'mm' or 'in'")
+
+
+def _checked(lower: Fraction, upper: Fraction, shown: str) -> Limits:
+    if lower >= upper:
+        raise InputError("", f"'{shown}' leaves no room; write the upper deviation first, as '+0.02/-0 mm'")
+    if lower <= 0:
+        raise InputError("", f"'{shown}' would allow no hole at all; write a tolerance smaller than the size")
+    return Limits(lower, upper)
+
+
+def limit_pair(pair: tuple[Length, Length]) -> Limits:
+    """Limits from two lengths, in either order."""
+    low, high = sorted((pair[0].exact_mm, pair[1].exact_mm))
+    return _checked(low, high, f"{pair[0]} to {pair[1]}")
+
+
+def grade_of(nominal_mm: float, width_mm: float) -> int:
+    """The coarsest IT grade not wider than `width_mm`: what the print asks, whatever way it asks.
+
+    2 stands for anything finer than IT3. Source: ISO 286-1, table 1.
+
+    >>> grade_of(9.525, 0.0203)
+    7
+    """
+    row = row_for("it_grades", "to_mm", min(nominal_mm, float(LARGEST_ISO_MM)))
+    for grade in range(COARSEST_GRADE, FINEST_GRADE - 1, -1):
+        if row.number(f"IT{grade}") <= width_mm * 1000 + 1e-6:
+            return grade
+    return FINEST_GRADE - 1
+
+
+@dataclass(frozen=True)
+class Zone:
+    """An ISO size and code read from one line, as ``20 H7`` or ``0.75 in H7``."""
+
+    nominal: Length
+    code: str
+    limits: Limits
+
+
+def read_zone(text: str) -> Zone:
+    """Read ``20 H7`` (millimeters unless a unit stands there) into its limits."""
+    match = re.fullmatch(r"\s*(.+?)\s*([A-Za-z]{1,2}\s*[0-9]{1,2})\s*", text)
+    if match is None:
+        raise InputError("", f"'{text}' is not a size with a code; write it as '20 H7' or '0.75 in H7'")
+    nominal = parse(match[1], "mm")
+    code = match[2].replace(" ", "")
+    return Zone(nominal, code, iso_limits(nominal.exact_mm, code))

@@ -1,0 +1,134 @@
+"""A machine: the speeds and feeds it has, what it holds, how its scales read."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass, field
+from fractions import Fraction
+
+from cordwainer.core.lengths import Length
+
+SCALE_KINDS = (
+    "tailstock_ram",
+    "ram_handwheel",
+    "carriage_handwheel",
+    "quill_scale",
+    "knee_dial",
+    "readout",
+)
+ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
+LIMIT_IS_READING = ("tailstock_ram", "quill_scale")
+STEP_RATIO = 1.06
+
+
+@dataclass(frozen=True)
+class Scale:
+    """One scale or dial: where it starts, its division, its turn, which way it counts."""
+
+    kind: str
+    unit: str
+    start: Length
+    division: Length
+    per_rev: Length | None = None
+    travel_limit: Length | None = None
+    direction: str = "increases"
+
+    @property
+    def rolls(self) -> bool:
+        """Whether the dial comes round to zero each turn."""
+        return self.kind in ROLLING and self.per_rev is not None
+
+    @property
+    def room(self) -> Fraction | None:
+        """Travel to be had from the start reading in exact millimeters, or None if not said."""
+        if self.travel_limit is None:
+            return None
+        if self.kind not in LIMIT_IS_READING:
+            return self.travel_limit.exact_mm
+        if self.direction == "decreases":
+            return self.start.exact_mm
+        return self.travel_limit.exact_mm - self.start.exact_mm
+
+
+@dataclass(frozen=True)
+class Machine:
+    """One machine of the shop; power in kW, thrust in N, speeds in rev/min."""
+
+    id: str
+    name: str
+    rotating: str
+    speeds_rpm: tuple[float, ...]
+    power_kw: float
+    thrust_n: float
+    taper: int | None
+    chuck_kind: str
+    chuck_max_mm: float
+    travel_mm: float | None
+    scales: tuple[Scale, ...]
+    feeds_mm_per_rev: tuple[float, ...] | None = None
+    backlash_mm: float | None = None
+    runout_mm: float | None = None
+    fluid: str = "brush"
+    drive: str = "belt"
+    rate_per_hour: float | None = None
+    speed_range_rpm: tuple[float, float] | None = None
+    extra: dict[str, object] = field(default_factory=dict, compare=False)
+
+    @property
+    def is_lathe(self) -> bool:
+        """The work turns."""
+        return self.rotating == "work"
+
+    @property
+    def is_drill_press(self) -> bool:
+        """A machine on which holes are punched and marked out."""
+        return "press" in self.id or "press" in self.name.lower()
+
+    @property
+    def depth_scale(self) -> Scale | None:
+        """The scale a depth is read on."""
+        return self.scales[0] if self.scales else None
+
+    @property
+    def wheel(self) -> Scale | None:
+        """The handwheel that feeds the tool, when one is described."""
+        return next((scale for scale in self.scales if scale.per_rev is not None), None)
+
+    def steps(self) -> tuple[float, ...]:
+        """The speeds to be had, slowest first; a stepless drive counts in steps of 6 %."""
+        if self.speeds_rpm:
+            return tuple(sorted(self.speeds_rpm))
+        if self.speed_range_rpm is None:
+            return ()
+        low, high = self.speed_range_rpm
+        found = [low]
+        while found[-1] * STEP_RATIO < high:
+            found.append(float(round(found[-1] * STEP_RATIO)) if found[-1] > 50 else found[-1] * STEP_RATIO)
+        return (*found, high)
+
+
+def taper_number(shank: str) -> int | None:
+    """The number of a Morse taper shank, or None for a straight one.
+
+    >>> taper_number("MT2"), taper_number("straight")
+    (2, None)
+    """
+    match = re.fullmatch(r"MT([0-7])", shank)
+    return int(match[1]) if match else None
+
+
+def holding(machine: Machine, shank: str, shank_mm: float) -> str | None:
+    """Why the machine cannot hold a shank, in words, or None when it can.
+
+    A smaller taper goes in with a sleeve; a straight shank goes in the chuck.
+    """
+    number = taper_number(shank)
+    if number is not None:
+        if machine.taper is None:
+            return f"its {shank} shank needs a taper socket, and {machine.name} has none"
+        if number > machine.taper:
+            return f"its {shank} shank is too big for the MT{machine.taper} socket"
+        return None
+    if shank_mm > machine.chuck_max_mm + 1e-6:
+        return f"its {shank_mm:.4g} mm shank is too big for the {machine.chuck_max_mm:g} mm chuck"
+    return None

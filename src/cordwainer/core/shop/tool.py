@@ -1,0 +1,127 @@
+"""A physical tool and what follows from its shape."""
+
+from __future__ import annotations
+
+import math
+import uuid
+from dataclasses import dataclass
+
+from cordwainer.core.lengths import Length
+from cordwainer.core.part.tolerance import Limits
+
+KINDS = (
+    "drill",
+    "core_drill",
+    "spade_drill",
+    "center_drill",
+    "spot_drill",
+    "reamer",
+    "taper_pin_reamer",
+    "boring_bar",
+    "end_mill",
+    "countersink",
+    "counterbore",
+    "tap",
+    "punch",
+)
+CONDITION_WEAR = {"good": 0.0, "worn": 0.5, "chipped": 1.0, "blunt": 1.0}
+STANDARD_CHISEL, SPLIT_CHISEL = 0.18, 0.03
+CHISEL_PER_WEB = 1.15
+NAMESPACE = uuid.UUID("b3b1b7c2-4e0d-5a6f-9c1e-7d2f8a4c5e60")
+
+
+@dataclass(frozen=True)
+class Tool:
+    """One tool of the crib; lengths in millimeters, `limits` are a reamer's own sizes.
+
+    `oversize_factor` is what the logbook has learned of this very drill: measured oversize
+    over the survey's mean, 1 until it knows better.
+    """
+
+    id: str
+    kind: str
+    diameter: Length
+    designation: str
+    series: str
+    point_angle_deg: float | None = None
+    split_point: bool = False
+    web_mm: float | None = None
+    flutes: int = 2
+    margins: int = 2
+    flute_length_mm: float | None = None
+    overall_length_mm: float | None = None
+    shank: str = "straight"
+    shank_diameter_mm: float | None = None
+    material: str = "hss"
+    coating: str = ""
+    zone: str = ""
+    limits: Limits | None = None
+    lead_mm: float | None = None
+    min_bore_mm: float | None = None
+    max_overhang_mm: float | None = None
+    center_cutting: bool | None = None
+    pilot_length_mm: float | None = None
+    body_diameter_mm: float | None = None
+    included_angle_deg: float | None = None
+    quantity: int = 1
+    drawer: str = ""
+    condition: str = "good"
+    regrinds: int = 0
+    price: float | None = None
+    note: str = ""
+    oversize_factor: float = 1.0
+
+    @property
+    def diameter_mm(self) -> float:
+        """Marked diameter in millimeters; a center drill's is its pilot."""
+        return self.diameter.mm
+
+    @property
+    def point_mm(self) -> float:
+        """Length of the point or lead in front of the full diameter, in millimeters."""
+        if self.lead_mm is not None:
+            return self.lead_mm
+        if self.point_angle_deg is None or self.point_angle_deg >= 180:
+            return 0.0
+        return self.diameter_mm / 2 / math.tan(math.radians(self.point_angle_deg / 2))
+
+    @property
+    def chisel_mm(self) -> float:
+        """Length of the chisel edge: from the web where known, else 0.18 d, split point 0.03 d."""
+        if self.web_mm is not None and not self.split_point:
+            return CHISEL_PER_WEB * self.web_mm
+        return (SPLIT_CHISEL if self.split_point else STANDARD_CHISEL) * self.diameter_mm
+
+    @property
+    def is_stub(self) -> bool:
+        """Stub or self-centering: starts itself on a flat, square face."""
+        return self.series in ("stub", "carbide_self_centering")
+
+    @property
+    def wear(self) -> float:
+        """Wear from 0 (sharp) to 1, from the condition noted in the crib."""
+        return CONDITION_WEAR.get(self.condition, 0.0)
+
+    @property
+    def name(self) -> str:
+        """Designation and kind as one would ask for it at the crib."""
+        words = {
+            "drill": f"{_series_word(self.series)}drill",
+            "center_drill": "center drill",
+            "spot_drill": f"spot drill {self.included_angle_deg or 0:g}°",
+            "reamer": f"{self.zone + ' ' if self.zone else ''}reamer, {self.series} flute",
+            "end_mill": "end mill",
+            "punch": "center punch",
+        }
+        word = words.get(self.kind, self.kind.replace("_", " "))
+        return word if self.kind == "punch" else f"{self.designation} {word}"
+
+
+def _series_word(series: str) -> str:
+    words = {"jobber": "", "taper_shank": "taper-shank ", "carbide_self_centering": "carbide "}
+    return words.get(series, f"{series} ")
+
+
+def built_in_id(kind: str, designation: str, series: str) -> str:
+    """The stable id of a built-in tool: a version-5 UUID of kind, designation and series."""
+    return str(uuid.uuid5(NAMESPACE, f"{kind} {designation} {series}"))
