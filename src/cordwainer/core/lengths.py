@@ -37,6 +37,9 @@ _SIZE = re.compile(
 class Length:
     """An exact length in millimeters with the notation it was written in.
 
+    `mm` is the value as a float; `unit` the system it was written in, 'mm' or 'in' (numbers and
+    letters are inch).
+
     >>> parse("25/64 in").mm
     9.921875
     >>> parse("1-1/8 in") == parse("28.575 mm")
@@ -48,20 +51,18 @@ class Length:
     exact_mm: Fraction
     notation: str = field(compare=False)
     mm: float = field(init=False, compare=False, repr=False)
+    unit: str = field(init=False, compare=False, repr=False)
 
     def __post_init__(self) -> None:
+        text = self.notation.lower()
+        metric = any(text.endswith(word) for word in MM_WORDS | MICRON_WORDS)
         object.__setattr__(self, "mm", float(self.exact_mm))
+        object.__setattr__(self, "unit", "mm" if metric else "in")
 
     @property
     def inch(self) -> float:
         """The value in inches."""
         return float(self.exact_mm / MM_PER_INCH)
-
-    @property
-    def unit(self) -> str:
-        """The system the length was written in: 'mm' or 'in' (numbers and letters are inch)."""
-        text = self.notation.lower()
-        return "mm" if any(text.endswith(word) for word in MM_WORDS | MICRON_WORDS) else "in"
 
     def __str__(self) -> str:
         return self.notation

@@ -1,0 +1,1 @@
+"""How a hole comes to be: the one model that planning, diagnosis and practice all ask."""

@@ -1,0 +1,245 @@
+"""Why each step is there and what would spoil it, from the numbers of the plan itself."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from cordwainer.core.cutting import depth as depths
+from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.cutting.force import drill_load
+from cordwainer.core.formation.oversize import opening_factor, survey_oversize
+from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.cuts import DrillCut, ReamCut
+from cordwainer.core.planning.operation import Caution, Operation
+from cordwainer.core.planning.words import caution, say
+from cordwainer.core.tables import constant
+from cordwainer.core.working import Input, Working, figure
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.search import Chain
+
+BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
+
+
+def role(chain: Chain, index: int) -> str:
+    """What a drill is for in its chain: pilot, step, undersize or size."""
+    if index == len(chain.drills) - 1:
+        return "undersize" if chain.ream else "size"
+    following = chain.drills[index + 1].tool
+    small = chain.drills[index].tool.diameter_mm < constant("step_least") * following.diameter_mm
+    return "pilot" if index == 0 and small else "step"
+
+
+def why_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
+    """Reasons for one drill."""
+    cut, unit = chain.drills[index], bench.hole.unit
+    part = role(chain, index)
+    reasons: list[str] = []
+    if part in ("pilot", "step"):
+        after = chain.drills[index + 1]
+        kd_torque, kd_thrust = bench.force_constants
+        chisel = after.tool.chisel_mm
+        d, feed = after.tool.diameter_mm, after.feed_mm_per_rev
+        solid = drill_load(d, feed, kd_torque, kd_thrust, chisel / d, cut.previous_mm, after.tool.wear)
+        if part == "pilot":
+            reasons.append(
+                f"The {after.tool.designation} pushes metal with a {say(chisel, unit, 2)} chisel edge; this hole "
+                f"takes it up, and its thrust falls from {solid.thrust_n:.0f} to {after.load.thrust_n:.0f} N."
+            )
+        else:
+            before, now = solid.power_kw(after.rpm), after.load.power_kw(after.rpm)
+            reasons.append(
+                f"Without it the {after.tool.designation} would take {before:.2f} kW at {after.rpm:g} rev/min; "
+                f"with it {now:.2f}, and {bench.machine.name} gives {bench.power_kw:.2f} at the cut."
+            )
+    if part == "undersize" and chain.stock is not None and chain.ream is not None:
+        stock = chain.stock
+        reasons.append(
+            f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the "
+            f"reamer; {say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
+        )
+    if part == "size":
+        limits = bench.hole.limits
+        reasons.append(
+            f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside "
+            f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
+        )
+    if index == 0 and cut.tool.is_stub and bench.hole.entry == "faced":
+        reasons.append("Short with a split point: it starts itself on a faced end.")
+    if cut.tool.diameter_mm > constant("no_pilot_under_mm") and cut.previous_mm <= 0 and part in ("undersize", "size"):
+        reasons.append("Straight from solid: fewer changes, at the price of more thrust and a wider spread.")
+    if cut.pecks_mm:
+        ratio = cut.depth_mm / cut.tool.diameter_mm
+        reasons.append(f"{ratio:.1f} diameters deep: clear chips {len(cut.pecks_mm) - 1} times on the way.")
+    if cut.slowed_for:
+        reasons.append(f"Held back for {cut.slowed_for}: the machine has no more to give.")
+    return tuple(reasons)
+
+
+def spoils_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
+    """What would spoil one drill's work, in figures."""
+    cut, unit = chain.drills[index], bench.hole.unit
+    _, mean, high = survey_oversize(cut.tool.diameter_mm)
+    factor = opening_factor(cut.tool.diameter_mm, cut.tool.chisel_mm, cut.previous_mm)
+    part = role(chain, index)
+    if part == "undersize" and chain.ream is not None and chain.stock is not None:
+        clean = chain.ream.tool.diameter_mm - constant("reamer_clean_mm")
+        spare = clean - cut.expected.mean_mm
+        return (
+            f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer nothing to clean up.",
+        )
+    if part == "size":
+        worst = cut.tool.diameter_mm + high * factor
+        word = "over" if worst > bench.hole.limits.upper_mm else "still inside"
+        return (f"A poor point cuts {say(worst, unit, 2)}, {word} the limit; unequal lips cut more.",)
+    return (f"If this one wanders the next follows it; it should cut about {say(mean * factor, unit, 2)} over.",)
+
+
+def drill_cautions(bench: Bench, cut: DrillCut) -> tuple[Caution, ...]:
+    """Cautions of a drilling step, those that stop first."""
+    d, names = cut.tool.diameter_mm, []
+    identifier = bench.material.id
+    if identifier == "magnesium_alloy":
+        names.append("magnesium")
+    if bench.material.grabs or identifier in ("bronze", "acetal", "acrylic"):
+        names.append("brass")
+    if not bench.machine.is_lathe:
+        names.append("clamp" if d >= CLAMP_MM else "under")
+    if bench.hole.exit == "cross_hole":
+        names.append("cross")
+    if bench.hole.through:
+        names.append("break" if d >= BREAK_MM else "break_note")
+        if not bench.machine.is_lathe and "under" not in names:
+            names.append("under")
+    if d >= BIG_MM:
+        names.append("big")
+    if bench.machine.is_lathe:
+        names.append("tail")
+    if bench.machine.chuck_kind == "keyed" and cut.tool.shank == "straight":
+        names.append("key")
+    if identifier in ("cast_iron_gray", "cast_iron_hard", "acetal", "acrylic"):
+        names.append("dusts")
+    if "long" in bench.material.chip_habit or cut.pecks_mm:
+        names.append("chips")
+    return _ordered(names)
+
+
+def ream_cautions(bench: Bench) -> tuple[Caution, ...]:
+    """Cautions of a reaming step."""
+    names = ["ream_back"]
+    if not bench.hole.through:
+        names.append("ream_bottom")
+    if bench.material.id == "magnesium_alloy":
+        names.append("magnesium")
+    if not bench.machine.is_lathe:
+        names.append("clamp")
+    return _ordered(names)
+
+
+def _ordered(names: list[str]) -> tuple[Caution, ...]:
+    found = [caution(name) for name in dict.fromkeys(names)]
+    rank = {"stop": 0, "note": 1, "once": 2}
+    return tuple(sorted(found, key=lambda c: rank[c.level]))
+
+
+def why_ream(bench: Bench, chain: Chain, ream: ReamCut) -> tuple[str, ...]:
+    """Reasons for the reamer."""
+    unit, limits, own = bench.hole.unit, bench.hole.limits, ream.tool.limits
+    reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
+    if own is not None:
+        reasons.append(
+            f"The reamer measures {say(own.lower_mm, unit, 4 if unit == 'in' else 3)} to "
+            f"{say(own.upper_mm, unit, 4 if unit == 'in' else 3)} and cuts a little over: inside "
+            f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
+        )
+    if bench.practice.reamer_feed == "retract":
+        reasons.append("Drawn back to clear chips, still turning forward (your practice).")
+    return tuple(reasons)
+
+
+def spoils_ream(bench: Bench, chain: Chain, ream: ReamCut) -> tuple[str, ...]:
+    """What would spoil the reaming."""
+    return (
+        "Held rigid out of line it flares the mouth: float it, or ream before anything is moved.",
+        "It follows the drilled hole and puts nothing back on line.",
+    )
+
+
+def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[Working, ...]:
+    """Workings of a drill's speed, depth, load and expected hole."""
+    d = cut.tool.diameter_mm
+    found = [
+        speeds.rpm_for.working(cut.speed.ideal_m_min, d),
+        speeds.surface_speed.working(operation.rpm or 0.0, d),
+        depths.point_length.working(d, cut.tool.point_angle_deg or 180.0),
+    ]
+    _, mean, _ = survey_oversize(d)
+    factor = opening_factor(d, cut.tool.chisel_mm, cut.previous_mm)
+    found.append(
+        Working(
+            "expected hole",
+            cut.expected.mean_mm,
+            "mm",
+            "size + survey mean × opening × learned",
+            (
+                Input("size", figure(d), "mm"),
+                Input("survey mean", figure(mean), "mm"),
+                Input("opening", figure(factor)),
+                Input("learned", figure(cut.tool.oversize_factor)),
+            ),
+            "Machinery's Handbook, oversize diameters in drilling; opening assumed",
+        )
+    )
+    found.append(
+        Working(
+            "power at the cut",
+            cut.load.power_kw(operation.rpm or 0.0),
+            "kW",
+            "torque × rev/min / 9550",
+            (
+                Input("torque", figure(cut.load.torque_nm), "N·m"),
+                Input("thrust", figure(cut.load.thrust_n), "N"),
+                Input("rev/min", figure(operation.rpm or 0.0)),
+            ),
+            "Machinery's Handbook, drilling thrust, torque and power; pilot terms derived",
+        )
+    )
+    return (*found, *_feed_working(operation, cut.feed.row_source))
+
+
+def ream_workings(bench: Bench, chain: Chain, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
+    """Workings of a reamer's speed and stock."""
+    found = [
+        speeds.rpm_for.working(ream.speed.ideal_m_min, ream.tool.diameter_mm),
+        speeds.surface_speed.working(operation.rpm or 0.0, ream.tool.diameter_mm),
+    ]
+    if chain.stock is not None:
+        found.append(
+            Working(
+                "left to ream",
+                chain.stock.mm,
+                "mm",
+                "reamer's marked size - expected hole",
+                (
+                    Input("reamer", figure(ream.tool.diameter_mm), "mm"),
+                    Input("expected hole", figure(chain.drills[-1].expected.mean_mm), "mm"),
+                ),
+                "general handbook practice (allowance table), on diameter",
+            )
+        )
+    return (*found, *_feed_working(operation, ream.feed.row_source))
+
+
+def _feed_working(operation: Operation, source: str) -> tuple[Working, ...]:
+    if operation.feed_mm_per_rev is None:
+        return ()
+    return (
+        Working(
+            "feed",
+            operation.feed_mm_per_rev,
+            "mm/rev",
+            "middle of the row × material × depth, brought down where the machine asks",
+            (Input("diameter", figure(operation.diameter_mm or 0.0), "mm"), Input("given by", operation.feed_source or "")),
+            source,
+        ),
+    )

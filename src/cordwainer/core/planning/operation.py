@@ -1,0 +1,131 @@
+"""What a plan is made of: operations, warnings, routes."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from cordwainer.core.cutting.depth import Breakthrough
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.shop.gauge import Gauge
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.working import Working
+
+SIZING = ("drill", "core_drill", "spade_drill", "ream", "bore")
+START = ("center_drill", "spot_drill")
+
+
+@dataclass(frozen=True)
+class Caution:
+    """A safety caution: its id, how strongly it is shown, its words."""
+
+    id: str
+    level: str
+    text: str
+
+
+@dataclass(frozen=True)
+class DepthReading:
+    """Start and stop of an operation on the machine's depth scale, in the scale's unit.
+
+    `wheel_turns` and `wheel_divisions` are whole turns and divisions past them from start to
+    stop, where the machine feeds by a handwheel with a dial.
+    """
+
+    unit: str
+    scale: str
+    zero_on: str
+    start: float
+    stop: float
+    start_tip_mm: float
+    division: float
+    wheel_turns: int | None = None
+    wheel_divisions: float | None = None
+    peck_readings: tuple[float, ...] = ()
+
+
+@dataclass(frozen=True)
+class PlanWarning:
+    """Something the plan does that a machinist should know; `numbers` go into the file as keys."""
+
+    id: str
+    text: str
+    hole: str = ""
+    route: str | None = None
+    operation: int | None = None
+    numbers: dict[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Operation:
+    """One step at the machine; lengths in mm, `mouth_mm` for starts, None for what does not apply."""
+
+    kind: str
+    diameter_mm: float | None = None
+    tool: Tool | None = None
+    gauge: Gauge | None = None
+    mouth_mm: float | None = None
+    cone_share: float | None = None
+    rpm: float | None = None
+    rpm_ideal: float | None = None
+    surface_ideal_m_min: float | None = None
+    rpm_below: float | None = None
+    rpm_above: float | None = None
+    feed_mm_per_rev: float | None = None
+    feed_source: str | None = None
+    seconds_per_mm: float | None = None
+    seconds_per_turn: float | None = None
+    depth_mm: float | None = None
+    tip_mm: float | None = None
+    pecks_mm: tuple[float, ...] = ()
+    previous_mm: float = 0.0
+    expected_mm: float | None = None
+    expected_sd_mm: float | None = None
+    stock_mm: float | None = None
+    stock_target_mm: tuple[float, float] | None = None
+    fluid: str = ""
+    minutes: float = 0.0
+    readings: DepthReading | None = None
+    breakthrough: Breakthrough | None = None
+    role: str | None = None
+    slowed_for: str | None = None
+    because: tuple[str, ...] = ()
+    spoils: tuple[str, ...] = ()
+    cautions: tuple[Caution, ...] = ()
+    warnings: tuple[PlanWarning, ...] = ()
+    workings: tuple[Working, ...] = ()
+
+    @property
+    def sizes_hole(self) -> bool:
+        """Whether it makes the hole's diameter."""
+        return self.kind in SIZING
+
+
+@dataclass(frozen=True)
+class Route:
+    """One way to the hole: operations in order, minutes and the rough closed-form chance."""
+
+    label: str
+    operations: tuple[Operation, ...]
+    minutes: float
+    screen_chance: float
+    cost: float
+    missing_tools: tuple[str, ...] = ()
+
+    @property
+    def warnings(self) -> tuple[PlanWarning, ...]:
+        """Everything its operations warn of."""
+        return tuple(w for operation in self.operations for w in operation.warnings)
+
+
+@dataclass(frozen=True)
+class HolePlan:
+    """The routes to one hole, the recommended one first, or why there is none."""
+
+    hole: Hole
+    routes: tuple[Route, ...]
+    why_not: tuple[str, ...] = ()
+
+    @property
+    def recommended(self) -> Route | None:
+        """The route to take unless the machinist knows better."""
+        return self.routes[0] if self.routes else None

@@ -1,0 +1,51 @@
+"""Cautions and sentences that plans are explained with, in the hole's own unit."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from cordwainer.core.lengths import inch_text, mm_text
+from cordwainer.core.planning.operation import Caution
+from cordwainer.core.tables import by_key
+
+
+def say(value_mm: float, unit: str, decimals: int | None = None) -> str:
+    """A length with its unit, as it is spoken of in text.
+
+    >>> say(17.7, "mm"), say(7.9375, "in")
+    ('17.7 mm', '.3125 in')
+    """
+    if unit == "in":
+        return f"{inch_text(value_mm, 4 if decimals is None else decimals + 1)} in"
+    text = mm_text(value_mm, 3 if decimals is None else decimals)
+    if decimals is None and "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return f"{text} mm"
+
+
+@cache
+def caution(identifier: str) -> Caution:
+    """The caution of that id."""
+    row = by_key("cautions", "id")[identifier]
+    return Caution(identifier, row.text("level"), row.text("text"))
+
+
+SCALE_WORDS = {
+    "tailstock_ram": "tailstock",
+    "ram_handwheel": "ram handwheel",
+    "carriage_handwheel": "carriage wheel",
+    "quill_scale": "quill",
+    "knee_dial": "knee dial",
+    "readout": "readout",
+}
+KIND_WORDS = {
+    "face": "Face",
+    "punch": "Punch",
+    "center_drill": "Center drill",
+    "spot_drill": "Spot drill",
+    "drill": "Drill",
+    "ream": "Ream",
+    "end_mill": "Flat for the entry",
+    "deburr": "Deburr",
+    "measure": "Measure",
+}
