@@ -5,7 +5,7 @@ class CordwainerError(Exception):
     """Base of every error the program raises on purpose; its text is fit for a machinist."""
 
 
-class InputError(CordwainerError):
+class InputError(CordwainerError, ValueError):
     """A value that cannot be used.
 
     `field` is the path to it (``holes[0].depth``), `problem` names the value and the mend.

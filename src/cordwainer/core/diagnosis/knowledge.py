@@ -1,0 +1,109 @@
+"""Causes, questions and likelihoods as data.
+
+Sources: `data/diagnosis/`; all weights are judgement, marked assumed.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cache
+
+from cordwainer.core.tables import rows
+
+BASELINE = "baseline"
+
+
+@dataclass(frozen=True)
+class Cause:
+    """One thing that goes wrong, with its mechanism, prior weight, fix and rescue."""
+
+    id: str
+    operation: str
+    name: str
+    mechanism: str
+    prior: float
+    fix: str
+    rescue: str
+    safety: str
+
+
+@dataclass(frozen=True)
+class Question:
+    """One thing to look at or measure, with its answers and what asking costs in minutes.
+
+    `bands` are the ranges of a number question as (name, text); empty for plain choices.
+    """
+
+    id: str
+    kind: str
+    text: str
+    answers: tuple[str, ...]
+    bands: tuple[tuple[str, str], ...]
+    how: str
+    minutes: float
+    needs: str
+    destructive: bool
+    about: str
+    group: str
+
+
+@cache
+def causes() -> dict[str, Cause]:
+    """All causes by id."""
+    return {
+        row.text("id"): Cause(
+            row.text("id"),
+            row.text("operation"),
+            row.text("name"),
+            row.text("mechanism"),
+            row.number("prior_weight"),
+            row.text("fix"),
+            row.text("rescue_hint"),
+            row.text("safety"),
+        )
+        for row in rows("diagnosis/causes")
+    }
+
+
+def _bands(kind: str, values: str) -> tuple[tuple[str, str], ...]:
+    if kind != "number" or values == "raw":
+        return ()
+    found = []
+    for part in values.split("|"):
+        name, _, text = part.partition(":")
+        found.append((name, text))
+    return tuple(found)
+
+
+@cache
+def questions() -> dict[str, Question]:
+    """All questions by id; raw numbers have no answers of their own."""
+    found = {}
+    for row in rows("diagnosis/evidence"):
+        kind, values = row.text("kind"), row.text("values")
+        bands = _bands(kind, values)
+        answers = tuple(name for name, _ in bands) if kind == "number" else tuple(values.split("|"))
+        found[row.text("id")] = Question(
+            row.text("id"),
+            kind,
+            row.text("question"),
+            () if values == "raw" else answers,
+            bands,
+            row.text("how_to_look"),
+            row.number("minutes"),
+            row.text("needs"),
+            row.text("destructive") == "yes",
+            row.text("about"),
+            row.text("group"),
+        )
+    return found
+
+
+@cache
+def likelihoods() -> dict[str, dict[str, dict[str, float]]]:
+    """Probability of each answer by cause, then question, then answer."""
+    found: dict[str, dict[str, dict[str, float]]] = {}
+    for row in rows("diagnosis/likelihood"):
+        by_question = found.setdefault(row.text("cause_id"), {})
+        by_question.setdefault(row.text("evidence_id"), {})[row.text("value")] = row.number("probability")
+    return found

@@ -1,0 +1,417 @@
+"""Readings in, sizes and a verdict out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import sqrt
+from statistics import median
+
+from cordwainer.core.measuring.uncertainty import GUARD_FACTOR, expanded_mm, gauge_expanded_mm
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.shop.gauge import TWO_POINT, WORDS, Gauge, kinds, standard_uncertainty_mm
+from cordwainer.core.shop.material import Material
+from cordwainer.core.tables import constant
+
+REFERENCE_C = 20.0
+WARM_K = 1.0
+SLIP_BAND = 0.12
+REAMED_GRADE = 10
+
+
+@dataclass(frozen=True)
+class Reading:
+    """One diameter as read, at a depth and direction; mm and degrees."""
+
+    depth_mm: float
+    size_mm: float
+    direction_deg: float = 0.0
+
+
+@dataclass(frozen=True)
+class Pin:
+    """One pin tried: its size, whether it goes, and how deep it went."""
+
+    size_mm: float
+    goes: bool
+    depth_mm: float | None = None
+
+
+@dataclass(frozen=True)
+class Measured:
+    """What was measured and how; temperatures in °C, None where not said."""
+
+    hole: Hole
+    material: Material
+    gauge: Gauge
+    readings: tuple[Reading, ...] = ()
+    pins: tuple[Pin, ...] = ()
+    part_c: float | None = None
+    gauge_c: float | None = None
+    deburred: bool = True
+    hot: bool = False
+
+
+@dataclass(frozen=True)
+class Correction:
+    """One correction: its id, how many micrometers it adds at the middle size, and why."""
+
+    id: str
+    um: float
+    text: str
+
+
+@dataclass(frozen=True)
+class Corrected:
+    """A reading with its corrected size and its own verdict."""
+
+    reading: Reading
+    size_mm: float
+    verdict: str
+
+
+@dataclass(frozen=True)
+class Finding:
+    """Everything said about a measured hole."""
+
+    entry_mm: float | None
+    middle_mm: float | None
+    exit_mm: float | None
+    size_min_mm: float | None
+    size_max_mm: float | None
+    taper_mm: float | None
+    out_of_round_mm: float | None
+    form: tuple[str, ...]
+    corrections: tuple[Correction, ...]
+    expanded_mm: float
+    verdict: str
+    why: str
+    settle_with: tuple[str, ...]
+    flags: tuple[str, ...]
+    corrected: tuple[Corrected, ...]
+    guard_factor: float = GUARD_FACTOR
+
+
+def flat_jaw(reading_mm: float, land_mm: float) -> float:
+    """True diameter from a reading between flat jaws of land width w: sqrt(reading² + w²). Derived.
+
+    >>> round(flat_jaw(3.95, 0.6) - 3.95, 3)
+    0.045
+    """
+    return sqrt(reading_mm**2 + land_mm**2)
+
+
+def at_20(size_mm: float, part_c: float, gauge_c: float, part_per_k: float, gauge_per_k: float) -> float:
+    """Diameter at 20 °C from one read warm: d (1 + a_gauge (T_gauge - 20) - a_part (T_part - 20)).
+
+    Source: ISO 1 (reference temperature); linear expansion.
+
+    >>> round(at_20(50, 30, 30, 23e-6, 11.5e-6) - 50, 5)
+    -0.00575
+    """
+    return size_mm * (1 + gauge_per_k * (gauge_c - REFERENCE_C) - part_per_k * (part_c - REFERENCE_C))
+
+
+def shape_step(hole: Hole, u_mm: float) -> float:
+    """Smallest difference that counts as form: the process's own step, or U where larger.
+
+    0.03 + 0.003 D for a drilled hole, 0.008 mm for a reamed or bored one. Source: assumed.
+    """
+    return max(process_step(hole.nominal_mm, hole.grade <= REAMED_GRADE), u_mm)
+
+
+def process_step(diameter_mm: float, finished: bool) -> float:
+    """Shape step of a process: finished (reamed, bored) or drilled. Source: assumed."""
+    return 0.008 if finished else 0.03 + 0.003 * diameter_mm
+
+
+def profile(entry: float, middle: float, exit_: float, step: float) -> str:
+    """The shape along the depth in one word, from three sizes and the step that counts.
+
+    >>> profile(12.05, 12.016, 12.012, 0.008)
+    'bell_mouth'
+    """
+    first, second = entry - middle, middle - exit_
+    if first > step and abs(second) <= step:
+        return "bell_mouth"
+    if (first > 0.4 * step and second > 0.4 * step and first + second > step) or (
+        abs(first) <= step < second
+    ):
+        return "taper_big_entry"
+    if (first < -0.4 * step and second < -0.4 * step and -(first + second) > step) or (
+        abs(first) <= step < -second
+    ):
+        return "taper_big_exit"
+    if -first > step and abs(second) <= step:
+        return "taper_big_exit"
+    if -first > step and second > step:
+        return "barrel"
+    if first > step and -second > step:
+        return "waist"
+    return "straight"
+
+
+def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
+    """Correct the readings, find form, and decide by the guard-band rule.
+
+    Accept when every corrected reading with its U lies inside the limits, reject when any lies
+    wholly outside, else cannot tell. Source: ISO 14253-1, first edition; rules of record 16-18.
+    """
+    hole, gauge, limits = measured.hole, measured.gauge, measured.hole.limits
+    flags = _flags(measured)
+    warm = measured.part_c is not None and abs(measured.part_c - REFERENCE_C) > WARM_K
+    u = gauge.expanded_mm
+    if u is None:
+        expansion = measured.material.expansion_per_k
+        u = expanded_mm(gauge.kind, gauge.resolution_mm, hole.nominal_mm, expansion, warm)
+    corrections = _corrections(measured)
+    slipped = "unit_slip" in flags
+    corrected = tuple(
+        Corrected(r, (size := _correct(measured, r.size_mm)), decide(size, u, limits.lower_mm, limits.upper_mm))
+        for r in measured.readings
+    )
+    by_depth: dict[float, list[float]] = {}
+    for item in corrected:
+        by_depth.setdefault(item.reading.depth_mm, []).append(item.size_mm)
+    depths = sorted(by_depth)
+    means = {depth: sum(sizes) / len(sizes) for depth, sizes in by_depth.items()}
+    entry = middle = exit_ = taper = None
+    if depths:
+        half = hole.depth_mm / 2
+        inner = depths[1:-1] or depths
+        entry, exit_ = means[depths[0]], means[depths[-1]]
+        middle = means[min(inner, key=lambda d: abs(d - half))]
+        taper = entry - exit_ if len(depths) > 1 else None
+    sizes = [item.size_mm for item in corrected]
+    round_off = max((max(s) - min(s) for s in by_depth.values() if len(s) > 1), default=None)
+    form = _form(measured, u, means, depths, by_depth, entry, middle, exit_)
+    verdict, why = _verdict(measured, corrected, u, flags)
+    worst = None if slipped else _worst_margin(sizes, limits.lower_mm, limits.upper_mm)
+    settle = _settle(measured, u, worst, shop_gauges) if verdict == "cannot_tell" else ()
+    return Finding(
+        entry_mm=entry,
+        middle_mm=middle,
+        exit_mm=exit_,
+        size_min_mm=min(sizes, default=None),
+        size_max_mm=max(sizes, default=None),
+        taper_mm=taper,
+        out_of_round_mm=round_off,
+        form=form,
+        corrections=corrections,
+        expanded_mm=u,
+        verdict=verdict,
+        why=why,
+        settle_with=settle,
+        flags=tuple(flags),
+        corrected=corrected,
+    )
+
+
+def decide(size_mm: float, u_mm: float, lower_mm: float, upper_mm: float) -> str:
+    """Accept, reject or cannot tell for one size with its uncertainty.
+
+    >>> decide(18.010, 0.004, 18.0, 18.018), decide(18.016, 0.004, 18.0, 18.018)
+    ('accept', 'cannot_tell')
+    """
+    tiny = 1e-9
+    if size_mm - u_mm >= lower_mm - tiny and size_mm + u_mm <= upper_mm + tiny:
+        return "accept"
+    if size_mm + u_mm < lower_mm - tiny or size_mm - u_mm > upper_mm + tiny:
+        return "reject"
+    return "cannot_tell"
+
+
+def is_unit_slip(size_mm: float, nominal_mm: float) -> bool:
+    """Whether a size makes sense only in the other unit: near 1/25.4 of the hole, or 25.4 times it.
+
+    >>> is_unit_slip(0.75, 19), is_unit_slip(19.02, 19)
+    (True, False)
+    """
+    return any(
+        abs(size_mm * factor / nominal_mm - 1) < SLIP_BAND for factor in (25.4, 1 / 25.4)
+    )
+
+
+def _flags(measured: Measured) -> list[str]:
+    flags = []
+    nominal = measured.hole.nominal_mm
+    sizes = [r.size_mm for r in measured.readings]
+    if not measured.deburred:
+        flags.append("burr")
+    if any(is_unit_slip(size, nominal) for size in sizes):
+        flags.append("unit_slip")
+    elif _outliers(measured):
+        flags.append("outlier")
+    if measured.hot and measured.part_c is None:
+        flags.append("hot")
+    return flags
+
+
+def _outliers(measured: Measured) -> list[Reading]:
+    """Readings far from both their partner at the same depth and the rest of the hole."""
+    found = []
+    floor = max(8 * standard_uncertainty_mm(measured.gauge.kind) * GUARD_FACTOR, 0.03 + 0.001 * measured.hole.nominal_mm)
+    for index, reading in enumerate(measured.readings):
+        others = [r.size_mm for i, r in enumerate(measured.readings) if i != index]
+        if not others:
+            continue
+        if not 0.5 < reading.size_mm / measured.hole.nominal_mm < 1.5:
+            found.append(reading)
+            continue
+        partner = [r.size_mm for r in measured.readings if r.depth_mm == reading.depth_mm and r is not reading]
+        if not partner or len(others) < 3:
+            continue
+        limit = max(floor, 5 * (max(others) - min(others)))
+        far = abs(reading.size_mm - median(others)) > limit
+        if far and abs(reading.size_mm - median(partner)) > limit:
+            found.append(reading)
+    return found
+
+
+def _correct(measured: Measured, size_mm: float) -> float:
+    land = measured.gauge.jaw_land_mm
+    if land:
+        size_mm = flat_jaw(size_mm, land)
+    if measured.part_c is not None:
+        gauge_c = measured.gauge_c if measured.gauge_c is not None else REFERENCE_C
+        steel = constant("gauge_expansion_per_k")
+        size_mm = at_20(size_mm, measured.part_c, gauge_c, measured.material.expansion_per_k, steel)
+    return size_mm
+
+
+def _corrections(measured: Measured) -> tuple[Correction, ...]:
+    size = median([r.size_mm for r in measured.readings]) if measured.readings else measured.hole.nominal_mm
+    found = []
+    land = measured.gauge.jaw_land_mm
+    if land:
+        added = flat_jaw(size, land) - size
+        found.append(Correction("flat_jaws", added * 1000, f"flats {land:g} mm wide span a chord, √(d² + w²)"))
+    if measured.part_c is not None:
+        gauge_c = measured.gauge_c if measured.gauge_c is not None else REFERENCE_C
+        steel = constant("gauge_expansion_per_k")
+        moved = at_20(size, measured.part_c, gauge_c, measured.material.expansion_per_k, steel) - size
+        found.append(
+            Correction("temperature", moved * 1000, f"part {measured.part_c:g} °C, gauge {gauge_c:g} °C, to 20 °C")
+        )
+    return tuple(found)
+
+
+def _form(
+    measured: Measured,
+    u: float,
+    means: dict[float, float],
+    depths: list[float],
+    by_depth: dict[float, list[float]],
+    entry: float | None,
+    middle: float | None,
+    exit_: float | None,
+) -> tuple[str, ...]:
+    step = shape_step(measured.hole, u)
+    words = []
+    if len(depths) >= 3 and entry is not None and middle is not None and exit_ is not None:
+        word = profile(entry, middle, exit_, step)
+        if word != "straight":
+            words.append("taper" if word.startswith("taper") else word)
+    elif len(depths) == 2 and entry is not None and exit_ is not None and abs(entry - exit_) > step:
+        words.append("taper")
+    inside = [sizes for depth, sizes in by_depth.items() if depth != depths[0] or len(depths) == 1]
+    if any(max(sizes) - min(sizes) > step for sizes in inside if len(sizes) > 1):
+        words.append("oval")
+    if _lobed(measured, u):
+        words.append("lobed")
+    if not words and not measured.readings:
+        return ()
+    return tuple(words) or ("ok",)
+
+
+def _lobed(measured: Measured, u: float) -> bool:
+    """A pin that will not go where a two-point gauge reads larger by more than U."""
+    if measured.gauge.kind not in TWO_POINT or not measured.readings:
+        return False
+    smallest = min(_correct(measured, r.size_mm) for r in measured.readings)
+    return any(not pin.goes and pin.size_mm < smallest - u for pin in measured.pins)
+
+
+def _verdict(
+    measured: Measured, corrected: tuple[Corrected, ...], u: float, flags: list[str]
+) -> tuple[str, str]:
+    texts = {
+        "burr": "the burr is still on: deburr, then measure again",
+        "unit_slip": "a reading makes sense only in the other unit: say which unit it was read in",
+        "outlier": "one reading stands far from the rest: read it again",
+        "hot": "the part was warm and its temperature is not known: let it come to 20 °C or measure how warm it is",
+    }
+    for flag in flags:
+        return "cannot_tell", texts[flag]
+    limits = measured.hole.limits
+    votes = [item.verdict for item in corrected]
+    pin_vote, pin_why = _pin_verdict(measured)
+    if not votes and pin_vote is None:
+        return "cannot_tell", "nothing has been measured yet"
+    if "reject" in votes:
+        worst = max(
+            (item for item in corrected if item.verdict == "reject"),
+            key=lambda item: max(limits.lower_mm - item.size_mm, item.size_mm - limits.upper_mm),
+        )
+        over = worst.size_mm > limits.middle_mm
+        by = worst.size_mm - limits.upper_mm if over else limits.lower_mm - worst.size_mm
+        word = "over the upper" if over else "under the lower"
+        return "reject", (
+            f"{worst.size_mm:.4f} mm at {worst.reading.depth_mm:g} mm deep is {by * 1000:.1f} µm {word} "
+            f"limit, more than the ±{u * 1000:.1f} µm it could be off"
+        )
+    if pin_vote == "reject":
+        return "reject", pin_why
+    if _lobed(measured, u):
+        return "cannot_tell", "pin and two-point gauge disagree by more than they could be off: the hole may be lobed"
+    if "cannot_tell" in votes:
+        near = min(
+            (item for item in corrected if item.verdict == "cannot_tell"),
+            key=lambda item: min(abs(item.size_mm - limits.lower_mm), abs(item.size_mm - limits.upper_mm)),
+        )
+        return "cannot_tell", (
+            f"{near.size_mm:.4f} mm at {near.reading.depth_mm:g} mm deep could be off by ±{u * 1000:.1f} µm, "
+            "and a limit lies within that"
+        )
+    if not votes:
+        return pin_vote or "cannot_tell", pin_why
+    return "accept", f"every reading with its ±{u * 1000:.1f} µm lies inside the limits"
+
+
+def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
+    """What pins alone say of the largest cylinder that fits: an interval against the limits."""
+    if not measured.pins:
+        return None, ""
+    limits = measured.hole.limits
+    u = GUARD_FACTOR * standard_uncertainty_mm("pin")
+    going = [pin.size_mm for pin in measured.pins if pin.goes]
+    refused = [pin.size_mm for pin in measured.pins if not pin.goes]
+    if going and max(going) - u > limits.upper_mm:
+        return "reject", f"a {max(going):.3f} mm pin goes, and the upper limit is {limits.upper_mm:.3f}"
+    if refused and min(refused) + u < limits.lower_mm:
+        return "reject", f"a {min(refused):.3f} mm pin will not go, and the lower limit is {limits.lower_mm:.3f}"
+    if going and refused and max(going) - u >= limits.lower_mm and min(refused) + u <= limits.upper_mm:
+        return "accept", f"a {max(going):.3f} mm pin goes and a {min(refused):.3f} mm pin does not"
+    return "cannot_tell", "the pins tried do not close in on both limits"
+
+
+def _worst_margin(sizes: list[float], lower: float, upper: float) -> float | None:
+    """Distance of the reading nearest to a limit, from that limit; None without readings."""
+    if not sizes:
+        return None
+    return min(min(abs(size - lower), abs(size - upper)) for size in sizes)
+
+
+def _settle(
+    measured: Measured, u: float, margin: float | None, shop_gauges: tuple[Gauge, ...]
+) -> tuple[str, ...]:
+    """Gauges that could settle it: surer than now, and sure enough for the nearest limit."""
+    if margin is None:
+        return ()
+    nominal = measured.hole.nominal_mm
+    if shop_gauges:
+        offered = [(g.kind, gauge_expanded_mm(g)) for g in shop_gauges if g.low_mm <= nominal <= g.high_mm]
+    else:
+        resolution = constant("usual_resolution_mm")
+        offered = [(kind, expanded_mm(kind, resolution)) for kind in kinds()]
+    better = [(off, kind) for kind, off in offered if off < u and off < margin and kind in WORDS]
+    return tuple(dict.fromkeys(kind for _, kind in sorted(better, reverse=True)))

@@ -1,0 +1,19 @@
+"""Length types for file models: text with a unit outside, exact lengths inside."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, PlainSerializer, WithJsonSchema
+
+from cordwainer.files.reading import length_field, length_or_zero, signed_length
+
+_SCHEMA = WithJsonSchema(
+    {"type": "string", "description": "a length with its unit: '20 mm', '0.7500 in', '25/64 in', '#7'"}
+)
+_WRITE: Any = PlainSerializer(lambda value: str(value) if value is not None else None, return_type=str)
+
+
+Positive = Annotated[Any, BeforeValidator(length_field), _WRITE, _SCHEMA]
+NotNegative = Annotated[Any, BeforeValidator(length_or_zero), _WRITE, _SCHEMA]
+Signed = Annotated[Any, BeforeValidator(signed_length), _WRITE, _SCHEMA]

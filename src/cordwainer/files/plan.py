@@ -1,0 +1,207 @@
+"""Plans as they are given out: the PLAN of the command line."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from pydantic import BaseModel, Field
+
+from cordwainer import __version__
+from cordwainer.core.planning.operation import HolePlan, Operation, PlanWarning, Route
+from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.job import Job
+
+DATA_VERSION = 1
+
+
+def plan_job(job: Job, shop: Shop) -> tuple[HolePlan, ...]:
+    """Plans for all holes of a job, like holes planned once."""
+    machine = shop.machine(job.file.machine)
+    return tuple(
+        plan_hole(hole, shop, machine, job.material, job.practice, job.file.hardness_bhn) for hole in job.holes
+    )
+
+
+def made_with(seed: int) -> dict[str, Any]:
+    """What a plan was made with, so that it can be made again."""
+    return {"app": __version__, "data": DATA_VERSION, "seed": seed}
+
+
+def _tool_data(tool: Tool | None) -> dict[str, Any] | None:
+    if tool is None:
+        return None
+    return {
+        "id": tool.id,
+        "name": tool.name,
+        "designation": tool.designation,
+        "series": tool.series,
+        "diameter_mm": tool.diameter_mm,
+        "web_mm": tool.web_mm,
+        "chisel_mm": tool.chisel_mm,
+        "point_angle_deg": tool.point_angle_deg,
+        "point_mm": tool.point_mm,
+        "drawer": tool.drawer,
+    }
+
+
+def operation_data(operation: Operation) -> dict[str, Any]:
+    """One operation as PLAN holds it."""
+    readings = operation.readings
+    slow = operation.breakthrough
+    gauge = operation.gauge
+    return {
+        "kind": operation.kind,
+        "diameter_mm": operation.diameter_mm,
+        "mouth_diameter_mm": operation.mouth_mm,
+        "tool": _tool_data(operation.tool),
+        "gauge": {"id": gauge.id, "name": gauge.name} if gauge else None,
+        "rpm": operation.rpm,
+        "rpm_ideal": operation.rpm_ideal,
+        "feed_mm_per_rev": operation.feed_mm_per_rev,
+        "feed_source": operation.feed_source,
+        "seconds_per_mm": operation.seconds_per_mm,
+        "seconds_per_turn": operation.seconds_per_turn,
+        "depth_mm": operation.depth_mm,
+        "tip_depth_mm": operation.tip_mm,
+        "pecks_mm": list(operation.pecks_mm),
+        "previous_diameter_mm": operation.previous_mm or None,
+        "expected_hole_mm": operation.expected_mm,
+        "stock_mm": operation.stock_mm,
+        "fluid": operation.fluid,
+        "minutes": operation.minutes,
+        "because": list(operation.because),
+        "spoils": list(operation.spoils),
+        "cautions": [caution.text for caution in operation.cautions],
+        "readings": {
+            "unit": readings.unit,
+            "scale": readings.scale,
+            "zero_on": readings.zero_on,
+            "hole_diameter_mm": operation.previous_mm or None,
+            "start": readings.start,
+            "stop": readings.stop,
+            "whole_turns": readings.wheel_turns,
+            "divisions_past_whole_turns": readings.wheel_divisions,
+            "pecks": list(readings.peck_readings),
+        }
+        if readings
+        else None,
+        "breakthrough": {
+            "from_tip_mm": slow.from_tip_mm,
+            "to_tip_mm": slow.to_tip_mm,
+            "feed_mm_per_rev": slow.feed_mm_per_rev,
+        }
+        if slow
+        else None,
+        "role": operation.role,
+        "slowed_for": operation.slowed_for,
+        "working": [working.text() for working in operation.workings],
+    }
+
+
+def route_data(route: Route) -> dict[str, Any]:
+    """One route as PLAN holds it; what is not known yet is null."""
+    return {
+        "label": route.label,
+        "minutes": route.minutes,
+        "screen_chance": route.screen_chance,
+        "chance_in_tolerance": None,
+        "chance_band": None,
+        "chance_clean_up": None,
+        "missing_tools": list(route.missing_tools),
+        "operations": [operation_data(operation) for operation in route.operations],
+    }
+
+
+def warning_data(warning: PlanWarning) -> dict[str, Any]:
+    """One warning as PLAN holds it, its numbers as keys."""
+    return {
+        "id": warning.id,
+        "hole": warning.hole,
+        "route": warning.route,
+        "operation": warning.operation,
+        "text": warning.text,
+        **warning.numbers,
+    }
+
+
+def plan_data(job: Job, plans: tuple[HolePlan, ...], seed: int) -> dict[str, Any]:
+    """The whole PLAN."""
+    warnings = [
+        {"id": "unknown_key", "hole": None, "route": None, "operation": None, "text": text}
+        for text in job.warnings
+    ]
+    warnings += [warning_data(w) for plan in plans for route in plan.routes for w in route.warnings]
+    return {
+        "holes": [
+            {"id": p.hole.id, "routes": [route_data(r) for r in p.routes], "why_not": list(p.why_not)}
+            for p in plans
+        ],
+        "warnings": warnings,
+        "made_with": made_with(seed),
+    }
+
+
+class ToolOut(BaseModel):
+    """The tool of an operation."""
+
+    id: str
+    name: str
+    web_mm: float | None
+    chisel_mm: float
+
+
+class OperationOut(BaseModel):
+    """One operation of a route; lengths in mm, depths from the entry face."""
+
+    kind: str
+    diameter_mm: float | None
+    mouth_diameter_mm: float | None
+    tool: ToolOut | None
+    rpm: float | None
+    feed_mm_per_rev: float | None
+    feed_source: str | None
+    depth_mm: float | None
+    tip_depth_mm: float | None
+    pecks_mm: list[float]
+    expected_hole_mm: float | None
+    stock_mm: float | None
+    fluid: str
+    minutes: float
+    because: list[str]
+    spoils: list[str]
+    cautions: list[str]
+    readings: dict[str, Any] | None
+    breakthrough: dict[str, float] | None
+    role: str | None
+    slowed_for: str | None
+
+
+class RouteOut(BaseModel):
+    """One route; `screen_chance` is the rough closed-form figure."""
+
+    label: str
+    minutes: float
+    screen_chance: float = Field(ge=0, le=1)
+    chance_in_tolerance: float | None
+    chance_band: list[float] | None
+    chance_clean_up: float | None
+    missing_tools: list[str]
+    operations: list[OperationOut]
+
+
+class HoleOut(BaseModel):
+    """The routes to one hole, or why there is none."""
+
+    id: str
+    routes: list[RouteOut]
+    why_not: list[str]
+
+
+class PlanOut(BaseModel):
+    """The answer of `cordwainer plan`."""
+
+    holes: list[HoleOut]
+    warnings: list[dict[str, Any]]
+    made_with: dict[str, Any]

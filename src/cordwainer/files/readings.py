@@ -1,0 +1,125 @@
+"""Readings files: what was measured in one hole, and the finding as it is given out."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any, Literal
+
+from pydantic import Field
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.verdict import Finding, Measured, Pin, Reading
+from cordwainer.core.shop.gauge import Gauge, known_kind
+from cordwainer.core.shop.material import material
+from cordwainer.files.fields import NotNegative, Positive
+from cordwainer.files.job import HoleFile, resolve_hole
+from cordwainer.files.reading import Document, Part, read_document, validate
+
+FORMAT = "cordwainer-readings"
+DEFAULT_RESOLUTION = "0.01 mm"
+
+
+class GaugeUsed(Part):
+    """The gauge the readings were taken with."""
+
+    kind: str
+    resolution: Positive = Field(default=DEFAULT_RESOLUTION, validate_default=True)
+    jaw_width: NotNegative | None = None
+    expanded_uncertainty: Positive | None = None
+
+
+class ReadingFile(Part):
+    """One size read at a depth and direction."""
+
+    depth: NotNegative
+    direction_deg: float = Field(default=0.0, ge=-360, le=360)
+    size: Positive
+
+
+class PinFile(Part):
+    """One pin tried."""
+
+    size: Positive
+    goes: bool = Field(strict=True)
+    depth: NotNegative | None = None
+
+
+class ReadingsFile(Document):
+    """A readings file as it stands on disk."""
+
+    format: Literal["cordwainer-readings"]
+    version: int = Field(ge=1)
+    hole: HoleFile
+    gauge: GaugeUsed
+    material: str = "medium_carbon_steel"
+    general_tolerance: str = "ISO 2768-m"
+    part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
+    gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
+    hot: bool = Field(default=False, strict=True)
+    deburred: bool = Field(default=True, strict=True)
+    readings: list[ReadingFile] = Field(default_factory=list, max_length=2000)
+    pins: list[PinFile] = Field(default_factory=list, max_length=200)
+    points: list[list[float]] = Field(default_factory=list, max_length=100_000)
+
+
+def resolve(file: ReadingsFile) -> Measured:
+    """The readings as the core knows them."""
+    if file.points:
+        raise InputError("points", "measured points are not worked up by this version; give readings at depths")
+    try:
+        hole = resolve_hole(file.hole, file.general_tolerance)
+    except InputError as bad:
+        raise bad.inside("hole") from None
+    try:
+        kind = known_kind(file.gauge.kind)
+    except InputError as bad:
+        raise bad.inside("gauge.kind") from None
+    try:
+        made_of = material(file.material)
+    except InputError as bad:
+        raise bad.inside("material") from None
+    used = file.gauge
+    land = used.jaw_width.mm if used.jaw_width is not None else None
+    return Measured(
+        hole=hole,
+        material=made_of,
+        gauge=Gauge(
+            id=kind,
+            kind=kind,
+            low_mm=0.0,
+            high_mm=1e6,
+            resolution_mm=used.resolution.mm,
+            expanded_mm=used.expanded_uncertainty.mm if used.expanded_uncertainty else None,
+            jaw_land_mm=land or None,
+        ),
+        readings=tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in file.readings),
+        pins=tuple(Pin(p.size.mm, p.goes, p.depth.mm if p.depth else None) for p in file.pins),
+        part_c=file.part_temperature_c,
+        gauge_c=file.gauge_temperature_c,
+        deburred=file.deburred,
+        hot=file.hot,
+    )
+
+
+def load(path: Path) -> Measured:
+    """Read and resolve a readings file."""
+    return resolve(validate(ReadingsFile, read_document(path, FORMAT)))
+
+
+def finding_data(finding: Finding) -> dict[str, Any]:
+    """A finding as `cordwainer measure` gives it out."""
+    return {
+        "sizes_mm": {"entry": finding.entry_mm, "middle": finding.middle_mm, "exit": finding.exit_mm},
+        "size_min_mm": finding.size_min_mm,
+        "size_max_mm": finding.size_max_mm,
+        "taper_mm": finding.taper_mm,
+        "out_of_round_mm": finding.out_of_round_mm,
+        "form": list(finding.form),
+        "corrections": [{"id": c.id, "um": c.um, "text": c.text} for c in finding.corrections],
+        "expanded_uncertainty_um": finding.expanded_mm * 1000,
+        "guard_factor": finding.guard_factor,
+        "verdict": finding.verdict,
+        "why": finding.why,
+        "settle_with": list(finding.settle_with),
+        "flags": list(finding.flags),
+    }

@@ -1,0 +1,407 @@
+"""Shop files: machines, tools and gauges, with every default resolved."""
+
+from __future__ import annotations
+
+import math
+import uuid
+from dataclasses import replace
+from pathlib import Path
+from typing import Any, Literal
+
+from pydantic import Field
+
+from cordwainer.core.errors import InputError, OutOfRangeError
+from cordwainer.core.lengths import MM_PER_INCH, Length, from_mm, inch_text
+from cordwainer.core.part.tolerance import Limits, iso_limits
+from cordwainer.core.shop import catalog
+from cordwainer.core.shop.gauge import Gauge, known_kind
+from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import KINDS, Tool
+from cordwainer.files.fields import Positive, Signed
+from cordwainer.files.reading import Document, Part, read_document, validate
+
+FORMAT = "cordwainer-shop"
+
+
+class ScaleFile(Part):
+    """One scale of a machine, as in a scale file."""
+
+    kind: Literal[
+        "tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout"
+    ]
+    start_reading: Signed
+    division: Positive
+    unit: Literal["in", "mm"]
+    per_rev: Positive | None = None
+    travel_limit: Positive | None = None
+    direction: Literal["increases", "decreases"] = "increases"
+
+    def resolved(self) -> Scale:
+        """The scale as the core knows it."""
+        return Scale(
+            self.kind,
+            self.unit,
+            self.start_reading,
+            self.division,
+            self.per_rev,
+            self.travel_limit,
+            self.direction,
+        )
+
+
+class ChuckFile(Part):
+    """What holds straight shanks."""
+
+    kind: Literal["keyed", "keyless", "collet"] = "keyed"
+    max: Positive
+
+
+class MachineFile(Part):
+    """One machine of a shop file."""
+
+    id: str = Field(min_length=1)
+    name: str = ""
+    rotating: Literal["work", "tool"]
+    speeds_rpm: list[float] = Field(default_factory=list)
+    speed_range_rpm: list[float] | None = Field(default=None, min_length=2, max_length=2)
+    feeds_mm_per_rev: list[float] | None = None
+    power_kw: float = Field(gt=0)
+    thrust_n: float = Field(gt=0)
+    taper: str | int | None = None
+    chuck: ChuckFile
+    travel: Positive | None = None
+    scales: list[ScaleFile] = Field(default_factory=list)
+    backlash: Positive | None = None
+    runout: Positive | None = None
+    fluid: Literal["none", "brush", "flood", "through"] = "brush"
+    drive: Literal["belt", "gear"] = "belt"
+    rate_per_hour: float | None = Field(default=None, ge=0)
+
+
+class ToolFile(Part):
+    """One tool of a shop file; absent fields follow the catalog's rules."""
+
+    id: str | None = None
+    kind: str
+    diameter: Positive
+    designation: str | None = None
+    series: str | None = None
+    point_angle_deg: float | None = Field(default=None, gt=0, le=180)
+    split_point: bool | None = None
+    web: Positive | None = None
+    flutes: int | None = Field(default=None, ge=1, le=40)
+    margins: int | None = Field(default=None, ge=1, le=40)
+    flute_length: Positive | None = None
+    overall_length: Positive | None = None
+    shank: str | None = None
+    shank_diameter: Positive | None = None
+    material: Literal["hss", "cobalt", "carbide"] = "hss"
+    coating: str | None = None
+    zone: str | None = None
+    limits: list[Positive] | None = Field(default=None, min_length=2, max_length=2)
+    lead: Positive | None = None
+    min_bore: Positive | None = None
+    max_overhang: Positive | None = None
+    center_cutting: bool | None = None
+    pilot_length: Positive | None = None
+    body_diameter: Positive | None = None
+    included_angle_deg: float | None = Field(default=None, gt=0, lt=180)
+    quantity: int = Field(default=1, ge=0)
+    drawer: str | None = None
+    condition: Literal["good", "worn", "chipped", "blunt"] = "good"
+    regrinds: int = Field(default=0, ge=0)
+    price: float | None = Field(default=None, ge=0)
+    note: str | None = None
+
+
+class GaugeFile(Part):
+    """One gauge of a shop file."""
+
+    id: str | None = None
+    kind: str
+    range: list[Positive] | None = Field(default=None, min_length=2, max_length=2)
+    resolution: Positive
+    expanded_uncertainty: Positive | None = None
+    jaw_land: Positive | None = None
+
+
+class ShopFile(Document):
+    """A shop file as it stands on disk."""
+
+    format: Literal["cordwainer-shop"]
+    version: int = Field(ge=1)
+    name: str = ""
+    machines: list[MachineFile] = Field(default_factory=list)
+    tools: list[ToolFile] = Field(default_factory=list, max_length=50_000)
+    gauges: list[GaugeFile] = Field(default_factory=list)
+
+
+def _taper(value: str | int | None) -> int | None:
+    if value is None or isinstance(value, int):
+        return value
+    digits = value.upper().removeprefix("MT").strip()
+    if not digits.isdigit():
+        raise InputError("taper", f"'{value}' is not a taper; write 'MT2' or null")
+    return int(digits)
+
+
+def machine_from(entry: MachineFile) -> Machine:
+    """The machine as the core knows it."""
+    if not entry.speeds_rpm and entry.speed_range_rpm is None:
+        raise InputError("speeds_rpm", "missing; list the speeds, or give speed_range_rpm")
+    speeds = [*entry.speeds_rpm, *(entry.speed_range_rpm or ())]
+    if any(not math.isfinite(n) or n <= 0 for n in speeds):
+        raise InputError("speeds_rpm", "every speed must be above zero; check the list")
+    low_high = entry.speed_range_rpm
+    return Machine(
+        id=entry.id,
+        name=entry.name or entry.id,
+        rotating=entry.rotating,
+        speeds_rpm=tuple(sorted(entry.speeds_rpm)),
+        power_kw=entry.power_kw,
+        thrust_n=entry.thrust_n,
+        taper=_taper(entry.taper),
+        chuck_kind=entry.chuck.kind,
+        chuck_max_mm=entry.chuck.max.mm,
+        travel_mm=entry.travel.mm if entry.travel else None,
+        scales=tuple(scale.resolved() for scale in entry.scales),
+        feeds_mm_per_rev=tuple(sorted(entry.feeds_mm_per_rev)) if entry.feeds_mm_per_rev else None,
+        backlash_mm=entry.backlash.mm if entry.backlash else None,
+        runout_mm=entry.runout.mm if entry.runout else None,
+        fluid=entry.fluid,
+        drive=entry.drive,
+        rate_per_hour=entry.rate_per_hour,
+        speed_range_rpm=(low_high[0], low_high[1]) if low_high else None,
+    )
+
+
+def _base_tool(entry: ToolFile) -> Tool:
+    """The catalog's tool of that kind and size, for the fields a file leaves out."""
+    size: Length = entry.diameter
+    if entry.kind == "drill":
+        return catalog.stub_drill(size) if entry.series == "stub" else catalog.twist_drill(size)
+    if entry.kind == "reamer":
+        zone = entry.zone or ("" if entry.limits or size.unit == "in" else "H7")
+        return catalog.reamer(size, "", entry.series or "straight") if not zone else catalog.reamer(
+            size, "H7", entry.series or "straight"
+        )
+    if entry.kind == "spot_drill":
+        return catalog.spot_drill(size, entry.included_angle_deg or entry.point_angle_deg or 120.0)
+    if entry.kind == "end_mill":
+        return catalog.end_mill(size)
+    return Tool(
+        id="",
+        kind=entry.kind,
+        diameter=size,
+        designation=str(size),
+        series=entry.series or "",
+        shank_diameter_mm=size.mm,
+    )
+
+
+def tool_from(entry: ToolFile) -> Tool:
+    """The tool as the core knows it, absent fields by the catalog's rules."""
+    if entry.kind not in KINDS:
+        raise InputError("kind", f"'{entry.kind}' is not a kind of tool; write one of {', '.join(KINDS)}")
+    try:
+        base = _base_tool(entry)
+    except (OutOfRangeError, InputError) as bad:
+        raise InputError("diameter", f"'{entry.diameter}': {bad}; give the missing fields") from None
+    if entry.kind == "center_drill" and (entry.pilot_length is None or entry.body_diameter is None):
+        base = _center_base(entry)
+    given: dict[str, Any] = {}
+    for name in ("designation", "series", "point_angle_deg", "split_point", "flutes", "margins", "shank"):
+        value = getattr(entry, name)
+        if value is not None:
+            given[name] = value
+    for name in ("coating", "zone", "center_cutting", "included_angle_deg", "drawer", "price", "note"):
+        value = getattr(entry, name)
+        if value is not None:
+            given[name] = value
+    lengths = (
+        "web flute_length overall_length shank_diameter lead min_bore max_overhang pilot_length body_diameter"
+    )
+    for name in lengths.split():
+        value = getattr(entry, name)
+        if value is not None:
+            given[f"{name}_mm"] = value.mm
+    if entry.limits:
+        low, high = sorted((entry.limits[0].exact_mm, entry.limits[1].exact_mm))
+        given["limits"] = Limits(low, high)
+    elif entry.kind == "reamer" and entry.zone:
+        given["limits"] = catalog.reamer_limits(iso_limits(entry.diameter.exact_mm, entry.zone))
+    return replace(
+        base,
+        id=entry.id or str(uuid.uuid4()),
+        material=entry.material,
+        quantity=entry.quantity,
+        condition=entry.condition,
+        regrinds=entry.regrinds,
+        **given,
+    )
+
+
+def _center_base(entry: ToolFile) -> Tool:
+    wanted = (entry.designation or "").strip()
+    for tool in catalog.catalog_shop().of_kind("center_drill"):
+        if tool.designation == wanted or (not wanted and tool.diameter == entry.diameter):
+            return tool
+    raise InputError("designation", f"'{wanted}' is not in the table; give pilot_length and body_diameter")
+
+
+def gauge_from(entry: GaugeFile) -> Gauge:
+    """The gauge as the core knows it."""
+    kind = known_kind(entry.kind)
+    low, high = (entry.range[0].mm, entry.range[1].mm) if entry.range else (0.0, 1000.0)
+    return Gauge(
+        id=entry.id or kind,
+        kind=kind,
+        low_mm=min(low, high),
+        high_mm=max(low, high),
+        resolution_mm=entry.resolution.mm,
+        expanded_mm=entry.expanded_uncertainty.mm if entry.expanded_uncertainty else None,
+        jaw_land_mm=entry.jaw_land.mm if entry.jaw_land else None,
+    )
+
+
+def _each(entries: list[Any], field: str, convert: Any) -> tuple[Any, ...]:
+    found = []
+    for index, entry in enumerate(entries):
+        try:
+            found.append(convert(entry))
+        except InputError as bad:
+            raise bad.inside(f"{field}[{index}]") from None
+    return tuple(found)
+
+
+def load(name_or_path: str) -> Shop:
+    """A built-in shop by name, or a shop file; a file without machines has the built-in ones."""
+    if name_or_path in ("demo", "catalog"):
+        return catalog.built_in(name_or_path)
+    path = Path(name_or_path)
+    if not path.exists() and path.suffix == "":
+        return catalog.built_in(name_or_path)
+    file = validate(ShopFile, read_document(path, FORMAT))
+    return Shop(
+        name=file.name or path.stem,
+        machines=_each(file.machines, "machines", machine_from) or catalog.machines(),
+        tools=_each(file.tools, "tools", tool_from),
+        gauges=_each(file.gauges, "gauges", gauge_from) or catalog.gauges(),
+    )
+
+
+def scale_data(scale: Scale) -> dict[str, Any]:
+    """A scale as a file holds it."""
+    return {
+        "kind": scale.kind,
+        "unit": scale.unit,
+        "start_reading": str(scale.start),
+        "division": str(scale.division),
+        "per_rev": str(scale.per_rev) if scale.per_rev else None,
+        "travel_limit": str(scale.travel_limit) if scale.travel_limit else None,
+        "direction": scale.direction,
+    }
+
+
+def machine_data(machine: Machine) -> dict[str, Any]:
+    """A machine as a shop file holds it."""
+    return {
+        "id": machine.id,
+        "name": machine.name,
+        "rotating": machine.rotating,
+        "speeds_rpm": list(machine.speeds_rpm),
+        "speed_range_rpm": list(machine.speed_range_rpm) if machine.speed_range_rpm else None,
+        "feeds_mm_per_rev": list(machine.feeds_mm_per_rev) if machine.feeds_mm_per_rev else None,
+        "power_kw": machine.power_kw,
+        "thrust_n": machine.thrust_n,
+        "taper": f"MT{machine.taper}" if machine.taper is not None else None,
+        "chuck": {"kind": machine.chuck_kind, "max": str(from_mm(machine.chuck_max_mm))},
+        "travel": _mm(machine.travel_mm),
+        "scales": [scale_data(scale) for scale in machine.scales],
+        "backlash": _mm(machine.backlash_mm),
+        "runout": _mm(machine.runout_mm),
+        "tailstock_offset": None,
+        "fluid": machine.fluid,
+        "drive": machine.drive,
+        "rate_per_hour": machine.rate_per_hour,
+    }
+
+
+def _mm(value: float | None) -> str | None:
+    return None if value is None else str(from_mm(value))
+
+
+def tool_data(tool: Tool) -> dict[str, Any]:
+    """A tool as a shop file holds it, every field resolved, lengths also in millimeters."""
+    limits = None
+    if tool.limits is not None:
+        inch = tool.diameter.unit == "in"
+        limits = [
+            f"0{inch_text(float(size))} in" if inch and size < MM_PER_INCH else str(from_mm(size))
+            for size in (tool.limits.lower, tool.limits.upper)
+        ]
+    found: dict[str, Any] = {
+        "id": tool.id,
+        "kind": tool.kind,
+        "name": tool.name,
+        "diameter": str(tool.diameter),
+        "diameter_mm": tool.diameter_mm,
+        "designation": tool.designation,
+        "series": tool.series,
+        "point_angle_deg": tool.point_angle_deg,
+        "split_point": tool.split_point,
+        "chisel_mm": tool.chisel_mm,
+        "point_mm": tool.point_mm,
+        "flutes": tool.flutes,
+        "margins": tool.margins,
+        "shank": tool.shank,
+        "material": tool.material,
+        "coating": tool.coating,
+        "zone": tool.zone or None,
+        "limits": limits,
+        "limits_mm": [tool.limits.lower_mm, tool.limits.upper_mm] if tool.limits else None,
+        "center_cutting": tool.center_cutting,
+        "included_angle_deg": tool.included_angle_deg,
+        "quantity": tool.quantity,
+        "drawer": tool.drawer,
+        "condition": tool.condition,
+        "regrinds": tool.regrinds,
+        "price": tool.price,
+        "note": tool.note,
+    }
+    lengths = (
+        "web flute_length overall_length shank_diameter lead min_bore max_overhang pilot_length body_diameter"
+    )
+    for name in lengths.split():
+        value = getattr(tool, f"{name}_mm")
+        found[name], found[f"{name}_mm"] = _mm(value), value
+    return found
+
+
+def gauge_data(gauge: Gauge) -> dict[str, Any]:
+    """A gauge as a shop file holds it."""
+    return {
+        "id": gauge.id,
+        "kind": gauge.kind,
+        "name": gauge.name,
+        "range": [_mm(gauge.low_mm), _mm(gauge.high_mm)],
+        "resolution": _mm(gauge.resolution_mm),
+        "expanded_uncertainty": _mm(gauge.expanded_mm),
+        "jaw_land": _mm(gauge.jaw_land_mm),
+    }
+
+
+def shop_data(shop: Shop) -> dict[str, Any]:
+    """A whole shop as a shop file holds it."""
+    return {
+        "format": FORMAT,
+        "version": 1,
+        "name": shop.name,
+        "machines": [machine_data(machine) for machine in shop.machines],
+        "tools": [tool_data(tool) for tool in shop.tools],
+        "gauges": [gauge_data(gauge) for gauge in shop.gauges],
+    }
+
+
+__all__ = ["SCALE_KINDS", "ShopFile", "load", "shop_data"]
