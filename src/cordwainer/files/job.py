@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import uuid
 from dataclasses import dataclass
 from pathlib import Path
@@ -10,6 +11,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import Length, from_mm, parse
 from cordwainer.core.part.hole import DEFAULT_FLOOR_MM, Hole, limits_of
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
@@ -39,6 +41,24 @@ Kind = Literal[
     "center_hole",
 ]
 NO_DEPTH_KINDS = ("center_hole",)
+
+
+class MeasuredReading(Part):
+    """One size as read, at a depth and direction."""
+
+    depth: NotNegative
+    direction_deg: float = Field(default=0.0, ge=-360, le=360)
+    size: Positive
+
+
+class MeasuredFile(Part):
+    """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures."""
+
+    gauge: str = "two_point_bore_gauge"
+    readings: list[MeasuredReading] = Field(default_factory=list, max_length=200)
+    part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
+    gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
+    deburred: bool = Field(default=True, strict=True)
 
 
 class HoleFile(Part):
@@ -76,6 +96,9 @@ class HoleFile(Part):
     wall: Positive | None = None
     part_thickness: Positive | None = None
     floor: NotNegative | None = None
+    route: str | None = None
+    measured: MeasuredFile | None = None
+    evidence: dict[str, str | float | bool] = Field(default_factory=dict)
 
 
 class JobFile(Document):
@@ -107,21 +130,33 @@ class Job:
     read_only: bool = False
 
 
+def _named_diameter(hole: HoleFile) -> Length | None:
+    """The size a thread or designation names, for kinds that are not drawn with a diameter."""
+    if hole.kind in ("plain", "sized"):
+        return None
+    metric = re.match(r"(?:M|[A-Z]\s+)([0-9.]+)", hole.thread or hole.size or "")
+    if metric:
+        return parse(metric[1], "mm")
+    inch = re.match(r"([0-9/.]+)", hole.thread or "")
+    return parse(inch[1], "in") if inch else from_mm(1.0)
+
+
 def resolve_hole(hole: HoleFile, general_tolerance: str) -> Hole:
     """The hole as the core knows it; anything that does not add up is an `InputError`."""
-    if hole.diameter is None:
+    diameter = hole.diameter if hole.diameter is not None else _named_diameter(hole)
+    if diameter is None:
         raise InputError("diameter", "missing; write it as '18 mm'")
     if hole.depth is None and hole.kind not in NO_DEPTH_KINDS:
         raise InputError("depth", "missing; write it as '32 mm' (of a through hole: the thickness)")
-    depth = hole.depth if hole.depth is not None else hole.diameter
+    depth = hole.depth if hole.depth is not None else diameter
     pair = (hole.limits[0], hole.limits[1]) if hole.limits else None
     field = "limits" if pair else ("tolerance" if hole.tolerance else "diameter")
     try:
-        limits = limits_of(hole.diameter, hole.tolerance, pair, general_tolerance)
+        limits = limits_of(diameter, hole.tolerance, pair, general_tolerance)
     except InputError as bad:
         raise bad.inside(field) from None
-    if pair and not 0.5 < limits.middle_mm / hole.diameter.mm < 2:
-        raise InputError("limits", f"{hole.limits[0]} to {hole.limits[1]} is far from the diameter {hole.diameter}; check the unit") if hole.limits else InputError("limits", "missing")
+    if pair is not None and not 0.5 < limits.middle_mm / diameter.mm < 2:
+        raise InputError("limits", f"'{pair[0]}' to '{pair[1]}' is far from the diameter '{diameter}'; check the unit")
     if hole.kind == "sized" and not hole.tolerance and not pair:
         raise InputError("tolerance", "missing; a sized hole needs one, such as 'H7' or '+0.02/-0 mm'")
     if hole.part_thickness is not None and not hole.through and hole.part_thickness.mm <= depth.mm:
@@ -131,7 +166,7 @@ def resolve_hole(hole: HoleFile, general_tolerance: str) -> Hole:
     return Hole(
         id=hole.id,
         kind=hole.kind,
-        diameter=hole.diameter,
+        diameter=diameter,
         depth=depth,
         through=hole.through,
         limits=limits,

@@ -58,6 +58,8 @@ def parse_json(text: str) -> Any:
         raise InputError(
             f"line {bad.lineno}", f"not readable as JSON ({bad.msg.lower()}); is the file cut short or a comma missing?"
         ) from None
+    except InputError:
+        raise
     except RecursionError:
         raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is") from None
     except ValueError as bad:

@@ -11,6 +11,7 @@ from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.cuts import DrillCut, ReamCut
 from cordwainer.core.planning.operation import Caution, Operation
+from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure
@@ -64,7 +65,7 @@ def why_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
             f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside "
             f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
         )
-    if index == 0 and cut.tool.is_stub and bench.hole.entry == "faced":
+    if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
         reasons.append("Short with a split point: it starts itself on a faced end.")
     if cut.tool.diameter_mm > constant("no_pilot_under_mm") and cut.previous_mm <= 0 and part in ("undersize", "size"):
         reasons.append("Straight from solid: fewer changes, at the price of more thrust and a wider spread.")

@@ -1,0 +1,1 @@
+"""Painted views: dye, tool outlines, the section, the tolerance slot."""

@@ -1,0 +1,1 @@
+"""One module a stage: print, plan, measure, explain, and the first start."""

@@ -1,0 +1,1 @@
+"""Small parts used by several stages."""

@@ -1,0 +1,51 @@
+"""What each operation leaves in the metal, as a half outline of depth and radius in millimeters."""
+
+from __future__ import annotations
+
+import math
+
+from PyQt6.QtCore import QPointF
+from PyQt6.QtGui import QPainterPath
+
+from cordwainer.core.planning.operation import Operation
+
+Half = list[tuple[float, float]]
+
+
+def half_profile(operation: Operation) -> Half:
+    """(depth, radius) from the face inward, ending on the axis; empty where nothing is cut."""
+    tool, tip = operation.tool, operation.tip_mm
+    if tool is None or tip is None or operation.diameter_mm is None:
+        return []
+    r = operation.diameter_mm / 2
+    if operation.kind == "drill":
+        return [(0, r), (tip - tool.point_mm, r), (tip, 0)]
+    if operation.kind == "center_drill":
+        point = r / math.tan(math.radians(59))
+        pilot = tool.pilot_length_mm or 0.0
+        mouth = (operation.mouth_mm or operation.diameter_mm) / 2
+        cone = max(tip - pilot, 0.0)
+        return [(0, mouth), (cone, r), (tip - point, r), (tip, 0)]
+    if operation.kind == "spot_drill":
+        return [(0, (operation.mouth_mm or 0.0) / 2), (tip, 0)]
+    if operation.kind == "ream":
+        lead = tool.point_mm
+        small = max(r - lead, 0.9 * r)
+        return [(0, r), (operation.depth_mm or tip, r), (tip, small), (tip, 0)]
+    return []
+
+
+def path_of(half: Half, face: float, axis: float, scale: float) -> QPainterPath:
+    """The mirrored profile on screen: depth runs left from the face, radius either side of the axis."""
+    path = QPainterPath()
+    if not half:
+        return path
+    upper = [QPointF(face - z * scale, axis - r * scale) for z, r in half]
+    lower = [QPointF(face - z * scale, axis + r * scale) for z, r in reversed(half)]
+    path.moveTo(upper[0])
+    for point in (*upper[1:], *lower):
+        path.lineTo(point)
+    path.closeSubpath()
+    return path
+
+

@@ -1,0 +1,392 @@
+"""The work in section, painted to scale: what is cut, what this step cuts, what is to come."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from cordwainer.core.lengths import in_unit
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.words import SCALE_WORDS
+from cordwainer.ui import theme
+from cordwainer.ui.canvas import dye, tools
+from cordwainer.ui.canvas.profile import half_profile, path_of
+from cordwainer.ui.widgets.basics import Pressable
+from cordwainer.ui.wording import limits_pair, print_size
+
+STEPS = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60, 120, 240)
+RULER = 58
+TOP = 92
+
+
+class Balloon(Pressable):
+    """The number of an operation, on the outline it cuts."""
+
+    def __init__(self, number: int, words: str, parent: QWidget) -> None:
+        super().__init__(words, parent)
+        self.number = number
+        self.current = False
+        self.setFixedSize(30, 30)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A ring with the number; brass when current."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setBrush(theme.INK if self.current else theme.HI)
+        edge = theme.BRASS if self.current or self.ring else theme.INK
+        painter.setPen(QPen(edge, 3 if self.ring else 2))
+        painter.drawEllipse(QRectF(4, 4, 22, 22))
+        painter.setPen(theme.BRASSDYE if self.current else theme.INK)
+        painter.setFont(theme.font(14, True))
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
+
+
+class Section(QWidget):
+    """One hole lying down as on a lathe, with the selected tool at the point where it touches."""
+
+    picked = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.hole: Hole | None = None
+        self.route: Route | None = None
+        self.current = 0
+        self.unit = "mm"
+        self.working = False
+        self.balloons: list[Balloon] = []
+        self.setAccessibleName("Hole in section")
+        self.setMinimumSize(420, 260)
+
+    def sizeHint(self) -> QSize:
+        """Room to work in."""
+        return QSize(708, 420)
+
+    # -- what is shown -----------------------------------------------------------------
+
+    def show_route(self, hole: Hole | None, route: Route | None, current: int, unit: str) -> None:
+        """Show one hole with the route to it and the operation selected."""
+        self.hole, self.route, self.current, self.unit = hole, route, current, unit
+        self._place_balloons()
+        self.update()
+
+    @property
+    def operations(self) -> tuple[Operation, ...]:
+        """The operations shown."""
+        return self.route.operations if self.route else ()
+
+    def _scale(self) -> tuple[float, float, float]:
+        """Pixels per millimeter, x of the face, y of the axis."""
+        face = round(self.width() * 0.62)
+        room = self.height() - TOP - RULER - 36
+        axis = TOP + room / 2
+        hole = self.hole
+        if hole is None:
+            return 8.0, face, axis
+        deepest = max([o.tip_mm or 0.0 for o in self.operations], default=hole.depth_mm)
+        deepest = max(deepest, hole.depth_mm)
+        widest = max([o.diameter_mm or 0.0 for o in self.operations], default=0.0)
+        widest = max(widest, hole.nominal_mm)
+        fits = [s for s in STEPS if deepest * s <= face - 64 and widest * s <= room * 0.86]
+        return float(fits[-1] if fits else STEPS[0]), face, axis
+
+    def _place_balloons(self) -> None:
+        for balloon in self.balloons:
+            balloon.hide()
+            balloon.deleteLater()
+        self.balloons = []
+        scale, face, axis = self._scale()
+        taken: list[QPointF] = []
+        for index, operation in enumerate(self.operations):
+            half = half_profile(operation)
+            if not half:
+                continue
+            words = f"Operation {index + 1}, {operation.kind.replace('_', ' ')}"
+            balloon = Balloon(index + 1, words, self)
+            balloon.current = index == self.current
+            deep, r = half[1] if len(half) > 2 else half[0]
+            spot = QPointF(max(face - deep * scale * 0.86, 24), axis - r * scale)
+            while any(abs(spot.x() - p.x()) < 28 and abs(spot.y() - p.y()) < 26 for p in taken):
+                spot = QPointF(spot.x() + 30, spot.y())
+            taken.append(spot)
+            balloon.move(round(spot.x() - 15), round(spot.y() - 15))
+            balloon.clicked.connect(lambda _=False, i=index: self.picked.emit(i))
+            balloon.show()
+            self.balloons.append(balloon)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep the balloons on their outlines."""
+        self._place_balloons()
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        """A press on an outline picks its operation."""
+        if event is None:
+            return
+        scale, face, axis = self._scale()
+        best = None
+        for index, operation in enumerate(self.operations):
+            path = path_of(half_profile(operation), face, axis, scale)
+            if path.contains(event.position()):
+                area = path.boundingRect().width() * path.boundingRect().height()
+                if best is None or area < best[0]:
+                    best = area, index
+        if best is not None:
+            self.picked.emit(best[1])
+
+    # -- painting ----------------------------------------------------------------------
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Air, dyed block, bore so far, this step, what is to come, tool, scale."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.HI)
+        scale, face, axis = self._scale()
+        block = self._block(scale, face, axis)
+        whole = QRectF(0, 0, self.width(), self.height())
+        dye.fill_dye(painter, block, whole)
+        if self.hole is None:
+            self._center_line(painter, face, axis)
+            return
+        before, this, after = self._areas(scale, face, axis)
+        opened = before.intersected(block)
+        dye_free = opened.united(this.intersected(block))
+        painter.fillPath(opened, theme.BARE)
+        dye.hatch_path(painter, opened, 6, QColor(191, 184, 171, 150), 0.7, back=True)
+        cut = this.intersected(block).subtracted(opened)
+        painter.fillPath(cut, theme.DYELO)
+        dye.hatch_path(painter, cut, 7, theme.BRASS, 1.5, back=True)
+        painter.setPen(QPen(theme.SCRIBE, 1.6))
+        painter.drawPath(opened)
+        self._to_come(painter, after, block)
+        painter.setPen(QPen(theme.BRASSDYE, 2))
+        painter.drawPath(this.intersected(block))
+        self._edges(painter, block, dye_free, face, axis, scale)
+        self._center_line(painter, face, axis)
+        self._tool(painter, scale, face, axis)
+        self._callout(painter, face, axis, scale)
+        self._touch(painter, face, axis, scale)
+        self._ruler(painter, scale, face)
+        self._detail(painter)
+
+    def _block(self, scale: float, face: float, axis: float) -> QPainterPath:
+        path = QPainterPath()
+        left = 0.0
+        hole = self.hole
+        if hole is not None and hole.through:
+            left = face - hole.depth_mm * scale
+        elif hole is not None and hole.part_thickness_mm is not None:
+            left = max(face - hole.part_thickness_mm * scale, 0.0)
+        path.addRect(QRectF(left, 0, face - left, self.height()))
+        return path
+
+    def _areas(self, scale: float, face: float, axis: float) -> tuple[QPainterPath, QPainterPath, list[QPainterPath]]:
+        before, this, after = QPainterPath(), QPainterPath(), []
+        if self.hole is not None and self.hole.existing_mm is not None:
+            deep = self.hole.depth_mm
+            r = self.hole.existing_mm / 2
+            before = path_of([(0, r), (deep, r), (deep, 0)], face, axis, scale)
+        for index, operation in enumerate(self.operations):
+            path = path_of(half_profile(operation), face, axis, scale)
+            if path.isEmpty():
+                continue
+            if index < self.current:
+                before = before.united(path)
+            elif index == self.current:
+                this = path
+            else:
+                after.append(path)
+        return before, this, after
+
+    def _to_come(self, painter: QPainter, after: list[QPainterPath], block: QPainterPath) -> None:
+        pen = QPen(theme.SCRIBE2, 1.2)
+        pen.setDashPattern([5, 3])
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for path in after[:-1]:
+            painter.drawPath(path.intersected(block))
+        if after:
+            painter.setPen(QPen(theme.SCRIBE, 2.4))
+            painter.drawPath(after[-1].intersected(block))
+
+    def _edges(
+        self, painter: QPainter, block: QPainterPath, opened: QPainterPath, face: float, axis: float, scale: float
+    ) -> None:
+        painter.setPen(QPen(theme.INK, 1.4))
+        box = block.boundingRect()
+        painter.drawLine(QPointF(face, 0), QPointF(face, self.height()))
+        if box.left() > 0.5:
+            painter.drawLine(QPointF(box.left(), 0), QPointF(box.left(), self.height()))
+
+    def _center_line(self, painter: QPainter, face: float, axis: float) -> None:
+        pen = QPen(theme.SCRIBE, 1.1)
+        pen.setDashPattern([16, 3, 4, 3])
+        painter.setPen(pen)
+        painter.drawLine(QPointF(12, axis), QPointF(face, axis))
+
+    @property
+    def operation(self) -> Operation | None:
+        """The operation selected."""
+        if 0 <= self.current < len(self.operations):
+            return self.operations[self.current]
+        return None
+
+    def _tool(self, painter: QPainter, scale: float, face: float, axis: float) -> None:
+        operation = self.operation
+        if operation is None or operation.tool is None or operation.readings is None:
+            return
+        tip_x = face - operation.readings.start_tip_mm * scale
+        shape = tools.outline(operation.tool, operation.kind, (self.width() - tip_x) / scale + 2)
+        painter.save()
+        painter.setClipRect(QRectF(0, 0, self.width(), self.height() - RULER))
+        tools.paint(painter, shape, QPointF(tip_x, axis), scale, theme.STEEL, theme.FLUTE)
+        painter.restore()
+
+    def _callout(self, painter: QPainter, face: float, axis: float, scale: float) -> None:
+        hole = self.hole
+        if hole is None:
+            return
+        painter.setPen(theme.SCRIBE)
+        painter.setFont(theme.font(20, True))
+        painter.drawText(QPointF(20, 32), f"{hole.id} in section")
+        size = print_size(hole, self.unit)
+        painter.setFont(theme.font(40, True))
+        metrics = painter.fontMetrics()
+        x = max(face - metrics.horizontalAdvance(size) - 130, 190)
+        painter.drawText(QPointF(x, 56), size)
+        upper, lower = limits_pair(hole, self.unit)
+        painter.setFont(theme.font(17))
+        left = x + metrics.horizontalAdvance(size) + 12
+        painter.drawText(QPointF(left, 36), upper)
+        painter.drawText(QPointF(left, 57), lower)
+        painter.setPen(QPen(theme.SCRIBE, 1.1))
+        painter.drawLine(QPointF(x, 68), QPointF(left + 84, 68))
+        edge = QPointF(max(face - hole.depth_mm * scale * 0.45, 30), axis - hole.nominal_mm / 2 * scale)
+        painter.drawLine(QPointF(x, 68), edge)
+        painter.setBrush(theme.SCRIBE)
+        painter.drawEllipse(edge, 3, 3)
+
+    def _touch(self, painter: QPainter, face: float, axis: float, scale: float) -> None:
+        operation = self.operation
+        if operation is None or operation.readings is None or self.hole is None:
+            return
+        words = {
+            "tip": ("Tip level with the face", "sight it with a rule laid across"),
+            "edge_touch": ("Touch here first", f"lips on the mouth of the {in_unit(operation.previous_mm, self.unit, 2)}"),
+            "flat_face": ("Front end level with the face", "the lead stands in the mouth"),
+        }.get(operation.readings.zero_on, ("Full diameter level with the face", ""))
+        x = face + 18
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(16, True))
+        painter.drawText(QPointF(x, 30), words[0])
+        painter.setFont(theme.font(14))
+        painter.setPen(theme.INK2)
+        painter.drawText(QPointF(x, 51), words[1])
+        if operation.readings.zero_on == "edge_touch":
+            spot = QPointF(face, axis - operation.previous_mm / 2 * scale)
+            painter.setPen(QPen(theme.INK, 1))
+            painter.drawLine(QPointF(x - 4, 58), QPointF(x - 4, min(spot.y(), axis)))
+            painter.drawLine(QPointF(x - 4, spot.y()), spot)
+            painter.setBrush(theme.BRASS)
+            painter.drawEllipse(spot, 4, 4)
+
+    def _ruler(self, painter: QPainter, scale: float, face: float) -> None:
+        operation = self.operation
+        if operation is None or operation.readings is None or operation.tip_mm is None:
+            return
+        readings, y = operation.readings, float(self.height() - RULER)
+        painter.fillRect(QRectF(0, y, face, RULER), theme.DYELO)
+        unit_mm = 25.4 if readings.unit == "in" else 1.0
+
+        def x_of(reading: float) -> float:
+            return face - ((reading - readings.start) * unit_mm + readings.start_tip_mm) * scale
+
+        fine, coarse = (0.1, 0.5) if readings.unit == "in" else (1.0, 10.0)
+        if scale * unit_mm * fine < 5:
+            fine *= 5
+        if scale * unit_mm * coarse < 60:
+            coarse *= 2
+        painter.setFont(theme.font(13))
+        first = round((readings.start - 60 / unit_mm) / fine)
+        index = first
+        while True:
+            value = index * fine
+            x = x_of(value)
+            index += 1
+            if x > self.width():
+                continue
+            if x < 0 or index - first > 4000:
+                break
+            if value < -1e-9:
+                continue
+            major = abs(value / coarse - round(value / coarse)) < 1e-6
+            inside = x <= face
+            painter.setPen(QPen(theme.SCRIBE if inside else theme.INK2, 1))
+            painter.drawLine(QPointF(x, y), QPointF(x, y + (14 if major else 7)))
+            if major:
+                text = f"{value:.1f}" if readings.unit == "in" else f"{value:.0f}"
+                painter.drawText(QRectF(x - 30, y + 16, 60, 16), Qt.AlignmentFlag.AlignCenter, text)
+        painter.setPen(QPen(theme.SCRIBE, 1))
+        painter.drawLine(QPointF(0, y), QPointF(face, y))
+        painter.setPen(QPen(theme.INK2, 1))
+        painter.drawLine(QPointF(face, y), QPointF(self.width(), y))
+        for peck in readings.peck_readings[:-1]:
+            x = x_of(peck)
+            painter.setBrush(theme.SCRIBE)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.drawPolygon([QPointF(x - 5, y - 9), QPointF(x + 5, y - 9), QPointF(x, y - 1)])
+        decimals = 3 if readings.unit == "in" else 2
+        flags = [(readings.start, "touch"), (readings.stop, "stop")]
+        boxes: list[QRectF] = []
+        for value, _word in flags:
+            x = x_of(value)
+            pen = QPen(theme.BRASSDYE if x < face else theme.BRASSINK, 1.4)
+            pen.setDashPattern([4, 3])
+            painter.setPen(pen)
+            painter.drawLine(QPointF(x, y - 26), QPointF(x, y + 22))
+            text = f"{value:.{decimals}f}"
+            painter.setFont(theme.font(18, True))
+            wide = painter.fontMetrics().horizontalAdvance(text) + 18
+            left = min(max(x - wide / 2, 6), self.width() - wide - 6)
+            box = QRectF(left, y + 24, wide, 28)
+            if boxes and box.intersects(boxes[0]):
+                box.moveRight(boxes[0].left() - 6)
+            boxes.append(box)
+            painter.setPen(Qt.PenStyle.NoPen)
+            painter.setBrush(theme.BRASS)
+            painter.drawPolygon([QPointF(x - 6, y + 25), QPointF(x + 6, y + 25), QPointF(x, y + 14)])
+            painter.drawRect(box)
+            painter.setPen(theme.INK)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.INK2)
+        words = f"{SCALE_WORDS.get(readings.scale, readings.scale)}, {readings.unit}"
+        area = QRectF(self.width() - 168, y + 20, 152, 20)
+        painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+
+    def _detail(self, painter: QPainter) -> None:
+        """The wall at 20 : 1 where the stock this step takes is too thin to see."""
+        operation = self.operation
+        if operation is None or operation.stock_mm is None:
+            return
+        side = operation.stock_mm / 2
+        center, r = QPointF(70, 96), 42.0
+        circle = QPainterPath()
+        circle.addEllipse(center, r, r)
+        painter.fillPath(circle, theme.DYE)
+        painter.save()
+        painter.setClipPath(circle)
+        thick = max(min(side * 20 * 6, 30), 6)
+        strip = QRectF(center.x() - r, center.y() - thick / 2, 2 * r, thick)
+        dye.lines(painter, strip, 7, theme.BRASS, 1.5, back=True)
+        painter.fillRect(QRectF(center.x() - r, strip.bottom(), 2 * r, r), theme.BARE)
+        painter.restore()
+        painter.setPen(QPen(theme.SCRIBE, 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawEllipse(center, r, r)
+        painter.setFont(theme.font(15, True))
+        painter.setPen(theme.SCRIBE)
+        painter.drawText(QPointF(center.x() + r + 10, center.y() - 4), in_unit(side, self.unit, 3, 4))
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.SCRIBE2)
+        painter.drawText(QPointF(center.x() + r + 10, center.y() + 14), "a side to ream")

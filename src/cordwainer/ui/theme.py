@@ -1,0 +1,110 @@
+"""Colors, type and the style sheet: dye is metal that stays, bare is cut, brass is to act on now."""
+
+from __future__ import annotations
+
+from importlib import resources
+
+from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
+from PyQt6.QtWidgets import QApplication
+
+PLATE = QColor("#DDD8CF")
+HI = QColor("#EAE6DE")
+LO = QColor("#CDC7BC")
+INK = QColor("#211D1A")
+INK2 = QColor("#544C44")
+RULE = QColor("#9C9387")
+HAIR = QColor("#C3BCB0")
+DYE = QColor("#2B1F80")
+DYELO = QColor("#1D1459")
+DYEHI = QColor("#43369F")
+SCRIBE = QColor("#F6F2E9")
+SCRIBE2 = QColor("#C6BEF0")
+BARE = QColor("#D3CDC2")
+BARE2 = QColor("#BFB8AB")
+BRASS = QColor("#C8962B")
+BRASSDYE = QColor("#EBC163")
+BRASSINK = QColor("#6E4E08")
+STEEL = QColor("#A8A097")
+FLUTE = QColor("#4A433D")
+
+FAMILY = "B612"
+STRIP_HEIGHT, RAIL_WIDTH = 52, 84
+
+
+def load_fonts() -> None:
+    """Make the shipped typeface known to Qt."""
+    folder = resources.files("cordwainer").joinpath("data", "fonts")
+    for name in ("B612-Regular.otf", "B612-Bold.otf"):
+        QFontDatabase.addApplicationFontFromData(folder.joinpath(name).read_bytes())
+
+
+def font(pixels: float, bold: bool = False) -> QFont:
+    """The typeface at a pixel size."""
+    found = QFont(FAMILY)
+    found.setPixelSize(round(pixels))
+    found.setBold(bold)
+    return found
+
+
+def apply(application: QApplication) -> None:
+    """Fonts, palette and style sheet for the whole application."""
+    load_fonts()
+    application.setStyle("Fusion")
+    application.setFont(font(15))
+    palette = QPalette()
+    for role, color in (
+        (QPalette.ColorRole.Window, PLATE),
+        (QPalette.ColorRole.Base, HI),
+        (QPalette.ColorRole.AlternateBase, PLATE),
+        (QPalette.ColorRole.Button, PLATE),
+        (QPalette.ColorRole.WindowText, INK),
+        (QPalette.ColorRole.Text, INK),
+        (QPalette.ColorRole.ButtonText, INK),
+        (QPalette.ColorRole.Highlight, BRASS),
+        (QPalette.ColorRole.HighlightedText, INK),
+        (QPalette.ColorRole.PlaceholderText, INK2),
+        (QPalette.ColorRole.ToolTipBase, HI),
+        (QPalette.ColorRole.ToolTipText, INK),
+    ):
+        palette.setColor(role, color)
+    application.setPalette(palette)
+    application.setStyleSheet(SHEET)
+
+
+SHEET = f"""
+QLabel {{ background: transparent; color: {INK.name()}; }}
+QToolTip {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK.name()}; padding: 4px 8px; }}
+QMenu {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; padding: 6px 0; font-size: 15px; }}
+QMenu::item {{ padding: 7px 28px 7px 20px; }}
+QMenu::item:selected {{ background: {INK.name()}; color: {HI.name()}; }}
+QMenu::item:disabled {{ color: {RULE.name()}; }}
+QMenu::separator {{ height: 1px; background: {HAIR.name()}; margin: 5px 12px; }}
+QDialog, QMessageBox {{ background: {PLATE.name()}; }}
+QLineEdit {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK2.name()}; border-radius: 0;
+  padding: 3px 8px; selection-background-color: {BRASS.name()}; selection-color: {INK.name()}; }}
+QLineEdit:focus {{ border: 2px solid {INK.name()}; padding: 2px 7px; }}
+QLineEdit[wrong="true"] {{ border: 2px solid {INK.name()}; }}
+QComboBox {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK2.name()}; border-radius: 0;
+  padding: 4px 8px; }}
+QComboBox:focus {{ border: 2px solid {INK.name()}; padding: 3px 7px; }}
+QComboBox::drop-down {{ border: none; width: 22px; }}
+QComboBox QAbstractItemView {{ background: {HI.name()}; border: 2px solid {INK.name()}; outline: none;
+  selection-background-color: {INK.name()}; selection-color: {HI.name()}; }}
+QPushButton {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; border-radius: 0;
+  padding: 7px 18px; font-weight: bold; }}
+QPushButton:hover {{ background: {SCRIBE.name()}; }}
+QPushButton:focus {{ background: {BRASS.name()}; }}
+QPushButton:pressed {{ background: {INK.name()}; color: {HI.name()}; }}
+QPushButton[role="act"] {{ background: {BRASS.name()}; border-color: {INK.name()}; }}
+QScrollArea {{ border: none; background: transparent; }}
+QScrollBar:vertical {{ background: transparent; width: 12px; margin: 0; }}
+QScrollBar::handle:vertical {{ background: {RULE.name()}; min-height: 40px; margin: 2px 3px; }}
+QScrollBar::handle:vertical:hover {{ background: {INK2.name()}; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
+QPlainTextEdit {{ background: {HI.name()}; border: 1px solid {INK2.name()}; border-radius: 0; padding: 6px; }}
+QCheckBox {{ spacing: 10px; }}
+QCheckBox::indicator {{ width: 20px; height: 20px; border: 2px solid {INK.name()}; background: {HI.name()}; }}
+QCheckBox::indicator:checked {{ background: {INK.name()}; image: none; }}
+QCheckBox:focus {{ color: {BRASSINK.name()}; }}
+"""
