@@ -4,9 +4,23 @@ from __future__ import annotations
 
 import sys
 
-WORDS = (
-    "limits identify speed force shop plan scale sheet simulate measure diagnose schedule schema --help --version"
-).split()
+WORDS = [
+    "limits",
+    "identify",
+    "speed",
+    "force",
+    "shop",
+    "plan",
+    "scale",
+    "sheet",
+    "simulate",
+    "measure",
+    "diagnose",
+    "schedule",
+    "schema",
+    "--help",
+    "--version",
+]
 
 
 def main() -> None:

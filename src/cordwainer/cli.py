@@ -54,7 +54,9 @@ def from_file(path: str, load: Callable[[Path], Any]) -> Any:
         return load(Path(path))
     except InputError as bad:
         joint = ": " if bad.field else " "
-        raise InputError("", f"{path}: {bad.field}{joint}{bad.problem}" if bad.field else f"{path}: {bad.problem}") from None
+        raise InputError(
+            "", f"{path}: {bad.field}{joint}{bad.problem}" if bad.field else f"{path}: {bad.problem}"
+        ) from None
 
 
 def put(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
@@ -108,7 +110,13 @@ def limits(zone: str, as_json: bool) -> None:
 @AS_JSON
 @guarded
 def speed(
-    material_id: str, kind: str, diameter: str, machine_id: str | None, tool_material: str, shop_name: str, as_json: bool
+    material_id: str,
+    kind: str,
+    diameter: str,
+    machine_id: str | None,
+    tool_material: str,
+    shop_name: str,
+    as_json: bool,
 ) -> None:
     """Speed and feed for a tool in a material, on a machine where one is named."""
     from cordwainer.core.cutting import feed as feeds
@@ -147,7 +155,11 @@ def speed(
     def lines() -> list[str]:
         turn = f"{chosen.ideal_rpm:.0f} rev/min at {chosen.ideal_m_min:.1f} m/min"
         step = f"; set {chosen.rpm:g}" if chosen.rpm is not None else ""
-        return [f"{turn}{step}", f"feed {fed.mm_per_rev:.3f} mm/rev by {fed.source}", *data["working"]]
+        return [
+            f"{turn}{step}",
+            f"feed {fed.mm_per_rev:.3f} mm/rev by {fed.source}",
+            *(working.text() for working in workings),
+        ]
 
     put(data, as_json, lines)
 
@@ -172,7 +184,9 @@ def shop_command(name: str, as_json: bool) -> None:
     found = _shop(name)
 
     def lines() -> list[str]:
-        text = [f"{found.name}: {len(found.machines)} machines, {len(found.tools)} tools, {len(found.gauges)} gauges"]
+        text = [
+            f"{found.name}: {len(found.machines)} machines, {len(found.tools)} tools, {len(found.gauges)} gauges"
+        ]
         text += [f"  {m.id}: {m.name}, {' '.join(f'{n:g}' for n in m.steps())} rev/min" for m in found.machines]
         text += [f"  {tool.name}{f' (drawer {tool.drawer})' if tool.drawer else ''}" for tool in found.tools]
         return text
@@ -208,7 +222,9 @@ def _plan_lines(plans: Any) -> list[str]:
     lines = []
     for hole_plan in plans:
         hole = hole_plan.hole
-        lines.append(f"{hole.id} {hole.name}: {hole.diameter} {hole.tolerance}, {hole.depth} deep".replace(" :", ":"))
+        lines.append(
+            f"{hole.id} {hole.name}: {hole.diameter} {hole.tolerance}, {hole.depth} deep".replace(" :", ":")
+        )
         for reason in hole_plan.why_not:
             lines.append(f"  no route: {reason}")
         for route in hole_plan.routes:
@@ -216,7 +232,9 @@ def _plan_lines(plans: Any) -> list[str]:
             lines.append(f"  {route.label}: {route.minutes:.1f} min, chance in tolerance {rough}")
             for number, operation in enumerate(route.operations, 1):
                 tool = operation.tool.name if operation.tool else (operation.gauge.name if operation.gauge else "")
-                turning = f", {operation.rpm:g} rev/min, {operation.feed_mm_per_rev:.3f} mm/rev" if operation.rpm else ""
+                turning = (
+                    f", {operation.rpm:g} rev/min, {operation.feed_mm_per_rev:.3f} mm/rev" if operation.rpm else ""
+                )
                 deep = f", tip to {operation.tip_mm:.2f} mm" if operation.tip_mm else ""
                 r = operation.readings
                 read = f", {r.scale.replace('_', ' ')} {r.start:.3f} to {r.stop:.3f} {r.unit}" if r else ""
@@ -262,7 +280,10 @@ def measure(readings: str, as_json: bool) -> None:
     finding = assess(from_file(readings, readings_files.load))
 
     def lines() -> list[str]:
-        text = [f"{finding.verdict.replace('_', ' ')}: {finding.why}", f"form: {', '.join(finding.form) or 'not known'}"]
+        text = [
+            f"{finding.verdict.replace('_', ' ')}: {finding.why}",
+            f"form: {', '.join(finding.form) or 'not known'}",
+        ]
         text += [f"{c.id.replace('_', ' ')}: {c.um:+.1f} µm, {c.text}" for c in finding.corrections]
         text.append(f"could be off by ±{finding.expanded_mm * 1000:.1f} µm (factor {finding.guard_factor:g})")
         if finding.settle_with:
@@ -301,9 +322,11 @@ SCHEMAS = ("job", "shop", "readings", "case", "scale", "plan")
 @guarded
 def schema(name: str, as_json: bool) -> None:
     """The JSON Schema of a file or of a plan."""
+    from pydantic import BaseModel
+
     from cordwainer.files import case, job, plan, readings, scale, shop
 
-    models = {
+    models: dict[str, type[BaseModel]] = {
         "job": job.JobFile,
         "shop": shop.ShopFile,
         "readings": readings.ReadingsFile,

@@ -117,9 +117,7 @@ def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -
     unit = match["unit"] or (default_unit or "")
     if not unit:
         bare = float(value)
-        raise InputError(
-            "", f"'{shown}' has no unit; write '{_trim(bare)} mm' or '{_trim(bare / 25.4)} in'"
-        )
+        raise InputError("", f"'{shown}' has no unit; write '{_trim(bare)} mm' or '{_trim(bare / 25.4)} in'")
     if unit in MM_WORDS:
         exact, word = value, "mm"
     elif unit in INCH_WORDS:
@@ -130,10 +128,10 @@ def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -
         exact, word = value / 1000, "µm"
     else:
         raise InputError("", f"'{shown}': unit '{unit}' is not known; write 'mm' or 'in'")
-    if match["sign"] == "-" and exact:
-        if not signed:
-            raise InputError("", f"'{shown}' is negative; write it without the minus sign")
-        exact = -exact
+    negative = match["sign"] == "-" and exact != 0
+    if negative and not signed:
+        raise InputError("", f"'{shown}' is negative; write it without the minus sign")
+    exact = -exact if negative else exact
     if abs(exact) > LARGEST_MM:
         raise InputError("", f"'{shown}' is larger than any work here; the most is 100 m")
     figure = re.sub(r"\s*[\"″a-zµμ]*$", "", lowered)

@@ -7,6 +7,7 @@ as plain rows that know the table they came from and the source that the row nam
 from __future__ import annotations
 
 import csv
+import io
 import json
 from bisect import bisect_left
 from functools import cache
@@ -51,8 +52,7 @@ class Row:
 def rows(table: str) -> tuple[Row, ...]:
     """All rows of ``data/<table>.csv``."""
     file = resources.files("cordwainer").joinpath("data", *f"{table}.csv".split("/"))
-    with file.open(encoding="utf-8", newline="") as stream:
-        return tuple(Row(table, cells) for cells in csv.DictReader(stream))
+    return tuple(Row(table, cells) for cells in csv.DictReader(io.StringIO(file.read_text(encoding="utf-8"))))
 
 
 @cache

@@ -93,9 +93,7 @@ def _plain(name: str) -> str:
 class Formula(Generic[P]):
     """A function of numbers that can also show its working."""
 
-    def __init__(
-        self, function: Callable[P, float], name: str, text: str, unit: str, source: str
-    ) -> None:
+    def __init__(self, function: Callable[P, float], name: str, text: str, unit: str, source: str) -> None:
         functools.update_wrapper(self, function)
         self.function = function
         self.name = name
@@ -112,9 +110,7 @@ class Formula(Generic[P]):
         bound = self._signature.bind(*args, **kwargs)
         bound.apply_defaults()
         inputs = tuple(
-            Input(
-                _plain(name), figure(value) if isinstance(value, int | float) else str(value), unit_of(name)
-            )
+            Input(_plain(name), figure(value) if isinstance(value, int | float) else str(value), unit_of(name))
             for name, value in bound.arguments.items()
             if value is not None
         )
@@ -122,9 +118,7 @@ class Formula(Generic[P]):
         return Working(self.name, value, self.unit, self.text, inputs, self.source)
 
 
-def formula(
-    name: str, text: str, unit: str, source: str
-) -> Callable[[Callable[P, float]], Formula[P]]:
+def formula(name: str, text: str, unit: str, source: str) -> Callable[[Callable[P, float]], Formula[P]]:
     """Mark a function as a formula with its wording, unit and source."""
 
     def wrap(function: Callable[P, float]) -> Formula[P]:

@@ -63,7 +63,9 @@ def _operations(names: list[str]) -> tuple[str, ...]:
     for index, name in enumerate(names):
         name = "spot_drill" if name == "spot" else name
         if name not in OPERATIONS:
-            raise InputError(f"operations[{index}]", f"'{name}' is not known; write one of {', '.join(OPERATIONS)}")
+            raise InputError(
+                f"operations[{index}]", f"'{name}' is not known; write one of {', '.join(OPERATIONS)}"
+            )
         found.append(name)
     return tuple(found)
 
@@ -102,7 +104,9 @@ def resolve(file: CaseFile) -> Case:
         operations=_operations(file.operations),
         limits_mm=pair,
         depth_mm=file.hole.depth.mm if file.hole.depth else None,
-        sizes=Sizes(*(tuple(s.mm for s in place) for place in (file.sizes.entry, file.sizes.middle, file.sizes.exit))),
+        sizes=Sizes(
+            *(tuple(s.mm for s in place) for place in (file.sizes.entry, file.sizes.middle, file.sizes.exit))
+        ),
         offset=Offset(
             offset.entry.mm if offset.entry is not None else None,
             offset.exit.mm if offset.exit is not None else None,

@@ -156,12 +156,15 @@ def resolve_hole(hole: HoleFile, general_tolerance: str) -> Hole:
     except InputError as bad:
         raise bad.inside(field) from None
     if pair is not None and not 0.5 < limits.middle_mm / diameter.mm < 2:
-        raise InputError("limits", f"'{pair[0]}' to '{pair[1]}' is far from the diameter '{diameter}'; check the unit")
+        raise InputError(
+            "limits", f"'{pair[0]}' to '{pair[1]}' is far from the diameter '{diameter}'; check the unit"
+        )
     if hole.kind == "sized" and not hole.tolerance and not pair:
         raise InputError("tolerance", "missing; a sized hole needs one, such as 'H7' or '+0.02/-0 mm'")
     if hole.part_thickness is not None and not hole.through and hole.part_thickness.mm <= depth.mm:
         raise InputError(
-            "part_thickness", f"'{hole.part_thickness}' is not more than the depth '{depth}'; write more, or make it through"
+            "part_thickness",
+            f"'{hole.part_thickness}' is not more than the depth '{depth}'; write more, or make it through",
         )
     return Hole(
         id=hole.id,

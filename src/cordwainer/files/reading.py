@@ -56,14 +56,17 @@ def parse_json(text: str) -> Any:
         data = json.loads(text, object_pairs_hook=_no_twice, parse_constant=_no_nan)
     except json.JSONDecodeError as bad:
         raise InputError(
-            f"line {bad.lineno}", f"not readable as JSON ({bad.msg.lower()}); is the file cut short or a comma missing?"
+            f"line {bad.lineno}",
+            f"not readable as JSON ({bad.msg.lower()}); is the file cut short or a comma missing?",
         ) from None
     except InputError:
         raise
     except RecursionError:
         raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is") from None
     except ValueError as bad:
-        raise InputError("", f"not readable as JSON ({str(bad).split(';')[0].lower()}); shorten that number") from None
+        raise InputError(
+            "", f"not readable as JSON ({str(bad).split(';')[0].lower()}); shorten that number"
+        ) from None
     level: list[Any] = [data]
     for _ in range(DEEPEST):
         level = [
@@ -97,7 +100,7 @@ def read_document(path: Path, wanted_format: str) -> dict[str, Any]:
 def check_document(data: Any, wanted_format: str) -> dict[str, Any]:
     """The object, when it is one of the wanted format with a version."""
     if not isinstance(data, dict):
-        raise InputError("", f"holds no JSON object; write {{\"format\": \"{wanted_format}\", ...}}")
+        raise InputError("", f'holds no JSON object; write {{"format": "{wanted_format}", ...}}')
     found = data.get("format")
     if found != wanted_format:
         raise InputError("format", f"{_show(found)} is not '{wanted_format}'; is this the right file?")

@@ -67,8 +67,9 @@ def answer(file: ScaleQuestionFile) -> Reading:
     ]
     if len(wanted) != 1:
         raise InputError(
-            "ask", f"{len(wanted)} things asked; write one of depth_full, chamfer_width, "
-            "countersink_diameter, counterbore_depth"
+            "ask",
+            f"{len(wanted)} things asked; write one of depth_full, chamfer_width, "
+            "countersink_diameter, counterbore_depth",
         )
     tool = ToolZero(
         file.tool.diameter.mm,

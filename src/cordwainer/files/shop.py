@@ -27,9 +27,7 @@ FORMAT = "cordwainer-shop"
 class ScaleFile(Part):
     """One scale of a machine, as in a scale file."""
 
-    kind: Literal[
-        "tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout"
-    ]
+    kind: Literal["tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout"]
     start_reading: Signed
     division: Positive
     unit: Literal["in", "mm"]
@@ -183,8 +181,10 @@ def _base_tool(entry: ToolFile) -> Tool:
         return catalog.stub_drill(size) if entry.series == "stub" else catalog.twist_drill(size)
     if entry.kind == "reamer":
         zone = entry.zone or ("" if entry.limits or size.unit == "in" else "H7")
-        return catalog.reamer(size, "", entry.series or "straight") if not zone else catalog.reamer(
-            size, "H7", entry.series or "straight"
+        return (
+            catalog.reamer(size, "", entry.series or "straight")
+            if not zone
+            else catalog.reamer(size, "H7", entry.series or "straight")
         )
     if entry.kind == "spot_drill":
         return catalog.spot_drill(size, entry.included_angle_deg or entry.point_angle_deg or 120.0)

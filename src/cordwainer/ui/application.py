@@ -56,7 +56,9 @@ def run(arguments: list[str]) -> int:
     unknown = [a for a in arguments if a.startswith("--") and a not in ("--quit-when-shown", "--demo")]
     if unknown or len(files) > 1:
         bad = unknown[0] if unknown else files[1]
-        sys.stderr.write(f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n")
+        sys.stderr.write(
+            f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n"
+        )
         return 2
     application = QApplication.instance() or QApplication(["cordwainer"])
     if not isinstance(application, QApplication):

@@ -7,7 +7,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
 
 from cordwainer.ui import theme
-from cordwainer.ui.widgets.basics import BoxButton, Mark, Pane, Pressable, mark, text_label
+from cordwainer.ui.widgets.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("measure", "Measure"), ("explain", "Explain"))
 
@@ -110,10 +110,11 @@ class JobStrip(Pane):
         self.mark = Mark("none", 7, theme.INK, theme.LO)
         self.saved = text_label("", 15)
         row.addWidget(self.mark)
+        row.addSpacing(6)
         row.addWidget(self.saved)
         row.addSpacing(16)
-        self.inch, self.metric = BoxButton("Show inches", "in", 16), BoxButton("Show millimeters", "mm", 16)
-        for button, unit in ((self.inch, "in"), (self.metric, "mm")):
+        self.inch, self.millimeter = (BoxButton("Show inches", "in", 16), BoxButton("Show millimeters", "mm", 16))
+        for button, unit in ((self.inch, "in"), (self.millimeter, "mm")):
             button.setFixedSize(48, 34)
             button.setToolTip("Inches or millimeters  U")
             button.clicked.connect(lambda _=False, u=unit: self.unit_chosen.emit(u))
@@ -127,7 +128,7 @@ class JobStrip(Pane):
 
     def show_unit(self, unit: str) -> None:
         """Mark the unit in use."""
-        for button, own in ((self.inch, "in"), (self.metric, "mm")):
+        for button, own in ((self.inch, "in"), (self.millimeter, "mm")):
             button.setChecked(own == unit)
             button.update()
 
@@ -187,7 +188,17 @@ def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -
         painter.drawLine(QPointF(-5, 8), QPointF(5, -4))
     elif stage == "plan":
         for r, left in ((10, -13), (5.5, -5)):
-            painter.drawPolyline([QPointF(13, -r), QPointF(left + r, -r), QPointF(left, 0), QPointF(left + r, r), QPointF(13, r)])
+            painter.drawPolyline(
+                corners(
+                    [
+                        QPointF(13, -r),
+                        QPointF(left + r, -r),
+                        QPointF(left, 0),
+                        QPointF(left + r, r),
+                        QPointF(13, r),
+                    ]
+                )
+            )
     elif stage == "measure":
         for x in (-12, 12):
             painter.drawLine(QPointF(x, -11), QPointF(x, 11))
@@ -197,7 +208,7 @@ def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -
             painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, 4))
     else:
         for s in (-1, 1):
-            painter.drawPolyline([QPointF(s * 11, -12), QPointF(s * 5.5, -5), QPointF(s * 5, 12)])
+            painter.drawPolyline(corners([QPointF(s * 11, -12), QPointF(s * 5.5, -5), QPointF(s * 5, 12)]))
         painter.drawLine(QPointF(0, -6), QPointF(0, -2))
         painter.drawLine(QPointF(0, 2), QPointF(0, 6))
 

@@ -108,7 +108,7 @@ class Recovery:
         for path in sorted(self.folder.glob("*.json"), key=lambda p: p.stat().st_mtime, reverse=True):
             try:
                 entry = json.loads(path.read_text(encoding="utf-8"))
-                if path == self.path or process_lives(int(entry["pid"])) and int(entry["pid"]) != os.getpid():
+                if path == self.path or (process_lives(int(entry["pid"])) and int(entry["pid"]) != os.getpid()):
                     continue
                 found.append((path, Path(entry["file"]) if entry.get("file") else None, dict(entry["job"])))
             except (OSError, ValueError, KeyError, TypeError):

@@ -23,7 +23,7 @@ from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.files import job as job_files
 from cordwainer.files import shop as shop_files
-from cordwainer.files.reading import read_document
+from cordwainer.files.reading import read_document, write_json
 from cordwainer.ui.places import Recovery, Settings, state_folder
 
 RECOVERY_MS = 1500
@@ -49,7 +49,9 @@ class Edit(QUndoCommand):
 class PlanTask(QRunnable):
     """Planning off the main thread; a stale result is dropped by its generation."""
 
-    def __init__(self, session: Session, generation: int, holes: list[Hole], job: job_files.Job, machine: Machine) -> None:
+    def __init__(
+        self, session: Session, generation: int, holes: list[Hole], job: job_files.Job, machine: Machine
+    ) -> None:
         super().__init__()
         self.session, self.generation, self.holes = session, generation, holes
         self.job, self.machine, self.shop = job, machine, session.shop
@@ -229,7 +231,7 @@ class Session(QObject):
         target = path or self.path
         if target is None:
             raise InputError("", "no file name yet")
-        job_files.write_json(target, self.data)
+        write_json(target, self.data)
         if path is not None and path != self.path:
             self._release()
             self.read_only = False
@@ -437,7 +439,9 @@ class Session(QObject):
 
     def put_measured(self, words: str, **values: Any) -> None:
         """Change how the selected hole was measured."""
-        entry = copy.deepcopy(self.data["holes"][self.hole_index].get("measured") or {"gauge": self.gauge_used().kind})
+        entry = copy.deepcopy(
+            self.data["holes"][self.hole_index].get("measured") or {"gauge": self.gauge_used().kind}
+        )
         for key, value in values.items():
             if value is None:
                 entry.pop(key, None)
@@ -482,7 +486,9 @@ class Session(QObject):
         sizes = Sizes()
         if len(depths) >= 3:
             middle = depths[len(depths) // 2]
-            sizes = Sizes(tuple(by_depth[depths[0]][:2]), tuple(by_depth[middle][:2]), tuple(by_depth[depths[-1]][:2]))
+            sizes = Sizes(
+                tuple(by_depth[depths[0]][:2]), tuple(by_depth[middle][:2]), tuple(by_depth[depths[-1]][:2])
+            )
         elif depths:
             sizes = Sizes(middle=tuple(by_depth[depths[0]][:2]))
         return Case(

@@ -74,14 +74,16 @@ def apply(application: QApplication) -> None:
 SHEET = f"""
 QLabel {{ background: transparent; color: {INK.name()}; }}
 QToolTip {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK.name()}; padding: 4px 8px; }}
-QMenu {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; padding: 6px 0; font-size: 15px; }}
+QMenu {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; padding: 6px 0;
+  font-size: 15px; }}
 QMenu::item {{ padding: 7px 28px 7px 20px; }}
 QMenu::item:selected {{ background: {INK.name()}; color: {HI.name()}; }}
 QMenu::item:disabled {{ color: {RULE.name()}; }}
 QMenu::separator {{ height: 1px; background: {HAIR.name()}; margin: 5px 12px; }}
 QDialog, QMessageBox {{ background: {PLATE.name()}; }}
 QLineEdit {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK2.name()}; border-radius: 0;
-  padding: 3px 8px; selection-background-color: {BRASS.name()}; selection-color: {INK.name()}; }}
+  padding: 3px 8px; placeholder-text-color: {INK2.name()};
+  selection-background-color: {BRASS.name()}; selection-color: {INK.name()}; }}
 QLineEdit:focus {{ border: 2px solid {INK.name()}; padding: 2px 7px; }}
 QLineEdit[wrong="true"] {{ border: 2px solid {INK.name()}; }}
 QComboBox {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK2.name()}; border-radius: 0;

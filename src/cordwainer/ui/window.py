@@ -276,7 +276,12 @@ class Window(QMainWindow):
     def add_hole(self) -> None:
         """Another hole, like the selected one in material and machine."""
         names = {hole.id for hole in self.session.job.holes}
-        fresh = next(f"{letter}{n}" for n in ("", *range(2, 99)) for letter in "ABCDEFGHJKLMNPRSTUVWXY" if f"{letter}{n}" not in names)
+        fresh = next(
+            f"{letter}{n}"
+            for n in ("", *range(2, 99))
+            for letter in "ABCDEFGHJKLMNPRSTUVWXY"
+            if f"{letter}{n}" not in names
+        )
         entry = {"id": fresh, "kind": "plain", "diameter": "8 mm", "depth": "20 mm", "through": True}
         if self.session.unit == "in":
             entry |= {"diameter": "5/16 in", "depth": "3/4 in"}
@@ -295,7 +300,9 @@ class Window(QMainWindow):
     def new_job(self) -> None:
         """A blank job."""
         if self.may_leave():
-            blank = job_files.to_data(job_files.blank(self.session.job.file.machine, self.session.job.file.material))
+            blank = job_files.to_data(
+                job_files.blank(self.session.job.file.machine, self.session.job.file.material)
+            )
             self.session.read_only = False
             self.session.start_new(blank, None)
 
@@ -385,7 +392,11 @@ class Window(QMainWindow):
         """Offer work left behind by a window that did not close."""
         for path, file, data in self.session.recovery.left_behind():
             name = file.name if file else data.get("name") or "an untitled job"
-            if self.ask("Work left behind", f"Cordwainer did not close last time. Take up {name} where it was?", "Take it up"):
+            if self.ask(
+                "Work left behind",
+                f"Cordwainer did not close last time. Take up {name} where it was?",
+                "Take it up",
+            ):
                 try:
                     job_files.from_data(data)
                 except InputError as bad:
@@ -402,7 +413,9 @@ class Window(QMainWindow):
     def say_trouble(self, error: BaseException, kept: bool) -> None:
         """After an exception: plain words, nothing lost."""
         saved = "Your work is kept in a recovery copy." if kept else "Save your work now under another name."
-        self.notice.say(f"Something went wrong inside the program ({type(error).__name__}). {saved} You can go on.")
+        self.notice.say(
+            f"Something went wrong inside the program ({type(error).__name__}). {saved} You can go on."
+        )
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Leave only when nothing is lost."""
@@ -479,7 +492,9 @@ class Window(QMainWindow):
         menu.popup(self.strip.shop.mapToGlobal(QPoint(0, theme.STRIP_HEIGHT)))
 
     def _open_shop(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, "Open a shop file", "", "Shop files (*.shop.json);;All files (*)")
+        name, _ = QFileDialog.getOpenFileName(
+            self, "Open a shop file", "", "Shop files (*.shop.json);;All files (*)"
+        )
         if name:
             try:
                 self.session.use_shop(name)
@@ -498,5 +513,3 @@ class Window(QMainWindow):
             "Typeface B612 under the SIL Open Font License 1.1."
         )
         box.exec()
-
-

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cordwainer.core.lengths import inch_text, mm_text
+from cordwainer.core.lengths import Length, inch_text, mm_text
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import Operation, Route
 
@@ -32,7 +32,15 @@ def micro(value_mm: float, unit: str) -> tuple[str, str]:
 
 def print_size(hole: Hole, unit: str) -> str:
     """The nominal size as the print shows it."""
+    if unit == hole.unit:
+        return f"Ø{as_written(hole.diameter)}"
     return f"Ø{plain(hole.nominal_mm, unit)}"
+
+
+def as_written(length: Length) -> str:
+    """A length in its own notation without the unit; no leading zero in inches."""
+    figure = str(length).removesuffix(" mm").removesuffix(" in")
+    return figure.removeprefix("0") if length.unit == "in" and figure.startswith("0.") else figure
 
 
 def limits_pair(hole: Hole, unit: str) -> tuple[str, str]:

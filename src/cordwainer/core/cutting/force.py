@@ -94,9 +94,7 @@ def drill_load(
     return Load((lips + chisel) * worn, torque * worn)
 
 
-def ream_torque_nm(
-    diameter_mm: float, stock_mm: float, feed_mm_per_rev: float, kd_torque: float
-) -> float:
+def ream_torque_nm(diameter_mm: float, stock_mm: float, feed_mm_per_rev: float, kd_torque: float) -> float:
     """Torque of a reamer in N·m, as a drill opening the hole that was left.
 
     Source: derived from the drill's torque over the ring that is cut; rough.

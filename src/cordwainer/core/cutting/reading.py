@@ -28,7 +28,9 @@ class ToolZero:
         if self.zero_on == "edge_touch" and self.hole_mm is None:
             raise InputError("tool.hole_diameter", "missing; a touch on the edge needs the hole's diameter")
         if not 0 < self.point_angle_deg <= 180:
-            raise InputError("tool.point_angle", f"{self.point_angle_deg:g} is not an angle; write 118, or 180 for flat")
+            raise InputError(
+                "tool.point_angle", f"{self.point_angle_deg:g} is not an angle; write 118, or 180 for flat"
+            )
 
     @property
     def flat(self) -> bool:
@@ -81,7 +83,7 @@ def tip_target(tool: ToolZero, ask: Ask) -> float:
             raise InputError("tool.hole_diameter", "missing; a chamfer's depth follows from the hole's diameter")
         return (tool.hole_mm + 2 * ask.chamfer_width_mm) / 2 * tool.slope
     if ask.countersink_mm is None:
-        raise InputError("ask", "nothing is asked; write \"depth_full\": \"20 mm\" or another")
+        raise InputError("ask", 'nothing is asked; write "depth_full": "20 mm" or another')
     if tool.hole_mm is not None and ask.countersink_mm < tool.hole_mm:
         raise InputError("ask.countersink_diameter", "smaller than the hole; write the mouth's diameter")
     return ask.countersink_mm / 2 * tool.slope
@@ -104,9 +106,7 @@ class Reading:
     pecks: tuple[float, ...]
 
 
-def read(
-    scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...] = ()
-) -> Reading:
+def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...] = ()) -> Reading:
     """The stop reading for a depth on one scale.
 
     `pecks_tip_mm` are tip depths. Raises `InputError` where the tool is already past what is
@@ -115,7 +115,9 @@ def read(
     target = tip_target(tool, ask)
     travel_mm = exact(target - tool.tip_at_start_mm)
     if travel_mm < 0:
-        raise InputError("ask", "the tool is already deeper than that when it touches; ask for more, or zero on the tip")
+        raise InputError(
+            "ask", "the tool is already deeper than that when it touches; ask for more, or zero on the tip"
+        )
     unit_mm = MM_PER_INCH if scale.unit == "in" else Fraction(1)
     sign = -1 if scale.direction == "decreases" else 1
     start, division = scale.start.exact_mm, scale.division.exact_mm

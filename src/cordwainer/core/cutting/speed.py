@@ -125,9 +125,7 @@ def choose(
     return step_at_most(machine, ceiling, surface, ideal, speed_band(material, operation, tool_material))
 
 
-def step_at_most(
-    machine: Machine, ceiling: float, surface: float, ideal: float, band: Band
-) -> Speed:
+def step_at_most(machine: Machine, ceiling: float, surface: float, ideal: float, band: Band) -> Speed:
     """The highest step not over `ceiling`, with its neighbors and whether it is too fast."""
     steps = machine.steps()
     fitting = [n for n in steps if n <= ceiling + 1e-9]

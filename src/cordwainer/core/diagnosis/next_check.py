@@ -9,9 +9,9 @@ from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, Question, causes, likelihoods, questions
 from cordwainer.core.diagnosis.posterior import answers_of, family, posterior
 
-FLATTEN = 0.4
+FLATTEN = 0.6
 OVERHEAD_MINUTES = 1.5
-CONSIDERED = 24
+CONSIDERED = 12
 LATHE_ONLY = ("q_tailstock", "q_center_runs", "q_stock_runs")
 REAM_ONLY = ("q_stock", "q_ream_dir", "q_ream_hold", "q_ream_feed", "q_reamer_zone", "q_keyway")
 BORE_ONLY = ("q_edge_height", "q_bar", "q_repeat", "q_dial", "q_dial_math", "q_slide")
@@ -70,7 +70,7 @@ def _entropy(weights: list[float]) -> float:
 def next_checks(case: Case, most: int = 5) -> list[Check]:
     """The most telling open questions, best first, by expected fall in entropy per minute.
 
-    Works on the flattened ranking (p to the 0.4), since the figures are over-sure.
+    Works on the flattened ranking (p to the 0.6), since the figures are over-sure.
     """
     found = posterior(case)
     flat = {cause: p**FLATTEN for cause, p in found.items()}

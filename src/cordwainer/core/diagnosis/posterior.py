@@ -72,7 +72,7 @@ def upstream(case: Case, cause_id: str) -> bool:
     last = case.last_sizing
     if last is None or own in ("setup", "measure", "tap", "countersink"):
         return False
-    return last in ("ream", "bore") and own in ("start", "drill") or (last == "bore" and own == "ream")
+    return (last in ("ream", "bore") and own in ("start", "drill")) or (last == "bore" and own == "ream")
 
 
 def _log_ratio(cause_id: str, question_id: str, answer: str) -> float | None:

@@ -48,9 +48,7 @@ def survey_oversize(diameter_mm: float) -> tuple[float, float, float]:
         index = max(bisect_left(sizes, d), 1)
         share = (d - sizes[index - 1]) / (sizes[index] - sizes[index - 1])
         before, after = table[index - 1], table[index]
-        low, mean, high = (
-            before.number(c) + share * (after.number(c) - before.number(c)) for c in columns
-        )
+        low, mean, high = (before.number(c) + share * (after.number(c) - before.number(c)) for c in columns)
     return low * INCH_MM, mean * INCH_MM, high * INCH_MM
 
 

@@ -10,11 +10,7 @@ GUARD_FACTOR = 2.0
 
 
 def expanded_mm(
-    kind: str,
-    resolution_mm: float,
-    diameter_mm: float = 0.0,
-    expansion_per_k: float = 0.0,
-    warm: bool = False,
+    kind: str, resolution_mm: float, diameter_mm: float = 0.0, expansion_per_k: float = 0.0, warm: bool = False
 ) -> float:
     """Expanded uncertainty U of one reading in mm, factor 2.
 

@@ -133,9 +133,7 @@ def profile(entry: float, middle: float, exit_: float, step: float) -> str:
     first, second = entry - middle, middle - exit_
     if first > step and abs(second) <= step:
         return "bell_mouth"
-    if (first > 0.4 * step and second > 0.4 * step and first + second > step) or (
-        abs(first) <= step < second
-    ):
+    if (first > 0.4 * step and second > 0.4 * step and first + second > step) or (abs(first) <= step < second):
         return "taper_big_entry"
     if (first < -0.4 * step and second < -0.4 * step and -(first + second) > step) or (
         abs(first) <= step < -second
@@ -226,9 +224,7 @@ def is_unit_slip(size_mm: float, nominal_mm: float) -> bool:
     >>> is_unit_slip(0.75, 19), is_unit_slip(19.02, 19)
     (True, False)
     """
-    return any(
-        abs(size_mm * factor / nominal_mm - 1) < SLIP_BAND for factor in (25.4, 1 / 25.4)
-    )
+    return any(abs(size_mm * factor / nominal_mm - 1) < SLIP_BAND for factor in (25.4, 1 / 25.4))
 
 
 def _flags(measured: Measured) -> list[str]:
@@ -249,7 +245,9 @@ def _flags(measured: Measured) -> list[str]:
 def _outliers(measured: Measured) -> list[Reading]:
     """Readings far from both their partner at the same depth and the rest of the hole."""
     found = []
-    floor = max(8 * standard_uncertainty_mm(measured.gauge.kind) * GUARD_FACTOR, 0.03 + 0.001 * measured.hole.nominal_mm)
+    floor = max(
+        8 * standard_uncertainty_mm(measured.gauge.kind) * GUARD_FACTOR, 0.03 + 0.001 * measured.hole.nominal_mm
+    )
     for index, reading in enumerate(measured.readings):
         others = [r.size_mm for i, r in enumerate(measured.readings) if i != index]
         if not others:
@@ -331,14 +329,12 @@ def _lobed(measured: Measured, u: float) -> bool:
     return any(not pin.goes and pin.size_mm < smallest - u for pin in measured.pins)
 
 
-def _verdict(
-    measured: Measured, corrected: tuple[Corrected, ...], u: float, flags: list[str]
-) -> tuple[str, str]:
+def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, flags: list[str]) -> tuple[str, str]:
     texts = {
         "burr": "the burr is still on: deburr, then measure again",
         "unit_slip": "a reading makes sense only in the other unit: say which unit it was read in",
         "outlier": "one reading stands far from the rest: read it again",
-        "hot": "the part was warm and its temperature is not known: let it come to 20 °C or measure how warm it is",
+        "hot": "the part was warm and nobody knows how warm: let it come to 20 °C or measure it",
     }
     for flag in flags:
         return "cannot_tell", texts[flag]
@@ -362,7 +358,10 @@ def _verdict(
     if pin_vote == "reject":
         return "reject", pin_why
     if _lobed(measured, u):
-        return "cannot_tell", "pin and two-point gauge disagree by more than they could be off: the hole may be lobed"
+        return (
+            "cannot_tell",
+            "pin and two-point gauge disagree by more than they could be off: the hole may be lobed",
+        )
     if "cannot_tell" in votes:
         near = min(
             (item for item in corrected if item.verdict == "cannot_tell"),
@@ -386,9 +385,9 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     going = [pin.size_mm for pin in measured.pins if pin.goes]
     refused = [pin.size_mm for pin in measured.pins if not pin.goes]
     if going and max(going) - u > limits.upper_mm:
-        return "reject", f"a {max(going):.3f} mm pin goes, and the upper limit is {limits.upper_mm:.3f}"
+        return ("reject", f"a {max(going):.3f} mm pin goes, and the upper limit is {limits.upper_mm:.3f}")
     if refused and min(refused) + u < limits.lower_mm:
-        return "reject", f"a {min(refused):.3f} mm pin will not go, and the lower limit is {limits.lower_mm:.3f}"
+        return ("reject", f"a {min(refused):.3f} mm pin will not go, and the lower limit is {limits.lower_mm:.3f}")
     if going and refused and max(going) - u >= limits.lower_mm and min(refused) + u <= limits.upper_mm:
         return "accept", f"a {max(going):.3f} mm pin goes and a {min(refused):.3f} mm pin does not"
     return "cannot_tell", "the pins tried do not close in on both limits"
@@ -401,9 +400,7 @@ def _worst_margin(sizes: list[float], lower: float, upper: float) -> float | Non
     return min(min(abs(size - lower), abs(size - upper)) for size in sizes)
 
 
-def _settle(
-    measured: Measured, u: float, margin: float | None, shop_gauges: tuple[Gauge, ...]
-) -> tuple[str, ...]:
+def _settle(measured: Measured, u: float, margin: float | None, shop_gauges: tuple[Gauge, ...]) -> tuple[str, ...]:
     """Gauges that could settle it: surer than now, and sure enough for the nearest limit."""
     if margin is None:
         return ()

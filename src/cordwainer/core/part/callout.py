@@ -12,9 +12,7 @@ from cordwainer.core.part.tolerance import is_code, written_limits
 _UNIT = r"(?:mm|in(?:ch(?:es)?)?|\"|″)"
 _LENGTH = rf"(?:#\s*[0-9]+|letter\s+[a-z]|(?:[0-9]+[\s-]+)?[0-9]+/[0-9]+|[0-9]*[.,]?[0-9]+)\s*{_UNIT}?"
 _DEPTH = re.compile(rf"(?:^|[\s,x×])(?P<a>{_LENGTH})\s*(?:deep|depth)\b|(?:depth|deep)\s*(?P<b>{_LENGTH})", re.I)
-_THROUGH = re.compile(
-    rf"\b(?:through|thru)\s*(?P<a>{_LENGTH})?|(?P<b>{_LENGTH})\s*(?:thick)\b", re.I
-)
+_THROUGH = re.compile(rf"\b(?:through|thru)\s*(?P<a>{_LENGTH})?|(?P<b>{_LENGTH})\s*(?:thick)\b", re.I)
 _CODE = re.compile(r"\b([A-Z]{1,2}[0-9]{1,2})\b")
 _FIGURES = re.compile(
     rf"((?:±|\+/-)\s*[0-9]*[.,]?[0-9]+\s*{_UNIT}?|[+]\s*[0-9]*[.,]?[0-9]+\s*(?:/|\s)\s*[-+]?\s*[0-9]*[.,]?[0-9]+\s*{_UNIT}?)",
@@ -50,7 +48,7 @@ def read_callout(text: str, default_unit: str = "mm") -> Callout:
     rest = " ".join(text.replace("−", "-").split())
     if not rest:
         raise InputError("", "nothing is written yet; write it as '18 H7 through 32'")
-    if re.search(rf"[0-9]\s*(?:in|inch|\"|″)(?![a-z])", rest, re.I):
+    if re.search(r"[0-9]\s*(?:in|inch|\"|″)(?![a-z])", rest, re.I):
         unit = "in"
     elif re.search(r"[0-9]\s*mm\b", rest, re.I):
         unit = "mm"

@@ -46,11 +46,7 @@ class Bench:
         return self.hole.depth_mm
 
     def reading(
-        self,
-        tip_mm: float,
-        zero_on: str,
-        tip_at_start_mm: float,
-        pecks_tip_mm: tuple[float, ...] = (),
+        self, tip_mm: float, zero_on: str, tip_at_start_mm: float, pecks_tip_mm: tuple[float, ...] = ()
     ) -> DepthReading | None:
         """Start and stop on the machine's depth scale, or None when it has none.
 

@@ -67,7 +67,11 @@ def why_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
         )
     if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
         reasons.append("Short with a split point: it starts itself on a faced end.")
-    if cut.tool.diameter_mm > constant("no_pilot_under_mm") and cut.previous_mm <= 0 and part in ("undersize", "size"):
+    if (
+        cut.tool.diameter_mm > constant("no_pilot_under_mm")
+        and cut.previous_mm <= 0
+        and part in ("undersize", "size")
+    ):
         reasons.append("Straight from solid: fewer changes, at the price of more thrust and a wider spread.")
     if cut.pecks_mm:
         ratio = cut.depth_mm / cut.tool.diameter_mm
@@ -240,7 +244,10 @@ def _feed_working(operation: Operation, source: str) -> tuple[Working, ...]:
             operation.feed_mm_per_rev,
             "mm/rev",
             "middle of the row × material × depth, brought down where the machine asks",
-            (Input("diameter", figure(operation.diameter_mm or 0.0), "mm"), Input("given by", operation.feed_source or "")),
+            (
+                Input("diameter", figure(operation.diameter_mm or 0.0), "mm"),
+                Input("given by", operation.feed_source or ""),
+            ),
             source,
         ),
     )

@@ -84,8 +84,7 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
         found.append(tool)
     if not found and not reasons:
         reasons.append(
-            f"no reamer in the crib lies inside {limits_text(hole)}; "
-            f"{_reamer_that_would(hole)} would, or boring"
+            f"no reamer in the crib lies inside {limits_text(hole)}; {_reamer_that_would(hole)} would, or boring"
         )
     first = "spiral" if hole.exit == "cross_hole" else "straight"
 
@@ -99,9 +98,7 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
 
 
 def _inside(own: Limits, wanted: Limits, spare_mm: float) -> bool:
-    return (
-        own.lower_mm >= wanted.lower_mm - 1e-9 and own.upper_mm + spare_mm <= wanted.upper_mm + 1e-9
-    )
+    return own.lower_mm >= wanted.lower_mm - 1e-9 and own.upper_mm + spare_mm <= wanted.upper_mm + 1e-9
 
 
 def _reamer_that_would(hole: Hole) -> str:
@@ -145,9 +142,7 @@ class Stock:
     def allowed(self) -> bool:
         """Within 0.6 x low to 1.5 x high."""
         return (
-            constant("stock_least") * self.low_mm - 1e-9
-            <= self.mm
-            <= constant("stock_most") * self.high_mm + 1e-9
+            constant("stock_least") * self.low_mm - 1e-9 <= self.mm <= constant("stock_most") * self.high_mm + 1e-9
         )
 
     @property

@@ -292,7 +292,8 @@ def _ream_operation(bench: Bench, chain: Chain, ream: ReamCut, before: Operation
         stock_mm=stock.mm if stock else None,
         stock_target_mm=(stock.low_mm, stock.high_mm) if stock else None,
         fluid=bench.material.fluids["ream"],
-        minutes=cut_minutes(ream.tip_mm, 0.0, rpm, feed, 0, bench.machine) + ream.minutes
+        minutes=cut_minutes(ream.tip_mm, 0.0, rpm, feed, 0, bench.machine)
+        + ream.minutes
         - cut_minutes(ream.tip_mm, 0.0, ream.rpm, feed, 0, bench.machine),
         readings=bench.reading(ream.tip_mm, "flat_face", 0.0),
         because=explain.why_ream(bench, chain, ream),

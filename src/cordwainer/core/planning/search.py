@@ -14,19 +14,12 @@ from functools import cache, cached_property
 from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, Rejected, drill_cut, ream_cut
-from cordwainer.core.planning.finish import (
-    Stock,
-    drills_to_size,
-    normal_cdf,
-    stock_for,
-    undersize_drills,
-    within,
-)
+from cordwainer.core.planning.finish import Stock, drills_to_size, normal_cdf, stock_for, undersize_drills, within
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constants
 
-MOST_PILOTS, MOST_STEPS, MOST_LAST = 5, 9, 3
+MOST_PILOTS, MOST_STEPS, MOST_LAST = 5, 14, 3
 
 
 @cache
@@ -243,11 +236,15 @@ class Search:
             flute = cut.tool.flute_length_mm
             if flute is not None and flute - cut.tip_mm < constants()["flute_room_per_d"] * cut.tool.diameter_mm:
                 price += _price("flute_room")
-        from_solid = first.previous_mm <= 0
-        if from_solid and not first.tool.split_point:
-            limit = constants()["no_pilot_under_mm"] if bench.practice.pilot == "steps" else _price("plain_from_solid_mm")
-            if first.tool.diameter_mm > limit and bench.practice.pilot != "straight":
-                price += _price("from_solid")
+        stepping = bench.practice.pilot == "steps"
+        plain_point = stepping or not first.tool.split_point
+        if first.previous_mm <= 0 and plain_point and bench.practice.pilot != "straight":
+            limit = constants()["no_pilot_under_mm"] if stepping else _price("plain_from_solid_mm")
+            price += _price("from_solid") if first.tool.diameter_mm > limit else 0.0
+        if stepping:
+            opened = [cut for cut in cuts if cut.tool.diameter_mm > _price("plain_from_solid_mm")]
+            leaps = [c for c in opened if c.previous_mm < constants()["step_least"] * c.tool.diameter_mm]
+            price += _price("leap") * len(leaps)
         if stock is not None and not stock.on_target:
             price += _price("stock_outside")
         if ream is not None:

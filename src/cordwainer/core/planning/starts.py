@@ -156,9 +156,7 @@ def _spot(bench: Bench, first: DrillCut, finished_mm: float) -> Operation | None
     """The spot drill whose angle is the point's or a little more, or None."""
     point = first.tool.point_angle_deg or 118.0
     next_mm = first.tool.diameter_mm
-    mouth = max(
-        constant("chisel_mouth") * first.tool.chisel_mm, constant("spot_mouth_per_d") * next_mm
-    )
+    mouth = max(constant("chisel_mouth") * first.tool.chisel_mm, constant("spot_mouth_per_d") * next_mm)
     if mouth >= finished_mm:
         return None
     choices = []
@@ -201,7 +199,9 @@ def _start(
     warnings: list[PlanWarning] = []
     if speed.too_fast:
         warnings.append(
-            PlanWarning("too_fast", f"{rpm:g} rev/min is the slowest step, {speed.ideal_rpm:.0f} would be right", hole.id)
+            PlanWarning(
+                "too_fast", f"{rpm:g} rev/min is the slowest step, {speed.ideal_rpm:.0f} would be right", hole.id
+            )
         )
     chisel = say(first.tool.chisel_mm, unit, 2)
     because = [
@@ -219,12 +219,23 @@ def _start(
         if angle >= point - 0.5:
             because.append(f"{angle:g}° against the drill's {point:g}°: the middle lands first, not the corners.")
         else:
-            because.append(f"{angle:g}° is narrower than the drill's {point:g}°: its corners land first, go gently.")
+            because.append(
+                f"{angle:g}° is narrower than the drill's {point:g}°: its corners land first, go gently."
+            )
         spoils = ("A spot smaller than the chisel edge guides nothing.",)
     notes: list[Caution] = [caution("eye")]
     if kind == "center_drill" and tool.diameter_mm <= 3:
         notes.append(caution("cd_tip"))
     per_mm, per_turn = bench.seconds(rpm, feed.mm_per_rev)
+    workings = [
+        speeds.rpm_for.working(speed.ideal_m_min, cutting_mm),
+        speeds.surface_speed.working(rpm, cutting_mm),
+    ]
+    if share is not None and tool.body_diameter_mm is not None:
+        workings.append(depths.cone_length.working(tool.diameter_mm, tool.body_diameter_mm))
+        workings.append(depths.center_mouth.working(tool.diameter_mm, tool.body_diameter_mm, share))
+    else:
+        workings.append(depths.point_length.working(mouth_mm, tool.included_angle_deg or 90.0))
     return Operation(
         kind,
         diameter_mm=cutting_mm,
@@ -250,4 +261,5 @@ def _start(
         spoils=spoils,
         cautions=tuple(notes),
         warnings=tuple(warnings),
+        workings=tuple(workings),
     )

@@ -166,9 +166,7 @@ def reamer(size: Length, zone: str, flute_kind: str) -> Tool:
     if zone:
         limits = reamer_limits(iso_limits(size.exact_mm, zone))
     else:
-        limits = Limits(
-            size.exact_mm + Fraction("0.0001") * INCH, size.exact_mm + Fraction("0.0004") * INCH
-        )
+        limits = Limits(size.exact_mm + Fraction("0.0001") * INCH, size.exact_mm + Fraction("0.0004") * INCH)
     shank, shank_mm = _shank(size.mm, REAMER_STRAIGHT_TO_MM)
     series = "jobber" if size.mm <= DRILL_STRAIGHT_TO_MM else "taper shank"
     flute, overall = drill_lengths(series, min(size.mm, 50.0))
@@ -267,9 +265,7 @@ def all_tools() -> list[Tool]:
     tools += [twist_drill(fraction_length(f)) for f in inch_fractions(64, 32, Fraction(2))]
     tools += [twist_drill(metric_length(mm)) for mm in metric_drill_sizes()]
     tools += [stub_drill(metric_length(mm)) for mm in metric_range("1", "20", "0.5")]
-    tools += [
-        stub_drill(fraction_length(f)) for f in inch_fractions(64, 32, Fraction(1)) if f >= Fraction(3, 64)
-    ]
+    tools += [stub_drill(fraction_length(f)) for f in inch_fractions(64, 32, Fraction(1)) if f >= Fraction(3, 64)]
     tools += [center_drill(row) for row in rows("center_drills")]
     spots = [parse(t) for t in ("6 mm", "10 mm", "16 mm", "20 mm", "1/4 in", "3/8 in", "1/2 in", "3/4 in")]
     tools += [spot_drill(size, angle) for size in spots for angle in (90.0, 120.0, 142.0)]

@@ -8,14 +8,7 @@ from fractions import Fraction
 
 from cordwainer.core.lengths import Length
 
-SCALE_KINDS = (
-    "tailstock_ram",
-    "ram_handwheel",
-    "carriage_handwheel",
-    "quill_scale",
-    "knee_dial",
-    "readout",
-)
+SCALE_KINDS = ("tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout")
 ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
 LIMIT_IS_READING = ("tailstock_ram", "quill_scale")
 STEP_RATIO = 1.06

@@ -88,8 +88,7 @@ def _factor(table: str, name: str) -> Band:
 def _speeds(row: Row) -> dict[str, Band]:
     columns = ("hss_drill", "carbide_drill", "hss_ream", "hss_bore")
     return {
-        column: Band(row.number(f"{column}_m_min_low"), row.number(f"{column}_m_min_high"))
-        for column in columns
+        column: Band(row.number(f"{column}_m_min_low"), row.number(f"{column}_m_min_high")) for column in columns
     }
 
 

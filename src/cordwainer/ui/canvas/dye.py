@@ -34,7 +34,9 @@ def dyed(width: int, height: int, ratio: float, hatch: bool = True) -> QPixmap:
             painter.setPen(QPen(bristle, chance.uniform(0.6, 1.1)))
             at = y + chance.uniform(0, deep)
             start = chance.uniform(-0.2, 0.6) * width
-            painter.drawLine(QLineF(start, at, start + chance.uniform(0.2, 0.9) * width, at + chance.uniform(-1, 1)))
+            painter.drawLine(
+                QLineF(start, at, start + chance.uniform(0.2, 0.9) * width, at + chance.uniform(-1, 1))
+            )
         y += deep * chance.uniform(0.6, 1.0)
     if hatch:
         lines(painter, QRectF(0, 0, width, height), 16, QColor(198, 190, 240, 34), 0.7)
@@ -42,7 +44,9 @@ def dyed(width: int, height: int, ratio: float, hatch: bool = True) -> QPixmap:
     return pixmap
 
 
-def lines(painter: QPainter, rect: QRectF, pitch: float, color: QColor, width: float, *, back: bool = False) -> None:
+def lines(
+    painter: QPainter, rect: QRectF, pitch: float, color: QColor, width: float, *, back: bool = False
+) -> None:
     """45° hatch over a rectangle, leaning back when asked."""
     painter.save()
     painter.setClipRect(rect, Qt.ClipOperation.IntersectClip)

@@ -47,5 +47,3 @@ def path_of(half: Half, face: float, axis: float, scale: float) -> QPainterPath:
         path.lineTo(point)
     path.closeSubpath()
     return path
-
-

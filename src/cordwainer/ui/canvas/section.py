@@ -13,7 +13,7 @@ from cordwainer.core.planning.words import SCALE_WORDS
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
-from cordwainer.ui.widgets.basics import Pressable
+from cordwainer.ui.widgets.basics import Pressable, corners
 from cordwainer.ui.wording import limits_pair, print_size
 
 STEPS = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60, 120, 240)
@@ -171,16 +171,22 @@ class Section(QWidget):
 
     def _block(self, scale: float, face: float, axis: float) -> QPainterPath:
         path = QPainterPath()
-        left = 0.0
-        hole = self.hole
-        if hole is not None and hole.through:
-            left = face - hole.depth_mm * scale
-        elif hole is not None and hole.part_thickness_mm is not None:
-            left = max(face - hole.part_thickness_mm * scale, 0.0)
+        left = self._left(scale, face)
         path.addRect(QRectF(left, 0, face - left, self.height()))
         return path
 
-    def _areas(self, scale: float, face: float, axis: float) -> tuple[QPainterPath, QPainterPath, list[QPainterPath]]:
+    def _left(self, scale: float, face: float) -> float:
+        """x of the far face, or the edge of the view where nothing is known behind."""
+        hole = self.hole
+        if hole is not None and hole.through:
+            return max(face - hole.depth_mm * scale, 0.0)
+        if hole is not None and hole.part_thickness_mm is not None:
+            return max(face - hole.part_thickness_mm * scale, 0.0)
+        return 0.0
+
+    def _areas(
+        self, scale: float, face: float, axis: float
+    ) -> tuple[QPainterPath, QPainterPath, list[QPainterPath]]:
         before, this, after = QPainterPath(), QPainterPath(), []
         if self.hole is not None and self.hole.existing_mm is not None:
             deep = self.hole.depth_mm
@@ -222,7 +228,7 @@ class Section(QWidget):
         pen = QPen(theme.SCRIBE, 1.1)
         pen.setDashPattern([16, 3, 4, 3])
         painter.setPen(pen)
-        painter.drawLine(QPointF(12, axis), QPointF(face, axis))
+        painter.drawLine(QPointF(max(self._left(self._scale()[0], face), 12), axis), QPointF(face, axis))
 
     @property
     def operation(self) -> Operation | None:
@@ -246,9 +252,13 @@ class Section(QWidget):
         hole = self.hole
         if hole is None:
             return
-        painter.setPen(theme.SCRIBE)
         painter.setFont(theme.font(20, True))
-        painter.drawText(QPointF(20, 32), f"{hole.id} in section")
+        left = self._left(scale, face)
+        beside = left > 190
+        painter.setPen(theme.INK if beside else theme.SCRIBE)
+        words = f"{hole.id} in section" if beside or left < 20 else hole.id
+        painter.drawText(QPointF(20 if beside else left + 16, 32), words)
+        painter.setPen(theme.SCRIBE)
         size = print_size(hole, self.unit)
         painter.setFont(theme.font(40, True))
         metrics = painter.fontMetrics()
@@ -272,7 +282,10 @@ class Section(QWidget):
             return
         words = {
             "tip": ("Tip level with the face", "sight it with a rule laid across"),
-            "edge_touch": ("Touch here first", f"lips on the mouth of the {in_unit(operation.previous_mm, self.unit, 2)}"),
+            "edge_touch": (
+                "Touch here first",
+                f"lips on the mouth of the {in_unit(operation.previous_mm, self.unit, 2)}",
+            ),
             "flat_face": ("Front end level with the face", "the lead stands in the mouth"),
         }.get(operation.readings.zero_on, ("Full diameter level with the face", ""))
         x = face + 18
@@ -295,7 +308,7 @@ class Section(QWidget):
         if operation is None or operation.readings is None or operation.tip_mm is None:
             return
         readings, y = operation.readings, float(self.height() - RULER)
-        painter.fillRect(QRectF(0, y, face, RULER), theme.DYELO)
+        painter.fillRect(QRectF(0, y, self.width(), RULER), theme.PLATE)
         unit_mm = 25.4 if readings.unit == "in" else 1.0
 
         def x_of(reading: float) -> float:
@@ -320,21 +333,19 @@ class Section(QWidget):
             if value < -1e-9:
                 continue
             major = abs(value / coarse - round(value / coarse)) < 1e-6
-            inside = x <= face
-            painter.setPen(QPen(theme.SCRIBE if inside else theme.INK2, 1))
+            painter.setPen(QPen(theme.INK, 1))
             painter.drawLine(QPointF(x, y), QPointF(x, y + (14 if major else 7)))
-            if major:
+            near = min(abs(x - x_of(readings.start)), abs(x - x_of(readings.stop)))
+            if major and near > 40:
                 text = f"{value:.1f}" if readings.unit == "in" else f"{value:.0f}"
                 painter.drawText(QRectF(x - 30, y + 16, 60, 16), Qt.AlignmentFlag.AlignCenter, text)
-        painter.setPen(QPen(theme.SCRIBE, 1))
-        painter.drawLine(QPointF(0, y), QPointF(face, y))
-        painter.setPen(QPen(theme.INK2, 1))
-        painter.drawLine(QPointF(face, y), QPointF(self.width(), y))
+        painter.setPen(QPen(theme.INK, 1.4))
+        painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
         for peck in readings.peck_readings[:-1]:
             x = x_of(peck)
             painter.setBrush(theme.SCRIBE)
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawPolygon([QPointF(x - 5, y - 9), QPointF(x + 5, y - 9), QPointF(x, y - 1)])
+            painter.drawPolygon(corners([QPointF(x - 5, y - 9), QPointF(x + 5, y - 9), QPointF(x, y - 1)]))
         decimals = 3 if readings.unit == "in" else 2
         flags = [(readings.start, "touch"), (readings.stop, "stop")]
         boxes: list[QRectF] = []
@@ -354,7 +365,7 @@ class Section(QWidget):
             boxes.append(box)
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.BRASS)
-            painter.drawPolygon([QPointF(x - 6, y + 25), QPointF(x + 6, y + 25), QPointF(x, y + 14)])
+            painter.drawPolygon(corners([QPointF(x - 6, y + 25), QPointF(x + 6, y + 25), QPointF(x, y + 14)]))
             painter.drawRect(box)
             painter.setPen(theme.INK)
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
@@ -370,7 +381,7 @@ class Section(QWidget):
         if operation is None or operation.stock_mm is None:
             return
         side = operation.stock_mm / 2
-        center, r = QPointF(70, 96), 42.0
+        center, r = QPointF(70, 98), 42.0
         circle = QPainterPath()
         circle.addEllipse(center, r, r)
         painter.fillPath(circle, theme.DYE)
@@ -386,7 +397,11 @@ class Section(QWidget):
         painter.drawEllipse(center, r, r)
         painter.setFont(theme.font(15, True))
         painter.setPen(theme.SCRIBE)
-        painter.drawText(QPointF(center.x() + r + 10, center.y() - 4), in_unit(side, self.unit, 3, 4))
+        scale, face, _ = self._scale()
+        outside = self._left(scale, face) > center.x() + r
+        painter.setPen(theme.INK if outside else theme.SCRIBE)
+        painter.drawText(QPointF(center.x() + r + 8, center.y() - 4), in_unit(side, self.unit, 3, 4))
         painter.setFont(theme.font(13))
-        painter.setPen(theme.SCRIBE2)
-        painter.drawText(QPointF(center.x() + r + 10, center.y() + 14), "a side to ream")
+        painter.setPen(theme.INK2 if outside else theme.SCRIBE2)
+        painter.drawText(QPointF(center.x() + r + 8, center.y() + 14), "a side")
+        painter.drawText(QPointF(center.x() + r + 8, center.y() + 30), "to ream")

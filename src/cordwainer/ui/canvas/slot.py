@@ -12,8 +12,12 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
-from cordwainer.ui.widgets.basics import mark
+from cordwainer.ui.widgets.basics import corners, mark
 from cordwainer.ui.wording import fixed
+
+
+def _below(z: float) -> float:
+    return 0.5 * (1 + math.erf(z / math.sqrt(2)))
 
 
 @dataclass(frozen=True)
@@ -51,7 +55,7 @@ class Slot(QWidget):
 
     def show_readings(self, hole: Hole | None, unit: str, markers: list[Marker], u_mm: float) -> None:
         """Show readings with their uncertainty and the guard bands it makes."""
-        self.hole, self.unit, self.markers, self.u_mm, self.expected = hole, unit, markers, u_mm, None
+        self.hole, self.unit, self.markers, self.u_mm, self.expected = (hole, unit, markers, u_mm, None)
         self.update()
 
     def _span(self) -> tuple[float, float]:
@@ -62,7 +66,9 @@ class Slot(QWidget):
         width = high - low
         margin = max(0.28 * width, 1.6 * self.u_mm)
         if self.markers:
-            reach = max(max(m.size_mm for m in self.markers) - high, low - min(m.size_mm for m in self.markers), 0.0)
+            reach = max(
+                max(m.size_mm for m in self.markers) - high, low - min(m.size_mm for m in self.markers), 0.0
+            )
             margin = max(margin, min(1.15 * (reach + self.u_mm), 6 * width))
         if self.expected is not None:
             mean, sd = self.expected
@@ -105,12 +111,12 @@ class Slot(QWidget):
         if hole is None or not callable(x_of):
             return
         low, high, u = hole.limits.lower_mm, hole.limits.upper_mm, self.u_mm
-        inner_low, inner_high = x_of(min(low + u, hole.limits.middle_mm)), x_of(max(high - u, hole.limits.middle_mm))
+        inner_low, inner_high = (
+            x_of(min(low + u, hole.limits.middle_mm)),
+            x_of(max(high - u, hole.limits.middle_mm)),
+        )
         outer_low, outer_high = x_of(low - u), x_of(high + u)
-        for a, b, color in (
-            (x_of(low), inner_low, theme.BARE2),
-            (inner_high, x_of(high), theme.BARE2),
-        ):
+        for a, b, color in ((x_of(low), inner_low, theme.BARE2), (inner_high, x_of(high), theme.BARE2)):
             band = QRectF(a, top, b - a, bottom - top)
             painter.fillRect(band, theme.BARE)
             dye.lines(painter, band, 9, color.darker(125), 1.0)
@@ -143,7 +149,9 @@ class Slot(QWidget):
             middle = (a + b) / 2
             if b - a >= wide:
                 mark(painter, status, QPointF(middle - wide / 2 + 8, 11), 6, theme.INK, theme.PLATE)
-                painter.drawText(QRectF(middle - wide / 2 + 20, 0, wide, 22), Qt.AlignmentFlag.AlignVCenter, words[status])
+                painter.drawText(
+                    QRectF(middle - wide / 2 + 20, 0, wide, 22), Qt.AlignmentFlag.AlignVCenter, words[status]
+                )
             else:
                 mark(painter, status, QPointF(middle, 11), 6, theme.INK, theme.PLATE)
 
@@ -161,6 +169,23 @@ class Slot(QWidget):
         inside.addRect(QRectF(low, 0, high - low, self.height()))
         painter.fillPath(path.intersected(inside), theme.BRASS)
         dye.hatch_path(painter, path.subtracted(inside), 6, theme.SCRIBE, 1.5)
+        painter.setPen(theme.SCRIBE)
+        hole = self.hole
+        if hole is not None:
+            small = _below((hole.limits.lower_mm - mean) / sd)
+            big = 1 - _below((hole.limits.upper_mm - mean) / sd)
+            for words, share, box in (
+                ("Too small", small, QRectF(0, top + 6, low, 46)),
+                ("Too big", big, QRectF(high, top + 6, self.width() - high, 46)),
+            ):
+                if box.width() < 84:
+                    continue
+                painter.setFont(theme.font(15, True))
+                painter.drawText(box.adjusted(0, 0, 0, -22), Qt.AlignmentFlag.AlignCenter, words)
+                painter.setFont(theme.font(14))
+                painter.drawText(
+                    box.adjusted(0, 24, 0, 0), Qt.AlignmentFlag.AlignCenter, f"{100 * share:.0f} in 100"
+                )
         painter.setPen(QPen(theme.INK, 1.8))
         painter.drawPath(path.intersected(inside))
         painter.setPen(QPen(theme.SCRIBE, 1.4))
@@ -199,7 +224,11 @@ class Slot(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2)
-        name = f"tick {round(tick * 1000, 3):g} µm" if self.unit == "mm" else f"tick {tick:.5f}".rstrip("0").replace("0.", ".")
+        name = (
+            f"tick {round(tick * 1000, 3):g} µm"
+            if self.unit == "mm"
+            else f"tick {tick:.5f}".rstrip("0").replace("0.", ".")
+        )
         if high - low > wide + 110:
             painter.drawText(QRectF(low, bottom + 12, high - low, 24), Qt.AlignmentFlag.AlignCenter, name)
 
@@ -225,7 +254,9 @@ class Slot(QWidget):
             elif marker.verdict == "reject":
                 painter.drawRect(QRectF(x - 8, y - 8, 16, 16))
             else:
-                painter.drawPolygon([QPointF(x, y - 10), QPointF(x + 10, y), QPointF(x, y + 10), QPointF(x - 10, y)])
+                painter.drawPolygon(
+                    corners([QPointF(x, y - 10), QPointF(x + 10, y), QPointF(x, y + 10), QPointF(x - 10, y)])
+                )
             if marker.quarter:
                 painter.drawLine(QPointF(x - 8, y), QPointF(x + 8, y))
             else:

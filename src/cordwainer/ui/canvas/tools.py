@@ -104,8 +104,15 @@ def _center(tool: Tool, length: float) -> Outline:
     cone_end = pilot + (body_r - r) / math.tan(math.radians(30))
     body = mirrored([(0, 0), (point, r), (pilot, r), (cone_end, body_r), (max(length, cone_end + r), body_r)])
     flutes = polygon(
-        [(point * 0.4, -0.1 * r), (point, -r * 0.75), (cone_end, -0.62 * body_r), (cone_end + 2.2 * body_r, -0.1 * body_r),
-         (cone_end + 2.2 * body_r, 0.12 * body_r), (cone_end, 0.05 * body_r), (pilot, 0.05 * r)]
+        [
+            (point * 0.4, -0.1 * r),
+            (point, -r * 0.75),
+            (cone_end, -0.62 * body_r),
+            (cone_end + 2.2 * body_r, -0.1 * body_r),
+            (cone_end + 2.2 * body_r, 0.12 * body_r),
+            (cone_end, 0.05 * body_r),
+            (pilot, 0.05 * r),
+        ]
     )
     return Outline(body, flutes)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
@@ -24,6 +24,7 @@ from cordwainer.ui.widgets.basics import (
     Pressable,
     Rule,
     draw_focus,
+    put_in_scroll,
     text_label,
 )
 from cordwainer.ui.wording import fixed, print_size
@@ -57,7 +58,9 @@ class ErrorSection(QWidget):
         self.expected: tuple[float, float] | None = None
         self.setMinimumHeight(300)
 
-    def show_hole(self, hole: Hole | None, finding: Finding | None, unit: str, expected: tuple[float, float] | None) -> None:
+    def show_hole(
+        self, hole: Hole | None, finding: Finding | None, unit: str, expected: tuple[float, float] | None
+    ) -> None:
         """Show a hole and its finding; `expected` is the size band the plan foresaw, in mm."""
         self.hole, self.finding, self.unit, self.expected = hole, finding, unit, expected
         self.update()
@@ -66,7 +69,11 @@ class ErrorSection(QWidget):
         hole, finding = self.hole, self.finding
         if hole is None or finding is None or finding.size_max_mm is None or finding.size_min_mm is None:
             return 50.0
-        most = max(abs(finding.size_max_mm - hole.nominal_mm), abs(finding.size_min_mm - hole.nominal_mm), hole.limits.width_mm)
+        most = max(
+            abs(finding.size_max_mm - hole.nominal_mm),
+            abs(finding.size_min_mm - hole.nominal_mm),
+            hole.limits.width_mm,
+        )
         room = 46.0
         for factor in (500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0):
             if most / 2 * scale * factor <= room * 1.6:
@@ -93,7 +100,9 @@ class ErrorSection(QWidget):
 
         painter.setPen(theme.SCRIBE)
         painter.setFont(theme.font(14))
-        painter.drawText(QRectF(0, 6, whole.width() - 16, 20), Qt.AlignmentFlag.AlignRight, f"errors drawn ×{factor:g}")
+        painter.drawText(
+            QRectF(0, 6, whole.width() - 16, 20), Qt.AlignmentFlag.AlignRight, f"errors drawn ×{factor:g}"
+        )
         sizes = None
         if finding is not None and finding.entry_mm is not None:
             middle = finding.middle_mm if finding.middle_mm is not None else finding.entry_mm
@@ -103,9 +112,12 @@ class ErrorSection(QWidget):
         rs = [radius(s) for s in shown]
         ys = (top, (top + bottom) / 2, bottom)
         bore = QPainterPath(QPointF(axis - rs[0], ys[0]))
-        bore.quadTo(QPointF(axis - (2 * rs[1] - (rs[0] + rs[2]) / 2), ys[1]), QPointF(axis - rs[2], ys[2]))
+        upper_half, lower_half = (ys[0] + ys[1]) / 2, (ys[1] + ys[2]) / 2
+        bore.quadTo(QPointF(axis - rs[1], upper_half), QPointF(axis - rs[1], ys[1]))
+        bore.quadTo(QPointF(axis - rs[1], lower_half), QPointF(axis - rs[2], ys[2]))
         bore.lineTo(QPointF(axis + rs[2], ys[2]))
-        bore.quadTo(QPointF(axis + (2 * rs[1] - (rs[0] + rs[2]) / 2), ys[1]), QPointF(axis + rs[0], ys[0]))
+        bore.quadTo(QPointF(axis + rs[1], lower_half), QPointF(axis + rs[1], ys[1]))
+        bore.quadTo(QPointF(axis + rs[1], upper_half), QPointF(axis + rs[0], ys[0]))
         bore.closeSubpath()
         painter.fillPath(bore, theme.BARE)
         upper, lower = radius(hole.limits.upper_mm), radius(hole.limits.lower_mm)
@@ -144,9 +156,15 @@ class ErrorSection(QWidget):
         if sizes is None:
             painter.setPen(theme.SCRIBE)
             painter.setFont(theme.font(15))
-            painter.drawText(QRectF(axis + 110, top, whole.width() - axis - 120, 80), int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap), "Not measured yet. Answers alone still rank the causes.")
+            painter.drawText(
+                QRectF(axis + 110, top, whole.width() - axis - 120, 80),
+                int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap),
+                "Not measured yet. Answers alone still rank the causes.",
+            )
             return
-        for size, y, words in zip(sizes, (top + 18, ys[1], bottom - 18), ("mouth", "middle", "far end"), strict=True):
+        for size, y, words in zip(
+            sizes, (top + 18, ys[1], bottom - 18), ("mouth", "middle", "far end"), strict=True
+        ):
             x = axis + radius(size)
             painter.setPen(QPen(theme.SCRIBE, 1.1))
             edge = min(x + 26, whole.width() - 118)
@@ -195,7 +213,9 @@ class Bar(QWidget):
         """Dye for the leader, ink for the rest."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), theme.LO)
-        painter.fillRect(QRectF(0, 0, self.width() * self.share, self.height()), theme.DYE if self.first else theme.INK)
+        painter.fillRect(
+            QRectF(0, 0, self.width() * self.share, self.height()), theme.DYE if self.first else theme.INK
+        )
 
 
 class AnswerButton(Pressable):
@@ -214,7 +234,9 @@ class AnswerButton(Pressable):
         painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
         painter.setPen(theme.INK)
         painter.setFont(theme.font(14, True))
-        words = painter.fontMetrics().elidedText(answer_words(self.answer).capitalize(), Qt.TextElideMode.ElideRight, self.width() - 16)
+        words = painter.fontMetrics().elidedText(
+            answer_words(self.answer).capitalize(), Qt.TextElideMode.ElideRight, self.width() - 16
+        )
         painter.drawText(QRectF(9, 4, self.width() - 14, 22), Qt.AlignmentFlag.AlignVCenter, words)
         painter.setFont(theme.font(13))
         painter.drawText(QRectF(9, 24, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, self.effect)
@@ -233,7 +255,7 @@ class QuestionRow(QWidget):
         column.addWidget(text_label(question.text, 14, value is not None, wrap=True))
         row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
         row.setToolTip(question.how)
-        row.chosen = lambda answer: session.answer(question.id, None if answer == value else answer)
+        row.chosen.connect(lambda answer: session.answer(question.id, None if answer == value else answer))
         column.addWidget(row)
 
 
@@ -241,6 +263,7 @@ class FlowRow(QWidget):
     """Boxes in rows that break where the width ends."""
 
     WIDTH = 268
+    chosen = pyqtSignal(str)
 
     def __init__(self, options: list[tuple[str, str]], value: str | None, name: str) -> None:
         super().__init__()
@@ -254,12 +277,9 @@ class FlowRow(QWidget):
             button.setParent(self)
             button.setGeometry(x, y, wide, 30)
             button.setChecked(key == value)
-            button.clicked.connect(lambda _=False, k=key: self.chosen(k))
+            button.clicked.connect(lambda _=False, k=key: self.chosen.emit(k))
             x += wide - 1
         self.setFixedHeight(y + 31)
-
-    def chosen(self, key: str) -> None:
-        """Replaced by whoever listens."""
 
 
 class ExplainStage(QWidget):
@@ -279,7 +299,7 @@ class ExplainStage(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.seen = Column((20, 12, 14, 12), 4)
-        scroll.setWidget(self.seen)
+        put_in_scroll(scroll, self.seen)
         box.addWidget(scroll)
         row.addWidget(left)
         middle = QVBoxLayout()
@@ -292,7 +312,9 @@ class ExplainStage(QWidget):
         line.addWidget(self.heading)
         line.addStretch(1)
         self.switch = Link("", 15)
-        self.switch.clicked.connect(lambda: session.select_hole((session.hole_index + 1) % max(len(session.job.holes), 1)))
+        self.switch.clicked.connect(
+            lambda: session.select_hole((session.hole_index + 1) % max(len(session.job.holes), 1))
+        )
         line.addWidget(self.switch)
         middle.addWidget(head)
         self.section = ErrorSection()
@@ -328,7 +350,7 @@ class ExplainStage(QWidget):
         cause_scroll.setWidgetResizable(True)
         cause_scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.causes = Column((24, 12, 20, 8), 4)
-        cause_scroll.setWidget(self.causes)
+        put_in_scroll(cause_scroll, self.causes)
         column.addWidget(cause_scroll, 1)
         self.check = Pane(theme.BRASS)
         check = QVBoxLayout(self.check)
@@ -365,7 +387,7 @@ class ExplainStage(QWidget):
         route = session.route
         last = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route else None
         if last is not None and last.expected_mm is not None and last.expected_sd_mm is not None:
-            expected = last.expected_mm - 2 * last.expected_sd_mm, last.expected_mm + 2 * last.expected_sd_mm
+            expected = (last.expected_mm - 2 * last.expected_sd_mm, last.expected_mm + 2 * last.expected_sd_mm)
         self.section.show_hole(hole, finding, unit, expected)
         if expected is not None:
             self.legend_text.setText(f"expected {fixed(expected[0], unit)} to {fixed(expected[1], unit)}")
@@ -384,7 +406,11 @@ class ExplainStage(QWidget):
         if finding is None:
             seen.add(text_label("Nothing yet. Three sizes on Measure say most.", 14, color=theme.INK2, wrap=True))
         else:
-            for words, size in (("Mouth", finding.entry_mm), ("Middle", finding.middle_mm), ("Far end", finding.exit_mm)):
+            for words, size in (
+                ("Mouth", finding.entry_mm),
+                ("Middle", finding.middle_mm),
+                ("Far end", finding.exit_mm),
+            ):
                 if size is None:
                     continue
                 seen.add(Rule())
@@ -398,7 +424,11 @@ class ExplainStage(QWidget):
                 under = hole.limits.lower_mm - size
                 status = "accept" if over <= 0 and under <= 0 else "reject"
                 line.addWidget(Mark(status, 6))
-                note = "inside" if status == "accept" else (f"{fixed(over, unit)} over" if over > 0 else f"{fixed(under, unit)} under")
+                note = (
+                    "inside"
+                    if status == "accept"
+                    else (f"{fixed(over, unit)} over" if over > 0 else f"{fixed(under, unit)} under")
+                )
                 label = text_label(note, 13, color=theme.INK2)
                 label.setFixedWidth(82)
                 line.addWidget(label)
@@ -411,7 +441,11 @@ class ExplainStage(QWidget):
         given = self.session.job.file.holes[self.session.hole_index].evidence
         known = answers_of(case)
         asked = [q for q in given if q in questions() and q[0] == "q"]
-        asked += [q for q in FREE_QUESTIONS if q not in asked and q in questions() and applies(case, questions()[q], known)]
+        asked += [
+            q
+            for q in FREE_QUESTIONS
+            if q not in asked and q in questions() and applies(case, questions()[q], known)
+        ]
         for question_id in asked:
             seen.add(Rule())
             value = case.answers.get(question_id)
@@ -423,12 +457,26 @@ class ExplainStage(QWidget):
         column.clear()
         column.add(text_label("Likely causes", 20, True))
         if finding is not None and finding.verdict == "accept":
-            column.add(text_label("The hole is inside its limits. These are the causes to keep an eye on.", 14, color=theme.INK2, wrap=True))
+            column.add(
+                text_label(
+                    "The hole is inside its limits. These are the causes to keep an eye on.",
+                    14,
+                    color=theme.INK2,
+                    wrap=True,
+                )
+            )
         most = max(r.probability for r in ranked[:SHOWN_CAUSES])
         for index, entry in enumerate(ranked[:SHOWN_CAUSES]):
             column.add(CauseRow(entry, index == 0, most))
         count = len(answers_of(case))
-        column.add(text_label(f"From {count} answers, by judgement: bars show the order, not odds.", 13, color=theme.INK2, wrap=True))
+        column.add(
+            text_label(
+                f"From {count} answers, by judgement: bars show the order, not odds.",
+                13,
+                color=theme.INK2,
+                wrap=True,
+            )
+        )
         column.box.addStretch(1)
 
     def _show_check(self, checks: list[Check], ranked: list[Ranked], case: Case) -> None:
@@ -443,7 +491,7 @@ class ExplainStage(QWidget):
         line.setContentsMargins(0, 0, 0, 0)
         line.addWidget(text_label("Check this next", 15, True))
         line.addStretch(1)
-        minutes = "no time" if check.minutes == 0 else f"{check.minutes:g} min"
+        minutes = "free" if check.minutes == 0 else f"{check.minutes:g} min"
         line.addWidget(text_label(minutes, 18, True))
         column.add(head)
         column.add(text_label(check.question.text, 22, True, wrap=True))
@@ -461,7 +509,11 @@ class ExplainStage(QWidget):
                 row.setSpacing(8)
                 lines.addLayout(row)
             now = leader.probability if leader else 0.0
-            effect = "speaks for the first" if after > now * 1.15 else ("speaks against it" if after < now * 0.85 else "changes little")
+            effect = (
+                "speaks for the first"
+                if after > now * 1.15
+                else ("speaks against it" if after < now * 0.85 else "changes little")
+            )
             button = AnswerButton(answer, effect)
             button.clicked.connect(lambda _=False, a=answer: self.session.answer(check.question.id, a))
             if row is not None:

@@ -61,7 +61,9 @@ class Blank(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         rect = QRectF(8, 0, self.width() - 16, self.height())
-        painter.drawPixmap(rect.topLeft(), dyed(round(rect.width()), round(rect.height()), self.devicePixelRatioF()))
+        painter.drawPixmap(
+            rect.topLeft(), dyed(round(rect.width()), round(rect.height()), self.devicePixelRatioF())
+        )
         painter.setPen(QPen(theme.DYE, 2))
         for i in range(0, self.height(), 4):
             ragged = (i * 37) % 11
@@ -89,7 +91,11 @@ class Blank(QWidget):
         painter.setPen(theme.INK if known else theme.SCRIBE)
         painter.setFont(theme.font(26, True))
         if known:
-            painter.drawText(QRectF(center.x() - 120, center.y() - 40, 240, 34), Qt.AlignmentFlag.AlignCenter, f"Ø{self.size_text}")
+            painter.drawText(
+                QRectF(center.x() - 120, center.y() - 40, 240, 34),
+                Qt.AlignmentFlag.AlignCenter,
+                f"Ø{self.size_text}",
+            )
         else:
             painter.drawText(QPointF(center.x() + 126, center.y() - 10), "Ø ?")
         painter.setBrush(theme.BRASS)
@@ -117,7 +123,11 @@ class FirstStage(QWidget):
         head = QHBoxLayout()
         head.addWidget(text_label("A clean blank", 20, True))
         head.addStretch(1)
-        head.addWidget(text_label("Dye is metal that stays, bare metal is cut, brass is the thing to do next.", 14, color=theme.INK2))
+        head.addWidget(
+            text_label(
+                "Dye is metal that stays, bare metal is cut, brass is the thing to do next.", 14, color=theme.INK2
+            )
+        )
         column.addLayout(head)
         self.blank = Blank()
         column.addWidget(self.blank, 1)
@@ -143,11 +153,10 @@ class FirstStage(QWidget):
         self.trouble.setMinimumHeight(24)
         inside.addWidget(self.trouble)
         inside.addWidget(text_label("or start from one of these", 15, color=theme.SCRIBE2))
-        examples = QWidget()
-        self.flow = Flow(examples, [Example(text, note) for text, note in EXAMPLES])
+        self.flow = Flow([Example(text, note) for text, note in EXAMPLES])
         for example in self.flow.items:
             example.clicked.connect(lambda _=False, e=example: self.start_from(e.text_shown))
-        inside.addWidget(examples)
+        inside.addWidget(self.flow)
         inside.addStretch(1)
         bottom = Pane(theme.PLATE, "t")
         row = QHBoxLayout(bottom)
@@ -157,7 +166,11 @@ class FirstStage(QWidget):
         jobs.add(text_label("Jobs", 20, True))
         demo = Link("Open the demo", 16)
         demo.clicked.connect(self.demo_asked.emit)
-        jobs.add(text_label("A shop that rebuilds leather-working machines: three holes, one gone wrong.", 14, color=theme.INK2))
+        jobs.add(
+            text_label(
+                "A shop that rebuilds leather-working machines: three holes, one gone wrong.", 14, color=theme.INK2
+            )
+        )
         jobs.add(demo)
         opener = Link("Open a job file", 16)
         opener.clicked.connect(self.open_asked.emit)
@@ -231,21 +244,21 @@ class FirstStage(QWidget):
         self.drawn.emit()
 
 
-class Flow:
+class Flow(QWidget):
     """Widgets in rows that break where the width ends."""
 
-    def __init__(self, host: QWidget, items: list[Example]) -> None:
-        self.host, self.items = host, items
+    def __init__(self, items: list[Example]) -> None:
+        super().__init__()
+        self.items = items
         for item in items:
-            item.setParent(host)
-        host.resizeEvent = self.place  # type: ignore[method-assign]
-        host.setMinimumHeight(126)
+            item.setParent(self)
+        self.setMinimumHeight(126)
 
-    def place(self, event: QResizeEvent | None) -> None:
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
         """Lay them out."""
         x = y = 0
         for item in self.items:
-            if x and x + item.width() > self.host.width():
+            if x and x + item.width() > self.width():
                 x, y = 0, y + 66
             item.move(x, y)
             x += item.width() + 12

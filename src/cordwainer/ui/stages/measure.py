@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
@@ -15,7 +15,19 @@ from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.canvas.slot import Marker, Slot
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import BoxButton, Column, Field, Link, Mark, Pane, Rule, figure_html, text_label
+from cordwainer.ui.widgets.basics import (
+    BoxButton,
+    Chooser,
+    Column,
+    Field,
+    Link,
+    Mark,
+    Pane,
+    Rule,
+    corners,
+    figure_html,
+    text_label,
+)
 from cordwainer.ui.wording import VERDICT_WORDS, fixed, limits_pair, micro, plain, print_size
 
 PLACES = ("mouth", "middle", "far end")
@@ -68,7 +80,9 @@ class WhereYouRead(QWidget):
         self.finding: Finding | None = None
         self.setMinimumHeight(220)
 
-    def show_hole(self, hole: Hole | None, unit: str, position: int | None, direction: float, finding: Finding | None) -> None:
+    def show_hole(
+        self, hole: Hole | None, unit: str, position: int | None, direction: float, finding: Finding | None
+    ) -> None:
         """Show where the next reading is taken."""
         self.hole, self.unit, self.finding = hole, unit, finding
         self.next, self.direction = -1 if position is None else position, direction
@@ -89,7 +103,9 @@ class WhereYouRead(QWidget):
         scale = min((face - 210) / hole.depth_mm, (self.height() - 110) / hole.nominal_mm)
         if hole.through:
             left = face - hole.depth_mm * scale
-        block.addRect(QRectF(0 if not hole.through else left, 0, face - (left if hole.through else 0), self.height()))
+        block.addRect(
+            QRectF(0 if not hole.through else left, 0, face - (left if hole.through else 0), self.height())
+        )
         dye.fill_dye(painter, block, QRectF(0, 0, self.width(), self.height()))
         r = hole.nominal_mm / 2 * scale
         end = face - hole.depth_mm * scale
@@ -118,10 +134,16 @@ class WhereYouRead(QWidget):
             painter.setBrush(theme.INK)
             for s in (-1, 1):
                 tip = axis + s * (r - 1)
-                painter.drawPolygon([QPointF(x, tip), QPointF(x - 5, tip - 10 * s), QPointF(x + 5, tip - 10 * s)])
+                painter.drawPolygon(
+                    corners([QPointF(x, tip), QPointF(x - 5, tip - 10 * s), QPointF(x + 5, tip - 10 * s)])
+                )
             painter.setPen(theme.BRASSDYE if now else theme.SCRIBE)
             painter.setFont(theme.font(16, True))
-            painter.drawText(QRectF(x - 40, axis + r + 6, 80, 22), Qt.AlignmentFlag.AlignCenter, plain(depth, self.unit, 1) if self.unit == "mm" else fixed(depth, "in", decimals_in=2))
+            painter.drawText(
+                QRectF(x - 40, axis + r + 6, 80, 22),
+                Qt.AlignmentFlag.AlignCenter,
+                plain(depth, self.unit, 1) if self.unit == "mm" else fixed(depth, "in", decimals_in=2),
+            )
         painter.setFont(theme.font(20, True))
         outside = hole.through and left > 180
         painter.setPen(theme.INK if outside else theme.SCRIBE)
@@ -170,12 +192,18 @@ class WhereYouRead(QWidget):
         painter.setFont(theme.font(13, True))
         painter.setPen(theme.SCRIBE)
         for words, x, y in (("12", 0, -78), ("6", 0, 78), ("9", -78, 0), ("3", 78, 0)):
-            painter.drawText(QRectF(center.x() + x - 14, center.y() + y - 10, 28, 20), Qt.AlignmentFlag.AlignCenter, words)
+            painter.drawText(
+                QRectF(center.x() + x - 14, center.y() + y - 10, 28, 20), Qt.AlignmentFlag.AlignCenter, words
+            )
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, True))
         depths = depths_of(hole)
         if 0 <= self.next < 3:
-            deep = plain(depths[self.next], self.unit, 1) if self.unit == "mm" else fixed(depths[self.next], "in", decimals_in=2)
+            deep = (
+                plain(depths[self.next], self.unit, 1)
+                if self.unit == "mm"
+                else fixed(depths[self.next], "in", decimals_in=2)
+            )
             way = "12 to 6" if self.direction == 0 else "3 to 9"
             words = f"Next: {deep} deep, {way}"
             painter.save()
@@ -187,7 +215,9 @@ class WhereYouRead(QWidget):
             painter.drawLine(QPointF(-r + 3, 0), QPointF(r - 3, 0))
             painter.setBrush(theme.INK)
             for s in (-1, 1):
-                painter.drawPolygon([QPointF(s * (r - 1), 0), QPointF(s * (r - 11), -5), QPointF(s * (r - 11), 5)])
+                painter.drawPolygon(
+                    corners([QPointF(s * (r - 1), 0), QPointF(s * (r - 11), -5), QPointF(s * (r - 11), 5)])
+                )
             painter.restore()
             painter.setPen(theme.INK)
         else:
@@ -224,7 +254,9 @@ class Verdict(Pane):
         if finding is None:
             self.mark.status = "none"
             self.head.setText("Nothing measured yet")
-            self.why.setText("Three depths, two directions. Deburr first; let the part cool, or say how warm it is.")
+            self.why.setText(
+                "Three depths, two directions. Deburr first; let the part cool, or say how warm it is."
+            )
         else:
             self.mark.status = finding.verdict
             self.head.setText(VERDICT_WORDS[finding.verdict])
@@ -242,7 +274,14 @@ class Verdict(Pane):
                 button.setToolTip("Take the readings again with this gauge")
                 self.settle.add(button)
         elif not finding.flags:
-            self.settle.add(text_label("No gauge of the shop is sure enough. Ask for a finer one, or for leave from the drawing's owner.", 14, color=theme.LO, wrap=True))
+            self.settle.add(
+                text_label(
+                    "No gauge of the shop is sure enough. Borrow a finer one, or ask the drawing's owner.",
+                    14,
+                    color=theme.LO,
+                    wrap=True,
+                )
+            )
         self.settle.box.addStretch(1)
 
 
@@ -263,7 +302,11 @@ class SettleButton(BoxButton):
         painter.setFont(theme.font(15, True))
         painter.drawText(self.rect().adjusted(12, 0, -70, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
         painter.setFont(theme.font(15))
-        painter.drawText(self.rect().adjusted(0, 0, -10, 0), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.off)
+        painter.drawText(
+            self.rect().adjusted(0, 0, -10, 0),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            self.off,
+        )
         if self.ring:
             painter.setPen(QPen(theme.SCRIBE, 3))
             painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
@@ -318,10 +361,12 @@ class MeasureStage(QWidget):
         line.addWidget(self.heading)
         line.addStretch(1)
         self.switch = Link("", 15)
-        self.switch.clicked.connect(lambda: self.session.select_hole((self.session.hole_index + 1) % max(len(self.session.job.holes), 1)))
+        self.switch.clicked.connect(
+            lambda: self.session.select_hole((self.session.hole_index + 1) % max(len(self.session.job.holes), 1))
+        )
         line.addWidget(self.switch)
         column.addLayout(line)
-        self.gauge = QComboBox()
+        self.gauge = Chooser()
         self.gauge.setAccessibleName("Gauge")
         self.gauge.activated.connect(self._choose_gauge)
         column.addWidget(self.gauge)
@@ -357,17 +402,23 @@ class MeasureStage(QWidget):
         column.addWidget(text_label("Corrections", 20, True))
         temperatures = QHBoxLayout()
         temperatures.setSpacing(8)
-        self.part_c, self.gauge_c = Field("Part temperature in degrees Celsius", 16), Field("Gauge temperature in degrees Celsius", 16)
-        for words, field, key in (("Part", self.part_c, "part_temperature_c"), ("Gauge", self.gauge_c, "gauge_temperature_c")):
+        self.part_c, self.gauge_c = (
+            Field("Part temperature in degrees Celsius", 16),
+            Field("Gauge temperature in degrees Celsius", 16),
+        )
+        for words, field, key in (
+            ("Part", self.part_c, "part_temperature_c"),
+            ("Gauge", self.gauge_c, "gauge_temperature_c"),
+        ):
             temperatures.addWidget(text_label(words, 14, color=theme.INK2))
-            field.setFixedSize(66, 32)
+            field.setFixedSize(56, 32)
             field.setPlaceholderText("20")
             field.kept.connect(lambda text, k=key: self._temperature(k, text))
             temperatures.addWidget(field)
             temperatures.addWidget(text_label("°C", 14, color=theme.INK2))
         temperatures.addStretch(1)
         self.burr = BoxButton("Deburred", "deburred")
-        self.burr.setFixedSize(96, 32)
+        self.burr.setFixedSize(90, 32)
         self.burr.clicked.connect(lambda: self.session.put_measured("Deburred", deburred=self.burr.isChecked()))
         temperatures.addWidget(self.burr)
         column.addLayout(temperatures)
@@ -458,7 +509,11 @@ class MeasureStage(QWidget):
         self.switch.setVisible(many > 1)
         self._show_gauges(hole, unit)
         finding = session.finding()
-        found = {(round(c.reading.depth_mm, 3), c.reading.direction_deg): c for c in finding.corrected} if finding else {}
+        found = (
+            {(round(c.reading.depth_mm, 3), c.reading.direction_deg): c for c in finding.corrected}
+            if finding
+            else {}
+        )
         step: tuple[int, float] | None = None
         markers = []
         for index, depth in enumerate(depths_of(hole)):
@@ -469,7 +524,7 @@ class MeasureStage(QWidget):
                 if not (box.field.hasFocus() and box.field.isModified()):
                     box.field.setText(self._shown(index, direction))
                 item = found.get((round(depth, 3), direction))
-                box.note.setText(f"at 20 °C {fixed(item.size_mm, unit, 4)}" if item else "")
+                box.note.setText(f"20 °C {fixed(item.size_mm, unit, 4)}" if item else "")
                 box.mark.status = item.verdict if item else "none"
                 box.mark.update()
                 if item is None and step is None:
@@ -514,13 +569,19 @@ class MeasureStage(QWidget):
         names = {"flat_jaws": "Jaw flats", "temperature": "Warmth"}
         total = 0.0
         for correction in finding.corrections:
-            self._line(names.get(correction.id, correction.id), correction.text, self._signed(correction.um / 1000, unit))
+            self._line(
+                names.get(correction.id, correction.id), correction.text, self._signed(correction.um / 1000, unit)
+            )
             total += correction.um / 1000
         if finding.corrections:
             self._line("Added to every reading", "", self._signed(total, unit), 20)
         figure, word = micro(finding.expanded_mm, unit)
         self._line("Could be off by", "", f"±{figure} {word}", 20)
-        self.corrections.add(text_label(f"19 readings in 20 fall inside that (factor {finding.guard_factor:g}).", 14, color=theme.INK2))
+        self.corrections.add(
+            text_label(
+                f"19 readings in 20 fall inside that (factor {finding.guard_factor:g}).", 14, color=theme.INK2
+            )
+        )
 
     def _signed(self, value_mm: float, unit: str) -> str:
         figure, word = micro(abs(value_mm), unit)

@@ -25,17 +25,10 @@ from cordwainer.ui.widgets.basics import (
     draw_focus,
     figure_html,
     mark,
+    put_in_scroll,
     text_label,
 )
-from cordwainer.ui.wording import (
-    LABEL_WORDS,
-    VERDICT_WORDS,
-    fixed,
-    limits_pair,
-    print_size,
-    role_name,
-    size_shown,
-)
+from cordwainer.ui.wording import LABEL_WORDS, VERDICT_WORDS, fixed, limits_pair, print_size, role_name, size_shown
 
 HOLES_WIDTH, CARD_WIDTH = 204, 284
 
@@ -73,11 +66,11 @@ class HoleTag(Pressable):
         painter.setFont(theme.font(14))
         name = painter.fontMetrics().elidedText(self.hole.name, Qt.TextElideMode.ElideRight, round(w - 40 - taken))
         painter.drawText(QPointF(34 + taken, 22), name)
-        size = print_size(self.hole, self.unit)
+        size = print_size(self.hole, self.hole.unit)
         painter.setFont(theme.font(22, chosen))
         painter.drawText(QPointF(34, 49), size)
         left = 34 + painter.fontMetrics().horizontalAdvance(size) + 7
-        upper, lower = limits_pair(self.hole, self.unit)
+        upper, lower = limits_pair(self.hole, self.hole.unit)
         painter.setFont(theme.font(13))
         painter.drawText(QPointF(left, 38), upper)
         painter.drawText(QPointF(left, 53), lower)
@@ -180,7 +173,9 @@ class Station(Pressable):
             wide = painter.fontMetrics().horizontalAdvance(text + " rpm")
             if used + wide + 6 <= w:
                 text += " rpm"
-            painter.drawText(QRectF(0, 72, w - 8, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+            painter.drawText(
+                QRectF(0, 72, w - 8, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
+            )
         elif not size:
             painter.setFont(theme.font(13))
             painter.drawText(QPointF(9, 88), f"{self.operation.minutes:.1f} min")
@@ -237,16 +232,12 @@ class Card(Pane):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(1, 0, 0, 0)
         outer.setSpacing(0)
-        self.scroll = QScrollArea()
-        self.scroll.setWidgetResizable(True)
-        self.scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.content = Column((20, 12, 16, 12), 5)
-        self.scroll.setWidget(self.content)
-        viewport = self.scroll.viewport()
-        if viewport is not None:
-            viewport.setAutoFillBackground(False)
-        self.content.setAutoFillBackground(False)
-        outer.addWidget(self.scroll, 1)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.content = Column((20, 10, 16, 8), 3)
+        put_in_scroll(self.area, self.content)
+        outer.addWidget(self.area, 1)
         self.caution = Pane(theme.LO, "t")
         self.caution_row = QHBoxLayout(self.caution)
         self.caution_row.setContentsMargins(18, 10, 14, 10)
@@ -301,13 +292,16 @@ class Card(Pane):
             return
         size = size_shown(operation, unit)
         own = operation.tool.diameter.unit == unit and operation.kind != "center_drill"
-        figure = QLabel(figure_html(size, unit if own or size[0] in ".0123456789" else "", 56 if len(size) < 6 else 42, 20))
+        figure = QLabel(
+            figure_html(size, unit if own or size[0] in ".0123456789" else "", 46 if len(size) < 6 else 38, 18)
+        )
         figure.setTextFormat(Qt.TextFormat.RichText)
         self.content.add(figure)
         other = "in" if unit == "mm" else "mm"
         also = f"{fixed(operation.diameter_mm, other, 2)} {other}"
+        name = operation.tool.name if operation.kind != "center_drill" else "center drill"
         drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
-        self.content.add(text_label(f"{operation.tool.name}, {also}{drawer}", 13, color=theme.INK2, wrap=True))
+        self.content.add(text_label(f"{name}, {also}{drawer}", 13, color=theme.INK2, wrap=True))
 
     def _numbers(self, operation: Operation, unit: str) -> None:
         if operation.rpm is not None and operation.feed_mm_per_rev is not None:
@@ -359,9 +353,9 @@ class Card(Pane):
             lines.append(("Clear chips at", stops + more))
         if operation.breakthrough is not None and operation.readings is not None:
             slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
-            start = operation.readings.stop - (
-                (operation.tip_mm or 0) - operation.breakthrough.from_tip_mm
-            ) / (25.4 if operation.readings.unit == "in" else 1)
+            start = operation.readings.stop - ((operation.tip_mm or 0) - operation.breakthrough.from_tip_mm) / (
+                25.4 if operation.readings.unit == "in" else 1
+            )
             places = 2 if operation.readings.unit == "in" else 1
             lines.append((f"Half feed ({slow}) from", f"{start:.{places}f}"))
         if operation.stock_mm is not None:
@@ -384,6 +378,7 @@ class Card(Pane):
         figure.setTextFormat(Qt.TextFormat.RichText)
         column.add(figure)
         column.add(text_label(foot, 13, color=theme.INK2, wrap=True))
+        column.box.addStretch(1)
         return column
 
     def _line(self, name: str, value: str) -> QWidget:
@@ -458,13 +453,15 @@ class Outcome(Pane):
     def show_route(self, hole: Hole | None, route: Route | None, unit: str) -> None:
         """Show where the finished size should fall."""
         last = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route else None
-        self.slot.show_expected(hole, unit, last.expected_mm if last else None, last.expected_sd_mm if last else None)
+        self.slot.show_expected(
+            hole, unit, last.expected_mm if last else None, last.expected_sd_mm if last else None
+        )
         if route is None or last is None or last.expected_mm is None:
             self.figure.setText("")
             self.note.setText("")
             return
         self.figure.setText(figure_html(f"{100 * route.screen_chance:.0f}", "in 100", 46, 16))
-        self.note.setText(f"in tolerance, a rough figure. Expect {fixed(last.expected_mm, unit)} {unit}.")
+        self.note.setText(f"good, a rough figure. Expect {fixed(last.expected_mm, unit)} {unit}.")
 
 
 class PlanStage(QWidget):
@@ -487,7 +484,7 @@ class PlanStage(QWidget):
         self.tag_scroll.setWidgetResizable(True)
         self.tag_scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.tags = Column((0, 0, 0, 0), 8)
-        self.tag_scroll.setWidget(self.tags)
+        put_in_scroll(self.tag_scroll, self.tags)
         left.addWidget(self.tag_scroll, 1)
         self.route_head = text_label("Routes", 20, True)
         left.addWidget(self.route_head)
@@ -605,5 +602,3 @@ class PlanStage(QWidget):
             row.setChecked(route is not None and found.label == route.label)
             row.clicked.connect(lambda _=False, label=found.label: self.session.use_route(label))
             self.routes.add(row)
-
-

@@ -15,11 +15,30 @@ from cordwainer.core.planning.finish import choose_process
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Choices, Column, Field, Link, Mark, Pane, Pressable, Rule, Tile, text_label
-from cordwainer.ui.wording import fixed, limits_pair, plain, print_size
+from cordwainer.ui.widgets.basics import (
+    Choices,
+    Column,
+    Field,
+    Link,
+    Mark,
+    Pane,
+    Pressable,
+    Rule,
+    Tile,
+    corners,
+    text_label,
+)
+from cordwainer.ui.wording import as_written, fixed, limits_pair, plain, print_size
 
 SCALES = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60)
-ENTRIES = (("faced", "faced"), ("pip", "pip left"), ("sawn", "sawn"), ("cast", "cast"), ("sloped", "sloped"), ("curved", "round"))
+ENTRIES = (
+    ("faced", "faced"),
+    ("pip", "pip left"),
+    ("sawn", "sawn"),
+    ("cast", "cast"),
+    ("sloped", "sloped"),
+    ("curved", "round"),
+)
 
 
 def paint_entry(kind: str) -> object:
@@ -90,7 +109,7 @@ class Callout(QWidget):
 
     def __init__(self, name: str, parent: QWidget, size: float = 30, right: bool = True) -> None:
         super().__init__(parent)
-        self.name, self.right = name, right
+        self.name, self.on_right = name, right
         self.face = CalloutFace(name, self, size)
         self.face.clicked.connect(self.begin)
         self.field = Field(name, min(size, 26), True)
@@ -99,7 +118,9 @@ class Callout(QWidget):
         self.trouble = QLabel("", self)
         self.trouble.setWordWrap(True)
         self.trouble.setFont(theme.font(14))
-        self.trouble.setStyleSheet(f"background: {theme.HI.name()}; border: 2px solid {theme.INK.name()}; padding: 6px;")
+        self.trouble.setStyleSheet(
+            f"background: {theme.HI.name()}; border: 2px solid {theme.INK.name()}; padding: 6px;"
+        )
         self.trouble.hide()
         self.field.kept.connect(self._keep)
         self.typed = ""
@@ -110,7 +131,7 @@ class Callout(QWidget):
         self.face.set_texts(figure, note, upper, lower)
         self.typed = typed
         self.setAccessibleName(f"{self.name} {figure} {note}")
-        self.face.move(0 if self.right else self.width() - self.face.width(), 0)
+        self.face.move(0, 0)
 
     def begin(self) -> None:
         """Turn into a field."""
@@ -157,11 +178,11 @@ class CalloutFace(Pressable):
     def __init__(self, name: str, parent: QWidget, size: float) -> None:
         super().__init__(name, parent)
         self.size_px = size
-        self.figure = self.note = self.upper = self.lower = ""
+        self.figure = self.note = self.over = self.under = ""
 
     def set_texts(self, figure: str, note: str, upper: str, lower: str) -> None:
         """New words; the size follows."""
-        self.figure, self.note, self.upper, self.lower = figure, note, upper, lower
+        self.figure, self.note, self.over, self.under = figure, note, upper, lower
         self.setFont(theme.font(self.size_px, True))
         wide = self.fontMetrics().horizontalAdvance(figure) + 12
         self.setFont(theme.font(16))
@@ -178,9 +199,9 @@ class CalloutFace(Pressable):
         painter.drawText(QPointF(4, 36), self.figure)
         left = 12 + painter.fontMetrics().horizontalAdvance(self.figure)
         painter.setFont(theme.font(16))
-        if self.upper or self.lower:
-            painter.drawText(QPointF(left, 18), self.upper)
-            painter.drawText(QPointF(left, 38), self.lower)
+        if self.over or self.under:
+            painter.drawText(QPointF(left, 18), self.over)
+            painter.drawText(QPointF(left, 38), self.under)
         else:
             painter.drawText(QPointF(left, 36), self.note)
         if self.hovered or self.ring:
@@ -195,7 +216,7 @@ class Drawing(QWidget):
         super().__init__()
         self.session = session
         self.setMinimumSize(440, 320)
-        self.size_callout = Callout("Diameter and tolerance", self, 40)
+        self.size_callout = Callout("Diameter and tolerance", self, 34)
         self.depth_callout = Callout("Depth", self, 30, right=False)
         self.thick_callout = Callout("Metal to the far side", self, 22)
         self.position_callout = Callout("Position zone", self, 20)
@@ -216,12 +237,17 @@ class Drawing(QWidget):
         callout.settle()
 
     def _typing_unit(self) -> str:
-        return self.session.unit
+        """A bare figure is in the unit the hole is drawn in."""
+        return self.session.hole.unit if self.session.hole else self.session.unit
 
     def _keep_size(self, text: str) -> None:
         try:
             found = read_callout(text, self._typing_unit())
-            values: dict[str, object] = {"diameter": str(found.diameter), "tolerance": found.tolerance, "limits": None}
+            values: dict[str, object] = {
+                "diameter": str(found.diameter),
+                "tolerance": found.tolerance,
+                "limits": None,
+            }
             values["kind"] = "sized" if found.tolerance else "plain"
             if found.depth is not None:
                 values |= {"depth": str(found.depth), "through": found.through}
@@ -256,20 +282,24 @@ class Drawing(QWidget):
             callout.setVisible(hole is not None)
         if hole is None:
             return
-        unit = self.session.unit
+        unit = hole.unit
         upper, lower = limits_pair(hole, unit)
         file = self.session.job.file.holes[self.session.hole_index]
         tolerance = hole.tolerance
         typed = f"{hole.diameter} {tolerance}".strip()
         code = tolerance if is_code(tolerance) else ""
         self.size_callout.show_figure(f"{print_size(hole, unit)} {code}".strip(), "", typed, upper, lower)
-        deep = "thick, through" if hole.through else "deep, full Ø"
-        self.depth_callout.show_figure(plain(hole.depth_mm, unit, 2), deep, str(hole.depth))
+        deep = "through" if hole.through else "deep"
+        self.depth_callout.show_figure(as_written(hole.depth), deep, str(hole.depth))
         self.thick_callout.setVisible(not hole.through)
-        thick = plain(hole.part_thickness_mm, unit, 2) if hole.part_thickness_mm else "not said"
-        self.thick_callout.show_figure(thick, "metal from face to far side", str(file.part_thickness or ""))
+        thick = as_written(file.part_thickness) if file.part_thickness else "not said"
+        self.thick_callout.show_figure(thick, "to the far side", str(file.part_thickness or ""))
         zone = plain(hole.position_tolerance_mm, unit) if hole.position_tolerance_mm else "general"
-        self.position_callout.show_figure(zone, "position zone, Ø" if hole.position_tolerance_mm else "position", str(file.position_tolerance or ""))
+        self.position_callout.show_figure(
+            zone,
+            "position zone, Ø" if hole.position_tolerance_mm else "position",
+            str(file.position_tolerance or ""),
+        )
         self._place()
         self.update()
 
@@ -277,13 +307,13 @@ class Drawing(QWidget):
         """Pixels per millimeter, x of the axis, y of the face, y of the far face."""
         hole = self.session.hole
         face = 0.0
-        axis = self.width() * 0.5
+        axis = self.width() * 0.44
         if hole is None:
             return 8.0, axis, face, self.height() - 40.0
         thick = hole.depth_mm if hole.through else (hole.part_thickness_mm or hole.depth_mm + hole.nominal_mm)
         room = self.height() - 60
-        fits = [s for s in SCALES if thick * s <= room and hole.nominal_mm * s <= self.width() * 0.34]
-        scale = float(fits[-1] if fits else min(room / thick, self.width() * 0.34 / hole.nominal_mm))
+        fits = [s for s in SCALES if thick * s <= room and hole.nominal_mm * s <= self.width() * 0.26]
+        scale = float(fits[-1] if fits else min(room / thick, self.width() * 0.26 / hole.nominal_mm))
         return scale, axis, face, face + thick * scale
 
     def _place(self) -> None:
@@ -292,10 +322,13 @@ class Drawing(QWidget):
             return
         scale, axis, face, _ = self._frame()
         r = hole.nominal_mm / 2 * scale
-        right = min(axis + r + 56, self.width() - 290)
+        right = min(axis + r + 44, self.width() - 250)
         self.size_callout.move(round(right), round(face + 36))
         bottom = face + hole.depth_mm * scale
-        self.depth_callout.move(round(max(axis - r - 330, 8)), round(min((face + bottom) / 2 - 20, self.height() - 120)))
+        self.depth_callout.move(
+            round(max(axis - r - 52 - self.depth_callout.face.width(), 8)),
+            round(min((face + bottom) / 2 - 20, self.height() - 120)),
+        )
         self.position_callout.move(round(right), round(face + 110))
         self.thick_callout.move(round(right), round(min(bottom - 20, self.height() - 100)))
 
@@ -331,7 +364,15 @@ class Drawing(QWidget):
         painter.drawLine(QPointF(axis - r, face), QPointF(axis - r, deep))
         painter.drawLine(QPointF(axis + r, face), QPointF(axis + r, deep))
         if not hole.through:
-            painter.drawPolyline([QPointF(axis - r, deep), QPointF(axis, deep + 0.3004 * hole.nominal_mm * scale), QPointF(axis + r, deep)])
+            painter.drawPolyline(
+                corners(
+                    [
+                        QPointF(axis - r, deep),
+                        QPointF(axis, deep + 0.3004 * hole.nominal_mm * scale),
+                        QPointF(axis + r, deep),
+                    ]
+                )
+            )
         painter.setPen(QPen(theme.INK, 1.6))
         painter.drawLine(QPointF(0, face + 0.8), QPointF(self.width(), face + 0.8))
         if known:
@@ -342,19 +383,23 @@ class Drawing(QWidget):
         painter.drawLine(QPointF(axis, 0), QPointF(axis, min(deep + 40, self.height())))
         self._dimensions(painter, axis, r, face, deep, scale, hole)
 
-    def _dimensions(self, painter: QPainter, axis: float, r: float, face: float, deep: float, scale: float, hole: Hole) -> None:
+    def _dimensions(
+        self, painter: QPainter, axis: float, r: float, face: float, deep: float, scale: float, hole: Hole
+    ) -> None:
         painter.setPen(QPen(theme.SCRIBE, 1))
         x = axis - r - 30
         painter.drawLine(QPointF(x, face + 4), QPointF(x, deep))
         for y, way in ((face + 4, 1), (deep, -1)):
             painter.setBrush(theme.SCRIBE)
-            painter.drawPolygon([QPointF(x, y), QPointF(x - 4, y + 9 * way), QPointF(x + 4, y + 9 * way)])
+            painter.drawPolygon(corners([QPointF(x, y), QPointF(x - 4, y + 9 * way), QPointF(x + 4, y + 9 * way)]))
         painter.drawLine(QPointF(x - 8, deep), QPointF(axis - r - 4, deep))
         leader = self.size_callout.geometry()
         start = QPointF(leader.left() + 2, leader.top() + 52)
         edge = QPointF(axis + r, min(start.y() + 34, deep - 6))
         painter.setPen(QPen(theme.SCRIBE, 1.1))
-        painter.drawPolyline([QPointF(leader.left() + self.size_callout.face.width(), start.y()), start, edge])
+        painter.drawPolyline(
+            corners([QPointF(leader.left() + self.size_callout.face.width(), start.y()), start, edge])
+        )
         painter.drawEllipse(edge, 3, 3)
         room = hole.tip_room_mm
         if room is not None and hole.part_thickness_mm is not None:
@@ -363,6 +408,15 @@ class Drawing(QWidget):
             if y - tip > 1:
                 painter.setPen(QPen(theme.BRASSDYE, 1))
                 painter.drawLine(QPointF(axis, tip), QPointF(axis, y))
+
+
+def as_typed(hole: Hole) -> str:
+    """The hole in one line, as the typed line takes it."""
+    figures = [as_written(hole.diameter), as_written(hole.depth)]
+    tolerance = hole.tolerance.removesuffix(" mm").removesuffix(" in")
+    size = f"{figures[0]} {tolerance}".strip()
+    way = f"through {figures[1]}" if hole.through else f"{figures[1]} deep"
+    return f"{size} {way}"
 
 
 class PrintStage(QWidget):
@@ -397,7 +451,8 @@ class PrintStage(QWidget):
             line.setSpacing(2)
             for through, way in ((True, "through"), (False, "blind")):
                 paint = paint_kind(through, sized)
-                tile = Tile(f"{word}, {way}", f"{word}, {way}", paint, QSize(84, 58))  # type: ignore[arg-type]
+                caption = word if through else f"{word}, blind"
+                tile = Tile(f"{word}, {way}", caption, paint, QSize(84, 58))  # type: ignore[arg-type]
                 tile.clicked.connect(lambda _=False, s=sized, t=through: self._choose_kind(s, t))
                 self.kind_tiles[(sized, through)] = tile
                 line.addWidget(tile)
@@ -469,7 +524,7 @@ class PrintStage(QWidget):
         self.foot.setContentsMargins(20, 10, 20, 10)
         self.foot.setSpacing(30)
         self.foot_columns: dict[str, QLabel] = {}
-        for name in ("general tolerance", "finish, Ra", "floor under a blind hole"):
+        for name in ("where nothing is said", "left under it"):
             column_ = Column((0, 0, 0, 0), 2)
             column_.add(text_label(name, 14, color=theme.INK2))
             label = text_label("", 16, True)
@@ -477,10 +532,12 @@ class PrintStage(QWidget):
             column_.add(label)
             self.foot.addWidget(column_)
         self.foot.addStretch(1)
-        self.finish = Choices("Finish", [("", "any"), ("3.2", "3.2"), ("1.6", "1.6"), ("0.8", "0.8")], QSize(46, 32))
+        self.finish = Choices(
+            "Finish", [("", "any"), ("3.2", "3.2"), ("1.6", "1.6"), ("0.8", "0.8")], QSize(46, 32)
+        )
         self.finish.chosen.connect(self._set_finish)
         column_ = Column((0, 0, 0, 0), 2)
-        column_.add(text_label("ask for Ra, µm", 14, color=theme.INK2))
+        column_.add(text_label("finish, Ra in µm", 14, color=theme.INK2))
         column_.add(self.finish)
         self.foot.addWidget(column_)
         middle.addWidget(foot)
@@ -522,7 +579,9 @@ class PrintStage(QWidget):
         if not sized:
             values |= {"tolerance": None, "limits": None}
         try:
-            self.session.edit_hole(f"{'Sized' if sized else 'Plain'}, {'through' if through else 'blind'}", **values)
+            self.session.edit_hole(
+                f"{'Sized' if sized else 'Plain'}, {'through' if through else 'blind'}", **values
+            )
         except InputError as bad:
             self.typed_trouble.setText(bad.problem)
         self.refresh()
@@ -546,6 +605,7 @@ class PrintStage(QWidget):
 
     def showEvent(self, event: object) -> None:
         """Catch up when shown."""
+        self.setFocus()
         self.refresh()
 
     def refresh(self) -> None:
@@ -559,14 +619,16 @@ class PrintStage(QWidget):
         self.heading.setText(f"{hole.id} {hole.name}, as the drawing asks".replace(" ,", ","))
         sized = hole.kind == "sized"
         for (tile_sized, tile_through), tile in self.kind_tiles.items():
-            tile.setChecked(hole.kind in ("plain", "sized") and (tile_sized, tile_through) == (sized, hole.through))
+            tile.setChecked(
+                hole.kind in ("plain", "sized") and (tile_sized, tile_through) == (sized, hole.through)
+            )
             tile.update()
         for key, tile in self.entry_tiles.items():
             tile.setChecked(key == hole.entry)
             tile.update()
-        way = f"through {hole.depth}" if hole.through else f"{hole.depth} deep"
         if not self.typed.hasFocus():
-            self.typed.setText(f"{hole.diameter} {hole.tolerance}, {way}".replace(" ,", ","))
+            self.typed.setText(as_typed(hole))
+            self.typed.setCursorPosition(0)
         self.id_field.setText(hole.id)
         self.name_field.setText(hole.name)
         self.count_field.setText(str(hole.count))
@@ -574,10 +636,9 @@ class PrintStage(QWidget):
         self.switch.setText(f"Next of {many}")
         self.switch.setVisible(many > 1)
         unit = self.session.unit
-        self.foot_columns["general tolerance"].setText(self.session.job.file.general_tolerance)
-        self.foot_columns["finish, Ra"].setText(f"{hole.finish_ra_um:g} µm" if hole.finish_ra_um else "as the tool leaves it")
-        floor = "none, it goes through" if hole.through else f"{plain(hole.floor_mm, unit, 2)} {unit} at least"
-        self.foot_columns["floor under a blind hole"].setText(floor)
+        self.foot_columns["where nothing is said"].setText(self.session.job.file.general_tolerance)
+        floor = "nothing, it goes through" if hole.through else f"{plain(hole.floor_mm, unit, 2)} {unit} at least"
+        self.foot_columns["left under it"].setText(floor)
         value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
         self.finish.set_value(value)
         self._show_asks(hole, unit)
@@ -606,7 +667,10 @@ class PrintStage(QWidget):
         finisher = choose_process(hole)
         asks.add(text_label("So it wants", 20, True))
         if finisher.processes:
-            words = {"ream": "Reaming. A drill alone spreads wider than this.", "drill": "Drilling with care: the expected hole must fall inside."}
+            words = {
+                "ream": "Reaming. A drill alone spreads wider than this.",
+                "drill": "Drilling with care: the expected hole must fall inside.",
+            }
             asks.add(text_label(words[finisher.processes[0]], 15, wrap=True))
         for reason in finisher.why_not:
             line = QWidget()

@@ -6,11 +6,21 @@ from collections.abc import Callable
 from html import escape
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QEnterEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QAbstractButton, QLabel, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtGui import QColor, QEnterEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from cordwainer.ui import theme
 
+BOX = QSize(42, 30)
 Painter = Callable[[QPainter, QRectF, bool], None]
 
 
@@ -56,7 +66,12 @@ class Pane(QWidget):
         painter.fillRect(self.rect(), self.color)
         painter.setPen(QPen(theme.RULE, 1))
         right, bottom = self.width() - 1, self.height() - 1
-        lines = {"l": (0, 0, 0, bottom), "r": (right, 0, right, bottom), "t": (0, 0, right, 0), "b": (0, bottom, right, bottom)}
+        lines = {
+            "l": (0, 0, 0, bottom),
+            "r": (right, 0, right, bottom),
+            "t": (0, 0, right, 0),
+            "b": (0, bottom, right, bottom),
+        }
         for edge in self.edges:
             painter.drawLine(*lines[edge])
 
@@ -72,6 +87,11 @@ class Rule(QWidget):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """One line."""
         QPainter(self).fillRect(self.rect(), self.color)
+
+
+def corners(points: list[QPointF]) -> QPolygonF:
+    """Points as Qt takes them."""
+    return QPolygonF(points)
 
 
 def draw_focus(painter: QPainter, rect: QRectF) -> None:
@@ -190,7 +210,7 @@ class Choices(QWidget):
 
     chosen = pyqtSignal(str)
 
-    def __init__(self, name: str, options: list[tuple[str, str]], box: QSize = QSize(42, 30)) -> None:
+    def __init__(self, name: str, options: list[tuple[str, str]], box: QSize = BOX) -> None:
         super().__init__()
         self.setAccessibleName(name)
         self.value: str | None = None
@@ -266,6 +286,29 @@ class Field(QLineEdit):
             self.kept.emit(self.text())
 
 
+def put_in_scroll(area: QScrollArea, content: QWidget) -> None:
+    """Put a widget in a scroll area that lets the ground show through."""
+    area.setWidget(content)
+    viewport = area.viewport()
+    if viewport is not None:
+        viewport.setAutoFillBackground(False)
+    content.setAutoFillBackground(False)
+
+
+class Chooser(QComboBox):
+    """A list to choose from, with its arrow drawn."""
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The box, then a plain arrow."""
+        super().paintEvent(event)
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.INK)
+        x, y = self.width() - 18.0, self.height() / 2
+        painter.drawPolygon(corners([QPointF(x - 6, y - 3), QPointF(x + 6, y - 3), QPointF(x, y + 5)]))
+
+
 class Column(QWidget):
     """Widgets under one another with set gaps."""
 
@@ -306,18 +349,21 @@ def mark(painter: QPainter, status: str, center: QPointF, r: float, ink: QColor,
         painter.setBrush(ink)
         painter.drawEllipse(QPointF(0, 0), r * 0.45, r * 0.45)
     elif status == "cannot_tell":
-        left, right = [QPointF(0, -r), QPointF(-r, 0), QPointF(0, r)], [QPointF(0, -r), QPointF(r, 0), QPointF(0, r)]
+        left, right = (
+            [QPointF(0, -r), QPointF(-r, 0), QPointF(0, r)],
+            [QPointF(0, -r), QPointF(r, 0), QPointF(0, r)],
+        )
         painter.setBrush(ink)
-        painter.drawPolygon(left)
+        painter.drawPolygon(corners(left))
         painter.setBrush(ground)
-        painter.drawPolygon(right)
+        painter.drawPolygon(corners(right))
     elif status == "reject":
         painter.fillRect(QRectF(-r, -r, 2 * r, 2 * r), ink)
         painter.setPen(QPen(ground, max(1.6, r / 4)))
         painter.drawLine(QPointF(-r / 2, -r / 2), QPointF(r / 2, r / 2))
         painter.drawLine(QPointF(-r / 2, r / 2), QPointF(r / 2, -r / 2))
     elif status == "caution":
-        painter.drawPolygon([QPointF(0, -r), QPointF(-r, 0.8 * r), QPointF(r, 0.8 * r)])
+        painter.drawPolygon(corners([QPointF(0, -r), QPointF(-r, 0.8 * r), QPointF(r, 0.8 * r)]))
         painter.drawLine(QPointF(0, -0.35 * r), QPointF(0, 0.25 * r))
         painter.drawPoint(QPointF(0, 0.55 * r))
     elif status == "planned":
