@@ -175,9 +175,8 @@ def _trim(value: float) -> str:
 
 
 def _suggest(value: object) -> str:
-    if isinstance(value, int | float) and not isinstance(value, bool) and value == value:
-        if abs(value) < LARGEST_MM:
-            return f'"{_trim(value)} mm" or "{_trim(value / 25.4)} in"'
+    if isinstance(value, int | float) and not isinstance(value, bool) and abs(value) < LARGEST_MM:
+        return f'"{_trim(value)} mm" or "{_trim(value / 25.4)} in"'
     return '"12 mm" or "0.47 in"'
 
 

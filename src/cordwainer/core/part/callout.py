@@ -11,7 +11,9 @@ from cordwainer.core.part.tolerance import is_code, written_limits
 
 _UNIT = r"(?:mm|in(?:ch(?:es)?)?|\"|″)"
 _LENGTH = rf"(?:#\s*[0-9]+|letter\s+[a-z]|(?:[0-9]+[\s-]+)?[0-9]+/[0-9]+|[0-9]*[.,]?[0-9]+)\s*{_UNIT}?"
-_DEPTH = re.compile(rf"(?:^|[\s,x×])(?P<a>{_LENGTH})\s*(?:deep|depth)\b|(?:depth|deep)\s*(?P<b>{_LENGTH})", re.I)
+_DEPTH = re.compile(
+    rf"\bdepth\s*(?P<a>{_LENGTH})|(?:^|[\s,x×])(?P<b>{_LENGTH})\s*deep\b|\bdeep\s*(?P<c>{_LENGTH})", re.I
+)
 _THROUGH = re.compile(rf"\b(?:through|thru)\s*(?P<a>{_LENGTH})?|(?P<b>{_LENGTH})\s*(?:thick)\b", re.I)
 _CODE = re.compile(r"\b([A-Z]{1,2}[0-9]{1,2})\b")
 _FIGURES = re.compile(
@@ -63,7 +65,7 @@ def read_callout(text: str, default_unit: str = "mm") -> Callout:
         rest = rest[: match.start()] + " " + rest[match.end() :]
     match = _DEPTH.search(rest)
     if match:
-        depth = depth or match["a"] or match["b"]
+        depth = depth or match["a"] or match["b"] or match["c"]
         rest = rest[: match.start()] + " " + rest[match.end() :]
     tolerance = None
     figures = _FIGURES.search(rest)

@@ -65,6 +65,12 @@ def why_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
             f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside "
             f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
         )
+        if bench.hole.kind == "plain" and cut.tool.diameter != bench.hole.diameter:
+            _, mean, _ = survey_oversize(bench.hole.nominal_mm)
+            own = bench.hole.nominal_mm + mean * opening_factor(
+                bench.hole.nominal_mm, cut.tool.chisel_mm, cut.previous_mm
+            )
+            reasons.append(f"A drill of the hole's own size would cut about {say(own, unit)}, too near the limit.")
     if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
         reasons.append("Short with a split point: it starts itself on a faced end.")
     if (

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import islice
 
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
@@ -58,14 +57,31 @@ def plan_hole(
     search = Search(bench)
     for process in finisher.processes:
         chains = _chains(search, process)
+        if process != finisher.processes[0]:
+            chains = [c for c in chains if c.ream is None or c.ream.missing_mm <= 1e-6]
         routes = _routes(search, chains)
         if routes:
             return HolePlan(hole, routes)
-    reasons = list(islice(search.reasons, REASONS_SHOWN))
-    more = len(search.reasons) - len(reasons)
-    if more > 0:
-        reasons.append(f"and {more} more like these")
-    return HolePlan(hole, (), tuple(reasons) or ("the crib has no drill for this hole",))
+    return HolePlan(hole, (), gathered(list(search.reasons)) or ("the crib has no drill for this hole",))
+
+
+def gathered(reasons: list[str]) -> tuple[str, ...]:
+    """Reasons with like ones told once: what stops several tools alike is said of the first.
+
+    >>> gathered(["a: too big", "b: too big", "no reamer"])
+    ('a and 1 more: too big', 'no reamer')
+    """
+    alike: dict[str, list[str]] = {}
+    for reason in reasons:
+        tool, joint, why = reason.partition(": ")
+        alike.setdefault(why if joint else reason, []).append(tool if joint else "")
+    found = []
+    for why, tools in alike.items():
+        more = f" and {len(tools) - 1} more" if len(tools) > 1 else ""
+        found.append(f"{tools[0]}{more}: {why}" if tools[0] else why)
+    if len(found) > REASONS_SHOWN:
+        found = [*found[:REASONS_SHOWN], f"and {len(found) - REASONS_SHOWN} more reasons like these"]
+    return tuple(found)
 
 
 def _chains(search: Search, process: str) -> list[Chain]:
@@ -124,7 +140,7 @@ def _named(hole: Hole, route: Route) -> Route:
 def build(bench: Bench, chain: Chain) -> Route:
     """The whole route of one chain: entry, start, drills, reamer, deburr, measure."""
     finished = chain.ream.tool.diameter_mm if chain.ream else chain.drills[-1].tool.diameter_mm
-    operations = entry_operations(bench, chain.drills[0].tool, finished)
+    operations = entry_operations(bench, chain.drills[0].tool)
     operations += start_operations(bench, chain.drills[0], finished)
     sizing = [*_drill_operations(bench, chain)]
     if chain.ream is not None:

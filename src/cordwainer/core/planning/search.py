@@ -144,7 +144,7 @@ class Search:
         """All chains that end in one of the reamers."""
         drills = self.drills
         for reamer in reamers[:MOST_LAST]:
-            for last in self._last_drills(reamer, drills):
+            for last, places in self._last_drills(reamer, drills):
                 drill_depth, ream_depth, missing = self.last_depth(last, reamer)
                 if ream_depth <= 0 or drill_depth <= 0:
                     self.reasons.setdefault(
@@ -162,19 +162,17 @@ class Search:
                         continue
                     stock = stock_for(self.bench, reamer, cuts[-1].expected.mean_mm)
                     if stock.allowed:
-                        yield self._screened(cuts, ream, stock)
+                        yield self._screened(cuts, ream, stock, places.get(bool(lead), MOST_LAST))
 
-    def _last_drills(self, reamer: Tool, drills: list[Tool]) -> list[Tool]:
-        """The undersize drills worth trying: the best behind a pilot, from solid, and flatter ones."""
-        standard = [t for t in drills if not t.is_stub]
-        stub = [t for t in drills if t.is_stub]
+    def _last_drills(self, reamer: Tool, drills: list[Tool]) -> list[tuple[Tool, dict[bool, int]]]:
+        """Undersize drills worth trying, with their place in the choice led by a drill (True) or not."""
         existing = self.bench.hole.existing_mm or 0.0
-        led = 0.5 * reamer.diameter_mm
-        found: dict[str, Tool] = {}
-        for group in (standard, stub):
-            for previous in {led, existing}:
-                for tool in undersize_drills(self.bench, reamer, group, previous)[:MOST_LAST]:
-                    found.setdefault(tool.id, tool)
+        found: dict[str, tuple[Tool, dict[bool, int]]] = {}
+        for group in ([t for t in drills if not t.is_stub], [t for t in drills if t.is_stub]):
+            for led, previous in ((True, 0.5 * reamer.diameter_mm), (False, existing)):
+                ranked = undersize_drills(self.bench, reamer, group, previous)
+                for place, tool in enumerate(ranked[:MOST_LAST]):
+                    found.setdefault(tool.id, (tool, {}))[1][led] = place
         if not found:
             least = self.bench.hole
             self.reasons.setdefault(
@@ -208,7 +206,9 @@ class Search:
 
     # -- the screen ------------------------------------------------------------------
 
-    def _screened(self, cuts: tuple[DrillCut, ...], ream: ReamCut | None, stock: Stock | None) -> Chain:
+    def _screened(
+        self, cuts: tuple[DrillCut, ...], ream: ReamCut | None, stock: Stock | None, place: int = 0
+    ) -> Chain:
         bench, last = self.bench, cuts[-1]
         if ream is None:
             chance = within(last.expected, bench.hole.limits)
@@ -222,7 +222,8 @@ class Search:
         minutes += speed_change * len({cut.rpm for cut in cuts})
         if needs_start(bench, cuts[0].tool):
             minutes += minutes_of("tool_change_drill_chuck")
-        return Chain(cuts, ream, stock, chance, minutes + self._prices(cuts, ream, stock, chance), minutes)
+        price = self._prices(cuts, ream, stock, chance) + place * _price("second_choice")
+        return Chain(cuts, ream, stock, chance, minutes + price, minutes)
 
     def _prices(
         self, cuts: tuple[DrillCut, ...], ream: ReamCut | None, stock: Stock | None, chance: float

@@ -16,7 +16,7 @@ UNEVEN = ("sawn", "cast", "sloped", "curved")
 LEANING = ("sloped", "curved")
 
 
-def entry_operations(bench: Bench, first: Tool, finished_mm: float) -> list[Operation]:
+def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
     """A faced or milled flat where the entry is not flat already; `Rejected` where none can be cut."""
     hole = bench.hole
     if hole.entry == "faced":
@@ -28,7 +28,7 @@ def entry_operations(bench: Bench, first: Tool, finished_mm: float) -> list[Oper
             "cast": "Skin and slope of a casting throw the start.",
         }[hole.entry]
         return [Operation("face", minutes=minutes_of("face_end"), because=(why,), fluid=_drill_fluid(bench))]
-    wanted = max(first.diameter_mm, finished_mm) + constant("flat_over_mm")
+    wanted = first.diameter_mm
     mills = [t for t in bench.shop.of_kind("end_mill") if t.center_cutting]
     for tool in mills:
         if tool.diameter_mm < wanted:

@@ -1,0 +1,309 @@
+"""The rules of record 1-11 checked from the tables alone, without the planner's own arithmetic."""
+
+from __future__ import annotations
+
+import csv
+import math
+from pathlib import Path
+from typing import Any
+
+import cordwainer
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.material import Material
+from cordwainer.core.shop.shop import Shop
+
+DATA = Path(cordwainer.__file__).parent / "data"
+
+
+def table(name: str) -> list[dict[str, str]]:
+    """A table of the package as plain text rows."""
+    with (DATA / f"{name}.csv").open(encoding="utf-8", newline="") as stream:
+        return list(csv.DictReader(stream))
+
+
+SPEEDS = {row["id"]: row for row in table("cutting_speeds")}
+FEEDS, REAM_FEEDS, OVERSIZE = table("drill_feeds"), table("ream_feeds"), table("oversize")
+ALLOWANCE = table("ream_allowance")
+
+
+def mean_oversize_mm(mm: float) -> float:
+    """Survey mean of a drill from solid."""  # Machinery's Handbook, oversize diameters in drilling
+    d = mm / 25.4
+    points = [(float(r["drill_diameter_inch"]), float(r["mean_inch"])) for r in OVERSIZE]
+    if d > 1:
+        return (0.002 + 0.005 * d) * 25.4
+    if d < 1 / 16:
+        return 0.0015 * (d * 16) ** 0.7 * 25.4
+    for (a, ya), (b, yb) in zip(points, points[1:], strict=False):
+        if a <= d <= b:
+            return (ya + (yb - ya) * (d - a) / (b - a)) * 25.4
+    raise AssertionError(mm)
+
+
+def stock_band(hole: Hole) -> tuple[float, float]:
+    """The allowance row of a hole, on diameter in mm."""
+    inch = hole.diameter.unit == "in"
+    size = hole.nominal_mm / 25.4 if inch else hole.nominal_mm
+    for row in ALLOWANCE:
+        fits = float(row["diameter_over"]) < size <= float(row["diameter_to"]) + 1e-9
+        if row["system"] == ("inch" if inch else "metric") and fits:
+            scale = 25.4 if inch else 1.0
+            return float(row["machine_stock_low"]) * scale, float(row["machine_stock_high"]) * scale
+    raise AssertionError(hole)
+
+
+def depth_factors(ratio: float) -> tuple[float, float]:
+    """Speed and feed factor by depth over diameter."""
+    found = (1.0, 1.0)
+    for row in table("drill_depth_speed_factors"):
+        if ratio > float(row["depth_over_diameter"]) + 1e-9:
+            found = float(row["speed_factor"]), float(row["feed_factor"])
+    return found
+
+
+def feed_row(rows: list[dict[str, str]], mm: float) -> tuple[float, float]:
+    """Feed range by diameter."""
+    row = next((r for r in rows if mm <= float(r["diameter_to_mm"]) + 1e-9), rows[-1])
+    return float(row["feed_mm_rev_low"]), float(row["feed_mm_rev_high"])
+
+
+def chisel(operation: Operation) -> float:
+    """Chisel edge by rule 3."""
+    assert operation.tool is not None and operation.diameter_mm is not None
+    return (0.03 if operation.tool.split_point else 0.18) * operation.diameter_mm
+
+
+class Checker:
+    """Collects every breach of a route in words."""
+
+    def __init__(self, hole: Hole, route: Route, shop: Shop, machine: Machine, material: Material) -> None:
+        self.hole, self.route, self.shop, self.machine, self.material = hole, route, shop, machine, material
+        self.ops = route.operations
+        self.sizing = [o for o in self.ops if o.kind in ("drill", "ream")]
+        self.drills = [o for o in self.ops if o.kind == "drill"]
+        self.broken: list[str] = []
+
+    def must(self, kept: bool, words: Any) -> None:
+        """Note a breach."""
+        if not kept:
+            self.broken.append(str(words))
+
+    def warned(self, operation: Operation, identifier: str) -> bool:
+        """Whether the operation says so."""
+        return any(w.id == identifier for w in operation.warnings)
+
+    def run(self) -> list[str]:
+        """All rules; the list is empty when every one is kept."""
+        self.tools_exist()
+        self.order()
+        self.start()
+        self.pilots()
+        self.stock()
+        self.depths()
+        for operation in self.sizing:
+            self.speed(operation)
+            self.feed(operation)
+            self.pecks(operation)
+        return self.broken
+
+    def tools_exist(self) -> None:
+        """Every tool is in the shop and the machine can hold and reach with it."""
+        own = {tool.id for tool in self.shop.tools}
+        for o in self.ops:
+            if o.tool is None:
+                continue
+            self.must(o.tool.id in own, f"{o.tool.name} is not in the shop")
+            if o.rpm is None:
+                continue
+            if o.tool.shank.startswith("MT"):
+                self.must(int(o.tool.shank[2:]) <= (self.machine.taper or 0), f"{o.tool.name} taper")
+            else:
+                shank = o.tool.shank_diameter_mm or o.tool.diameter_mm
+                self.must(shank <= self.machine.chuck_max_mm + 1e-6, f"{o.tool.name} chuck")
+            if o.tool.flute_length_mm and o.kind in ("drill", "ream"):
+                self.must((o.depth_mm or 0) <= o.tool.flute_length_mm + 1e-6, f"{o.tool.name} flutes")
+            self.must(o.rpm in self.machine.steps(), f"{o.rpm} is no step")
+
+    def order(self) -> None:
+        """Rule 1 and deburr before measure."""
+        kinds = [o.kind for o in self.ops]
+        self.must(kinds[-2:] == ["deburr", "measure"], f"ends {kinds}")
+        for a, b in zip(self.sizing, self.sizing[1:], strict=False):
+            self.must((a.diameter_mm or 0) < (b.diameter_mm or 0), "diameter does not rise")
+            if b.kind == "drill":
+                self.must((b.rpm or 0) <= (a.rpm or 0), f"speed rises {a.rpm} {b.rpm}")
+            else:
+                lowest = b.rpm == self.machine.steps()[0] and self.warned(b, "same_lowest_step")
+                self.must((b.rpm or 0) < (a.rpm or 0) or lowest, f"reamer not slower {a.rpm} {b.rpm}")
+
+    def start(self) -> None:
+        """Rules 2 and 9."""
+        hole = self.hole
+        starts = [o for o in self.ops if o.kind in ("center_drill", "spot_drill")]
+        first = self.drills[0] if self.drills else None
+        punches = [o for o in self.ops if o.kind == "punch"]
+        self.must(not punches or self.machine.id == "drill_press", "punch off the drill press")
+        if hole.existing_mm is not None:
+            self.must(not starts, "a start into an existing hole")
+            return
+        assert first is not None and first.tool is not None
+        if not starts:
+            self.must(first.tool.series == "stub" and hole.entry == "faced", "no start")
+            return
+        self.must(len(starts) == 1 and self.ops.index(starts[0]) < self.ops.index(first), "start out of order")
+        start = starts[0]
+        finished = max(o.diameter_mm or 0 for o in self.sizing)
+        self.must((start.mouth_mm or 0) < finished, "mouth not below the hole")
+        self.must((start.mouth_mm or 0) >= 1.1 * chisel(first) - 1e-6, "mouth below 1.1 chisel")
+        if start.kind == "center_drill" and start.tool is not None:
+            tool = start.tool
+            self.must(tool.diameter_mm < first.tool.diameter_mm, "center pilot not below the drill")
+            body = tool.body_diameter_mm or 0.0
+            share = ((start.mouth_mm or 0) - tool.diameter_mm) / (body - tool.diameter_mm)
+            if self.material.id != "alloy_steel_hard":
+                needed = 1.1 * chisel(first) > tool.diameter_mm + 0.5 * (body - tool.diameter_mm)
+                self.must(1 / 3 - 1e-6 <= share <= (0.75 if needed else 0.5) + 1e-6, f"cone share {share:.2f}")
+            cone = share * (body - tool.diameter_mm) / 2 / math.tan(math.radians(30))
+            self.must(abs((start.tip_mm or 0) - (tool.pilot_length_mm or 0) - cone) < 1e-6, "center depth")
+            cap = 2000 if self.material.id.startswith(("aluminum", "brass")) else 1000
+            lowest = start.rpm == self.machine.steps()[0]
+            self.must((start.rpm or 0) <= cap or lowest, f"center drill at {start.rpm}")
+
+    def pilots(self) -> None:
+        """Rule 3."""
+        for a, b in zip(self.drills, self.drills[1:], strict=False):
+            assert a.diameter_mm and b.diameter_mm and a.depth_mm
+            ratio = a.diameter_mm / b.diameter_mm
+            pilot = chisel(b) - 1e-6 <= a.diameter_mm <= 1.3 * chisel(b) + 1e-6
+            self.must(pilot or ratio >= 0.4 - 1e-6, f"{a.diameter_mm} before {b.diameter_mm}")
+            self.must(a.diameter_mm >= 1.5 and a.depth_mm <= 12 * a.diameter_mm + 1e-6, "pilot too slender")
+            self.must(a.diameter_mm >= chisel(b) - 1e-6, "pilot under the chisel")
+
+    def stock(self) -> None:
+        """Rules 4 and 5, and 13 for what finishes."""
+        last = self.drills[-1]
+        assert last.diameter_mm and last.expected_mm
+        before = self.drills[-2].diameter_mm if len(self.drills) > 1 else self.hole.existing_mm
+        factor = 1.0
+        if before:
+            thin = min(max((before / last.diameter_mm - 0.85) / 0.12, 0), 1)
+            factor = 1 - 0.6 * (1 - 0.5 * thin * thin * (3 - 2 * thin))
+        expected = last.diameter_mm + mean_oversize_mm(last.diameter_mm) * factor
+        if self.hole.existing_mm is None or len(self.drills) > 1 or self.hole.existing_mm >= chisel(last):
+            self.must(abs(expected - last.expected_mm) < 1e-6, f"expected {expected} {last.expected_mm}")
+        finisher, limits = self.sizing[-1], self.hole.limits
+        if finisher.kind == "ream":
+            assert finisher.tool and finisher.tool.limits and finisher.stock_mm is not None
+            low, high = stock_band(self.hole)
+            self.must(
+                abs(finisher.stock_mm - (finisher.tool.diameter_mm - last.expected_mm)) < 1e-9, "stock arithmetic"
+            )
+            self.must(0.6 * low - 1e-6 <= finisher.stock_mm <= 1.5 * high + 1e-6, f"stock {finisher.stock_mm}")
+            outside = not low - 1e-6 <= finisher.stock_mm <= high + 1e-6
+            self.must(outside == self.warned(finisher, "stock_outside_range"), "stock warning")
+            own = finisher.tool.limits
+            self.must(own.lower_mm >= limits.lower_mm - 1e-9, "reamer too small")
+            self.must(own.upper_mm + 0.15 * limits.width_mm <= limits.upper_mm + 1e-9, "reamer too big")
+        else:
+            self.must(self.hole.grade >= 11, "drilled finer than IT11")
+            self.must(limits.lower_mm <= last.expected_mm <= limits.upper_mm, "drilled outside")
+
+    def depths(self) -> None:
+        """Rules 6 and 11."""
+        hole = self.hole
+        room = None if hole.through or hole.part_thickness_mm is None else hole.part_thickness_mm - hole.floor_mm
+        for o in self.sizing:
+            assert o.tool and o.depth_mm is not None and o.tip_mm is not None and o.diameter_mm
+            if o.kind == "drill":
+                extra = o.diameter_mm / 2 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
+            else:
+                extra = max(1.0, round(0.25 * o.diameter_mm, 2))
+            self.must(abs(o.tip_mm - o.depth_mm - extra) < 1e-6, f"{o.kind} point {o.tip_mm - o.depth_mm}")
+            if hole.through:
+                self.must(o.depth_mm >= hole.depth_mm + 1 - 1e-6, "corners not out")
+            if room is not None:
+                self.must(o.tip_mm <= room + 1e-6, "into the floor")
+            if o.kind == "drill" and hole.through:
+                slow = o.breakthrough
+                self.must(slow is not None, "no breakthrough")
+                if slow is not None:
+                    self.must(abs(slow.from_tip_mm - max(hole.depth_mm - 1, 0)) < 1e-6, "breakthrough start")
+                    self.must(slow.to_tip_mm >= hole.depth_mm + extra - 1e-6, "breakthrough end")
+                    self.must(abs(slow.feed_mm_per_rev - (o.feed_mm_per_rev or 0) / 2) < 1e-9, "half feed")
+            r = o.readings
+            if r is not None:
+                unit = 25.4 if r.unit == "in" else 1.0
+                travel = (r.stop - r.start) * unit
+                touch = 0.0
+                if r.zero_on == "edge_touch":
+                    touch = o.previous_mm / 2 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
+                self.must(abs(travel - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel}")
+        finisher, last = self.sizing[-1], self.drills[-1]
+        if not hole.through and finisher.kind == "ream":
+            assert finisher.depth_mm is not None and last.depth_mm is not None and finisher.tip_mm is not None
+            self.must(finisher.tip_mm <= last.depth_mm + 1e-6, "reamer into the cone")
+            short = hole.depth_mm - finisher.depth_mm
+            self.must((short > 1e-6) == self.warned(finisher, "short_full_depth"), f"short by {short}")
+
+    def speed(self, o: Operation) -> None:
+        """Rule 7, with rule 1's way down allowed."""
+        assert o.diameter_mm and o.depth_mm and o.rpm and o.tool
+        row = SPEEDS[self.material.id]
+        if o.kind == "ream":
+            low, high = float(row["hss_ream_m_min_low"]), float(row["hss_ream_m_min_high"])
+            by_hand = self.machine.feeds_mm_per_rev is None
+            ideal = min(low, 15) if by_hand else (low + high) / 2
+        else:
+            low, high = float(row["hss_drill_m_min_low"]), float(row["hss_drill_m_min_high"])
+            ideal = (low + high) / 2 * depth_factors(o.depth_mm / o.diameter_mm)[0]
+        rpm = 1000 * ideal / math.pi / o.diameter_mm
+        steps = self.machine.steps()
+        fitting = [n for n in steps if n <= 1.1 * rpm + 1e-9]
+        if not fitting:
+            self.must(o.rpm == steps[0] and self.warned(o, "too_fast"), f"too fast unsaid {o.rpm} {rpm}")
+            self.must(math.pi * o.diameter_mm * o.rpm / 1000 <= 2 * high + 1e-6, "more than twice the high end")
+            return
+        self.must(o.rpm <= fitting[-1], f"{o.kind} {o.rpm} over {fitting[-1]}")
+        if o.rpm < fitting[-1] and not o.slowed_for:
+            before = self.sizing[self.sizing.index(o) - 1] if self.sizing.index(o) else None
+            lower = [
+                n
+                for n in steps
+                if before and (n < (before.rpm or 0) if o.kind == "ream" else n <= (before.rpm or 0))
+            ]
+            self.must(bool(lower) and o.rpm == lower[-1], f"{o.rpm} for no reason, {fitting[-1]} fits")
+
+    def feed(self, o: Operation) -> None:
+        """Rule 8."""
+        assert o.diameter_mm and o.depth_mm and o.feed_mm_per_rev
+        rows, factor = (
+            (REAM_FEEDS, self.material.ream_feed) if o.kind == "ream" else (FEEDS, self.material.drill_feed)
+        )
+        low, high = feed_row(rows, o.diameter_mm)
+        by_depth = depth_factors(o.depth_mm / o.diameter_mm)[1]
+        self.must(
+            low * factor.low * by_depth - 1e-6 <= o.feed_mm_per_rev <= high * factor.high * by_depth + 1e-6
+            or o.feed_source == "power",
+            f"feed {o.feed_mm_per_rev} at {o.diameter_mm}",
+        )
+        if o.feed_source == "power":
+            self.must(o.feed_mm_per_rev in (self.machine.feeds_mm_per_rev or ()), "feed not in the gearbox")
+
+    def pecks(self, o: Operation) -> None:
+        """Rule 10."""
+        assert o.diameter_mm and o.depth_mm and o.tip_mm
+        if o.kind == "ream":
+            self.must(not o.pecks_mm, "pecked with a reamer")
+            return
+        d = o.diameter_mm
+        if o.depth_mm <= 3 * d + 1e-9:
+            self.must(not o.pecks_mm, "pecks not needed")
+            return
+        self.must(bool(o.pecks_mm) and abs(o.pecks_mm[-1] - o.tip_mm) < 1e-9, "pecks do not end at the tip")
+        if len(o.pecks_mm) > 1:
+            self.must(abs(o.pecks_mm[0] - 3 * d) < 1e-6, "first bite")
+            for a, b in zip(o.pecks_mm, o.pecks_mm[1:-1], strict=False):
+                bite = 0.5 * d if a >= 8 * d - 1e-6 else d
+                self.must(abs(b - a - bite) < 1e-5, f"bite {b - a}")
