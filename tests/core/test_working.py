@@ -2,21 +2,22 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+import cordwainer
 from cordwainer.core.cutting.depth import cone_length, point_length
 from cordwainer.core.cutting.speed import rpm_for, surface_speed
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.tables import by_key, constant, constant_source, constants, row_for, rows
 from cordwainer.core.working import figure
 
-TABLES = (
-    "it_grades cutting_speeds drill_feeds ream_feeds drill_feed_factors ream_feed_factors drill_force_chisel "
-    "material_force oversize ream_allowance minutes gauges drills_number drills_letter drill_length_ranges "
-    "morse_tapers center_drills fluids general_tolerances constants screen_prices cautions material_groups"
-).split()
+DATA = Path(cordwainer.__file__).parent / "data"
+
+TABLES = sorted(path.stem for path in DATA.glob("*.csv"))
 
 
 @given(st.floats(1, 400), st.floats(0.2, 100))

@@ -46,14 +46,27 @@ def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     return found
 
 
-def _no_nan(word: str) -> Any:
-    raise InputError("", f"'{word}' is not a number a file can hold; write a figure, or null where not known")
+class _NotANumber(str):
+    """NaN or infinity met while parsing, kept until its path is known."""
+
+
+def _refuse_nan(value: Any, path: str = "") -> None:
+    if isinstance(value, _NotANumber):
+        raise InputError(
+            path, f"'{value}' is not a number; write a figure, or null where not known"
+        )
+    if isinstance(value, dict):
+        for key, child in value.items():
+            _refuse_nan(child, f"{path}.{key}" if path else key)
+    elif isinstance(value, list):
+        for index, child in enumerate(value):
+            _refuse_nan(child, f"{path}[{index}]")
 
 
 def parse_json(text: str) -> Any:
     """Parse JSON with duplicate keys, NaN and deep nesting refused."""
     try:
-        data = json.loads(text, object_pairs_hook=_no_twice, parse_constant=_no_nan)
+        data = json.loads(text, object_pairs_hook=_no_twice, parse_constant=_NotANumber)
     except json.JSONDecodeError as bad:
         raise InputError(
             f"line {bad.lineno}",
@@ -75,6 +88,7 @@ def parse_json(text: str) -> Any:
             for child in (value.values() if isinstance(value, dict) else value if isinstance(value, list) else ())
         ]
         if not level:
+            _refuse_nan(data)
             return data
     raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is")
 

@@ -18,7 +18,7 @@ from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import KINDS, Tool
-from cordwainer.files.fields import Positive, Signed
+from cordwainer.files.fields import NotNegative, Positive, Signed
 from cordwainer.files.reading import Document, Part, read_document, validate
 
 FORMAT = "cordwainer-shop"
@@ -87,7 +87,7 @@ class ToolFile(Part):
     series: str | None = None
     point_angle_deg: float | None = Field(default=None, gt=0, le=180)
     split_point: bool | None = None
-    web: Positive | None = None
+    web: NotNegative | None = None
     flutes: int | None = Field(default=None, ge=1, le=40)
     margins: int | None = Field(default=None, ge=1, le=40)
     flute_length: Positive | None = None
@@ -118,7 +118,7 @@ class GaugeFile(Part):
 
     id: str | None = None
     kind: str
-    range: list[Positive] | None = Field(default=None, min_length=2, max_length=2)
+    range: list[NotNegative] | None = Field(default=None, min_length=2, max_length=2)
     resolution: Positive
     expanded_uncertainty: Positive | None = None
     jaw_land: Positive | None = None

@@ -254,6 +254,7 @@ class Session(QObject):
     def close(self) -> None:
         """Let go: work saved or dropped on purpose."""
         self.generation += 1
+        self.undo.blockSignals(True)
         self._recover_later.stop()
         self.recovery.drop()
         self._release()

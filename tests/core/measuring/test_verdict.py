@@ -74,7 +74,7 @@ def test_the_guard_band_rule(sizes: tuple[float, float, float], verdict: str) ->
 def test_accept_and_reject_never_overlap(size: float, u: float) -> None:
     verdict = decide(size, u, 18.0, 18.018)
     if verdict == "accept":
-        assert 18.0 - 1e-6 <= size - u and size + u <= 18.018 + 1e-6
+        assert size - u >= 18.0 - 1e-6 and size + u <= 18.018 + 1e-6
     elif verdict == "reject":
         assert size + u < 18.0 or size - u > 18.018
     else:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import itertools
 import math
 from pathlib import Path
 from typing import Any
@@ -36,7 +37,7 @@ def mean_oversize_mm(mm: float) -> float:
         return (0.002 + 0.005 * d) * 25.4
     if d < 1 / 16:
         return 0.0015 * (d * 16) ** 0.7 * 25.4
-    for (a, ya), (b, yb) in zip(points, points[1:], strict=False):
+    for (a, ya), (b, yb) in itertools.pairwise(points):
         if a <= d <= b:
             return (ya + (yb - ya) * (d - a) / (b - a)) * 25.4
     raise AssertionError(mm)

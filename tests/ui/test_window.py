@@ -1,0 +1,359 @@
+"""The real window, driven as a person would: click, type, read."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QLabel, QWidget
+from pytestqt.qtbot import QtBot
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.verdict import Finding
+from cordwainer.files import job as job_files
+from cordwainer.ui import theme
+from cordwainer.ui.application import install_crash_hook
+from cordwainer.ui.commands import COMMANDS
+from cordwainer.ui.dialogs import MachineDialog, WorkingDialog
+from cordwainer.ui.places import Recovery, Settings
+from cordwainer.ui.session import Session
+from cordwainer.ui.stages.explain import AnswerButton
+from cordwainer.ui.stages.plan import HoleTag, RouteRow, Station
+from cordwainer.ui.window import Window
+from tests.jobs import PIVOT, job_data
+
+
+def shut(window: Window) -> None:
+    """Close a window without being asked to save."""
+    window.session.clean = window.session.data
+    window.close()
+    window.session.pool.waitForDone()
+    window.deleteLater()
+
+
+@pytest.fixture
+def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
+    """A window on the first screen, shown."""
+    theme.apply(qapp)
+    found = Window(Session(Settings()))
+    found.begin(None, ask=False)
+    found.show()
+    qtbot.waitExposed(found)
+    yield found
+    shut(found)
+
+
+def planned(window: Window, qtbot: QtBot) -> None:
+    """Wait until every hole has its plan."""
+    qtbot.waitUntil(lambda: len(window.session.plans) == len(window.session.job.holes), timeout=15_000)
+    QApplication.processEvents()
+
+
+def words(widget: QWidget) -> str:
+    """Everything a person can read in a widget's labels."""
+    QApplication.processEvents()
+    found = [label.text() for label in widget.findChildren(QLabel) if label.isVisible()]
+    return " ".join(found)
+
+
+def typed(qtbot: QtBot, field: QWidget, text: str) -> None:
+    """Type a line and press Enter."""
+    field.setFocus()
+    field.selectAll()  # type: ignore[attr-defined]
+    qtbot.keyClicks(field, text)
+    qtbot.keyClick(field, Qt.Key.Key_Return)
+
+
+def stations(window: Window) -> list[Station]:
+    """The stations of the sequence strip."""
+    return window.stages["plan"].strip.stations  # type: ignore[attr-defined]
+
+
+def test_from_a_print_to_a_cause(window: Window, qtbot: QtBot) -> None:
+    assert window.stack.currentWidget() is window.first
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    planned(window, qtbot)
+    assert window.stage == "print" and "18.018" in words(window.stages["print"])
+    qtbot.mouseClick(window.rail.buttons["plan"], Qt.MouseButton.LeftButton)
+    names = [s.name for s in stations(window)]
+    assert names[0] == "Center drill" and names[-3:] == ["Ream H7", "Deburr", "Measure"]
+    qtbot.mouseClick(stations(window)[-3], Qt.MouseButton.LeftButton)
+    card = words(window.stages["plan"].card)  # type: ignore[attr-defined]
+    assert "Left to ream" in card and "Never turn a reamer backwards" in card and "IT7 asks for reaming" in card
+
+    window.go("measure")
+    measure = window.stages["measure"]
+    for boxes, sizes in zip(
+        measure.boxes, (("18.052", "18.048"), ("18.012", "18.011"), ("18.010", "18.010")), strict=True
+    ):  # type: ignore[attr-defined]
+        for box, size in zip(boxes, sizes, strict=True):
+            typed(qtbot, box.field, size)
+    finding = window.session.finding()
+    assert isinstance(finding, Finding) and finding.verdict == "reject" and finding.form == ("bell_mouth",)
+    assert "Reject" in words(measure)
+
+    window.go("explain")
+    explain = window.stages["explain"]
+    text = words(explain)
+    assert "Likely causes" in text and "Reamer held rigid out of line" in text and "Check this next" in text
+    before = len(window.session.job.file.holes[0].evidence)
+    qtbot.mouseClick(explain.findChildren(AnswerButton)[0], Qt.MouseButton.LeftButton)
+    assert len(window.session.job.file.holes[0].evidence) == before + 1
+
+
+def test_one_selection_everywhere(window: Window, qtbot: QtBot) -> None:
+    window.begin(None, demo=True)
+    planned(window, qtbot)
+    plan = window.stages["plan"]
+    for index in (2, 4, 1):
+        qtbot.mouseClick(stations(window)[index], Qt.MouseButton.LeftButton)
+        assert window.session.operation_index == index
+        assert [s.isChecked() for s in stations(window)].index(True) == index
+        assert plan.section.current == index  # type: ignore[attr-defined]
+        assert f"{index + 1} of" in words(plan.card)  # type: ignore[attr-defined]
+    balloon = plan.section.balloons[3]  # type: ignore[attr-defined]
+    qtbot.mouseClick(balloon, Qt.MouseButton.LeftButton)
+    assert window.session.operation_index == balloon.number - 1
+    qtbot.keyClick(window, Qt.Key.Key_Right)
+    assert window.session.operation_index == balloon.number
+    qtbot.keyClick(window, Qt.Key.Key_Down)
+    assert window.session.hole_index == 1
+
+
+def test_routes_tags_and_units(window: Window, qtbot: QtBot) -> None:
+    window.begin(None, demo=True)
+    planned(window, qtbot)
+    plan = window.stages["plan"]
+    tags = plan.findChildren(HoleTag)
+    assert [t.hole.id for t in tags] == ["P1", "P2", "P3"] and tags[1].words == "Reject"
+    rows = plan.findChildren(RouteRow)
+    other = next(r for r in rows if not r.isChecked())
+    qtbot.mouseClick(other, Qt.MouseButton.LeftButton)
+    assert window.session.route is not None and window.session.route.label == other.route.label
+    window.undo()
+    assert window.session.route.label == "balanced"
+    qtbot.mouseClick(window.strip.inch, Qt.MouseButton.LeftButton)
+    assert window.session.unit == "in" and "in" in words(plan.card)  # type: ignore[attr-defined]
+    qtbot.keyClick(window, Qt.Key.Key_U)
+    assert window.session.unit == "mm"
+
+
+def test_editing_on_the_drawing(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    drawing = window.stages["print"].drawing  # type: ignore[attr-defined]
+    qtbot.mouseClick(drawing.depth_callout.face, Qt.MouseButton.LeftButton)
+    typed(qtbot, drawing.depth_callout.field, "28")
+    assert window.session.hole is not None and window.session.hole.depth_mm == 28
+    qtbot.mouseClick(drawing.size_callout.face, Qt.MouseButton.LeftButton)
+    typed(qtbot, drawing.size_callout.field, "17 Q9")
+    assert drawing.size_callout.trouble.isVisible() and "Still in use" in drawing.size_callout.trouble.text()
+    assert window.session.hole.nominal_mm == 18
+    qtbot.keyClick(drawing.size_callout.field, Qt.Key.Key_Escape)
+    assert not drawing.size_callout.trouble.isVisible()
+    window.undo()
+    assert window.session.hole.depth_mm == 32
+    window.redo()
+    assert window.session.hole.depth_mm == 28
+    assert window.actions_by_method["undo"].text().startswith("Undo Depth")
+    blind = window.stages["print"].kind_tiles[(True, False)]  # type: ignore[attr-defined]
+    qtbot.mouseClick(blind, Qt.MouseButton.LeftButton)
+    assert not window.session.hole.through
+
+
+def test_the_first_screen_says_what_it_cannot_read(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "wide, quite")
+    assert "write it as" in window.first.trouble.text()
+    assert window.stack.currentWidget() is window.first and window.session.empty
+    qtbot.mouseClick(window.first.flow.items[2], Qt.MouseButton.LeftButton)
+    assert window.session.unit == "in" and not window.session.empty
+
+
+def test_a_hole_that_cannot_be_made_says_what_would(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "16 H5 through 20")
+    planned(window, qtbot)
+    window.go("plan")
+    assert "No sequence with this crib and machine" in words(window.stages["plan"])
+    assert "fine boring" in words(window.stages["plan"])
+
+
+def test_a_bad_reading_is_refused_and_nothing_lost(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    window.go("measure")
+    measure = window.stages["measure"]
+    box = measure.boxes[0][0]  # type: ignore[attr-defined]
+    typed(qtbot, box.field, "eighteen")
+    assert "not a length" in measure.trouble.text()  # type: ignore[attr-defined]
+    typed(qtbot, box.field, "18.010")
+    typed(qtbot, measure.boxes[1][0].field, "0.709")  # type: ignore[attr-defined]
+    finding = window.session.finding()
+    assert finding is not None and finding.flags == ("unit_slip",) and "other unit" in words(measure)
+    measure._temperature("part_temperature_c", "warm")  # type: ignore[attr-defined]
+    assert "not a temperature" in measure.trouble.text()  # type: ignore[attr-defined]
+
+
+def test_saving_and_the_file_on_disk(
+    window: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    path = tmp_path / "arm.job.json"
+    path.write_text(json.dumps(job_data(PIVOT | {"keep_me": 1})))
+    window.open_path(path)
+    planned(window, qtbot)
+    window.session.edit_hole("Depth", depth="30 mm")
+    assert window.session.dirty and "32 mm" in path.read_text()
+    assert window.save_job() and not window.session.dirty
+    assert '"30 mm"' in path.read_text() and "keep_me" in path.read_text()
+    window.session.edit_hole("Depth", depth="29 mm")
+    path.write_text(json.dumps(job_data(PIVOT | {"depth": "40 mm"})))
+    monkeypatch.setattr(window, "ask", lambda *_: False)
+    monkeypatch.setattr(window, "save_job_as", lambda: False)
+    assert not window.save_job() and '"40 mm"' in path.read_text()
+    monkeypatch.setattr(window, "ask", lambda *_: True)
+    assert window.save_job() and '"29 mm"' in path.read_text()
+    assert str(path) in window.session.settings.recent()
+
+
+def test_a_second_window_is_read_only(window: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    path = tmp_path / "arm.job.json"
+    path.write_text(json.dumps(job_data(PIVOT)))
+    window.open_path(path)
+    second = Session(Settings())
+    second.open(path)
+    assert second.read_only
+    with pytest.raises(InputError, match="read-only"):
+        second.edit_hole("Depth", depth="9 mm")
+    second.save(tmp_path / "copy.job.json")
+    second.edit_hole("Depth", depth="9 mm")
+    second.close()
+    second.pool.waitForDone()
+
+
+def test_a_bad_file_leaves_what_is_open(window: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    path = tmp_path / "bad.job.json"
+    path.write_text(json.dumps(job_data(PIVOT | {"depth": "32"})))
+    window.open_path(path)
+    assert "was not opened" in window.notice.words.text() and "no unit" in window.notice.words.text()
+    assert window.session.hole is not None and window.session.hole.nominal_mm == 18
+
+
+def test_an_exception_in_a_slot_loses_nothing(
+    window: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    monkeypatch.setattr(sys, "excepthook", sys.excepthook)
+    install_crash_hook(window)
+
+    def broken() -> None:
+        raise RuntimeError("a slip of the hand")
+
+    button = window.rail.buttons["plan"]
+    button.clicked.connect(broken)
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    button.clicked.disconnect(broken)
+    assert window.isVisible()
+    assert "Something went wrong" in window.notice.words.text() and "recovery copy" in window.notice.words.text()
+    assert "slip" not in window.notice.words.text()
+    assert window.session.recovery.path.exists()
+    window.session.edit_hole("Depth", depth="30 mm")
+    assert window.session.hole is not None and window.session.hole.depth_mm == 30
+
+    left = json.loads(window.session.recovery.path.read_text())
+    left["pid"] = 2**22 + 1
+    (window.session.recovery.folder / "gone.json").write_text(json.dumps(left))
+    again = Window(Session(Settings(), Recovery(window.session.recovery.folder)))
+    asked: list[str] = []
+    monkeypatch.setattr(again, "ask", lambda title, text, yes: bool(asked.append(text)) or True)
+    again.begin(None)
+    assert "did not close last time" in asked[0]
+    assert again.session.hole is not None and again.session.hole.nominal_mm == 18 and again.session.dirty
+    shut(again)
+
+
+def test_recovery_follows_an_edit(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    qtbot.waitUntil(window.session.recovery.path.exists, timeout=4000)
+    kept = json.loads(window.session.recovery.path.read_text())["job"]
+    assert job_files.from_data(kept).holes[0].nominal_mm == 18
+
+
+def test_the_machine_is_the_users(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    planned(window, qtbot)
+    dialog = MachineDialog(window.session.machine, window)
+    qtbot.addWidget(dialog)
+    dialog.speed_field.setText("one two")
+    dialog.keep()
+    assert "plain figures" in dialog.trouble.text()
+    dialog.speed_field.setText("0 100")
+    dialog.keep()
+    assert "above zero" in dialog.trouble.text()
+    dialog.speed_field.setText("95 180 340 620, 1100")
+    dialog.power_field.setText("1,5")
+    dialog.keep()
+    window.session.set_own_machine(window.session.machine.id, dialog.speeds, dialog.power_kw)
+    planned(window, qtbot)
+    route = window.session.route
+    assert route is not None and {o.rpm for o in route.operations if o.rpm} <= {95, 180, 340, 620, 1100}
+    assert Session(Settings()).shop.machine("bench_lathe").power_kw == 1.5
+
+
+def test_the_working_shows_formula_and_source(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    planned(window, qtbot)
+    assert window.session.route is not None
+    dialog = WorkingDialog(window.session.route, 1, window)
+    qtbot.addWidget(dialog)
+    dialog.show()
+    text = words(dialog)
+    assert "n = 1000 v / (π d)" in text and "Source: " in text and "rev/min" in text
+
+
+def test_every_command_is_there_and_nothing_shares_a_key(window: Window) -> None:
+    commands = [c for c in COMMANDS if c is not None]
+    assert all(callable(getattr(window, c.method)) for c in commands)
+    keys = [c.keys for c in commands if c.keys]
+    assert len(keys) == len(set(keys))
+    assert {"Ctrl+S", "Ctrl+Z", "1", "2", "3", "4", "U", "W"} <= set(keys)
+
+
+def test_letters_rest_while_typing(window: Window, qtbot: QtBot) -> None:
+    typed(qtbot, window.first.field, "18 H7 through 32")
+    field = window.stages["print"].typed  # type: ignore[attr-defined]
+    field.setFocus()
+    field.clear()
+    qtbot.keyClicks(field, "20 H7 through 2")
+    assert window.stage == "print" and window.session.unit == "mm" and field.text() == "20 H7 through 2"
+
+
+def test_painted_things_have_names(window: Window, qtbot: QtBot) -> None:
+    window.begin(None, demo=True)
+    planned(window, qtbot)
+    plan = window.stages["plan"]
+    assert stations(window)[3].accessibleName() == "Operation 4, Undersize 19.7 mm"
+    assert all(b.accessibleName() for b in plan.section.balloons)  # type: ignore[attr-defined]
+    assert all(b.focusPolicy() == Qt.FocusPolicy.StrongFocus for b in stations(window))
+
+
+def test_settings_that_cannot_be_read_are_set_aside(tmp_path: Path) -> None:
+    path = tmp_path / "settings.json"
+    path.write_text("{broken")
+    settings = Settings(path)
+    assert settings.get("unit") is None and (tmp_path / "settings.unreadable.json").exists()
+    settings.put("unit", "in")
+    assert Settings(path).get("unit") == "in"
+
+
+@pytest.mark.parametrize("size", [(1000, 640), (1280, 800), (1920, 1200)])
+def test_every_stage_paints_at_every_size(window: Window, qtbot: QtBot, size: tuple[int, int]) -> None:
+    window.begin(None, demo=True)
+    planned(window, qtbot)
+    window.resize(*size)
+    for index in range(3):
+        window.session.select_hole(index)
+        for stage in window.stages:
+            window.go(stage)
+            assert not window.grab().isNull()
