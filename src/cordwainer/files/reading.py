@@ -52,9 +52,7 @@ class _NotANumber(str):
 
 def _refuse_nan(value: Any, path: str = "") -> None:
     if isinstance(value, _NotANumber):
-        raise InputError(
-            path, f"'{value}' is not a number; write a figure, or null where not known"
-        )
+        raise InputError(path, f"'{value}' is not a number; write a figure, or null where not known")
     if isinstance(value, dict):
         for key, child in value.items():
             _refuse_nan(child, f"{path}.{key}" if path else key)

@@ -11,7 +11,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from cordwainer.core.errors import InputError, OutOfRangeError
-from cordwainer.core.lengths import MM_PER_INCH, Length, from_mm, inch_text
+from cordwainer.core.lengths import Length, from_mm
 from cordwainer.core.part.tolerance import Limits, iso_limits
 from cordwainer.core.shop import catalog
 from cordwainer.core.shop.gauge import Gauge, known_kind
@@ -336,11 +336,7 @@ def tool_data(tool: Tool) -> dict[str, Any]:
     """A tool as a shop file holds it, every field resolved, lengths also in millimeters."""
     limits = None
     if tool.limits is not None:
-        inch = tool.diameter.unit == "in"
-        limits = [
-            f"0{inch_text(float(size))} in" if inch and size < MM_PER_INCH else str(from_mm(size))
-            for size in (tool.limits.lower, tool.limits.upper)
-        ]
+        limits = [str(from_mm(size, 6)) for size in (tool.limits.lower, tool.limits.upper)]
     found: dict[str, Any] = {
         "id": tool.id,
         "kind": tool.kind,

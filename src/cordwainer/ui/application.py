@@ -73,4 +73,7 @@ def run(arguments: list[str]) -> int:
     window.show()
     if quit_when_shown:
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
-    return application.exec()
+    status = application.exec()
+    if quit_when_shown:
+        window.session.close()
+    return status

@@ -18,15 +18,17 @@ from cordwainer.core.measuring.verdict import Finding, Measured, Reading, assess
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import HolePlan, Operation, Route
 from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.catalog import machines as built_in_machines
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.files import job as job_files
-from cordwainer.files import shop as shop_files
 from cordwainer.files.reading import read_document, write_json
 from cordwainer.ui.places import Recovery, Settings, state_folder
 
 RECOVERY_MS = 1500
+DEBOUNCE_MS = 15
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
 
@@ -92,7 +94,7 @@ class Session(QObject):
         self.lock: QLockFile | None = None
         self.read_only = False
         self.shop_name = str(settings.get("shop", "catalog"))
-        self.shop = self._shop(self.shop_name)
+        self._found_shop: Shop | None = None
         self.unit = "in" if settings.get("unit") == "in" else "mm"
         self.data: dict[str, Any] = job_files.to_data(job_files.blank())
         self.job = job_files.from_data(self.data)
@@ -105,24 +107,43 @@ class Session(QObject):
         self.pool = QThreadPool(self)
         self.pool.setMaxThreadCount(1)
         self.planned.connect(self._take_plan)
+        self._plan_later = QTimer(self)
+        self._plan_later.setSingleShot(True)
+        self._plan_later.setInterval(DEBOUNCE_MS)
+        self._plan_later.timeout.connect(self._start_planning)
+        self._wanted: list[Hole] = []
         self._recover_later = QTimer(self)
         self._recover_later.setSingleShot(True)
         self._recover_later.setInterval(RECOVERY_MS)
         self._recover_later.timeout.connect(self.write_recovery)
 
-    def _shop(self, name: str) -> Shop:
-        try:
-            found = shop_files.load(name)
-        except CordwainerError as bad:
-            self.shop_name = "catalog"
-            self.trouble = f"Shop file not read, the catalog stands in: {bad}"
-            found = shop_files.load("catalog")
-        return self._with_own_machines(found)
+    @property
+    def shop(self) -> Shop:
+        """The shop in use, read when it is first asked for; an unreadable one gives way to the catalog."""
+        if self._found_shop is None:
+            try:
+                found = load_shop(self.shop_name)
+            except CordwainerError as bad:
+                self.shop_name = "catalog"
+                self.said.emit(f"The shop file was not read, the catalog stands in. {bad}")
+                found = load_shop("catalog")
+            self._found_shop = self._with_own_machines(found)
+        return self._found_shop
+
+    @property
+    def machines(self) -> tuple[Machine, ...]:
+        """The machines of the shop in use, known without its tools where it is built in."""
+        if self._found_shop is None and self.shop_name in ("demo", "catalog"):
+            return self._own_machines(built_in_machines())
+        return self.shop.machines
 
     def _with_own_machines(self, shop: Shop) -> Shop:
+        return replace(shop, machines=self._own_machines(shop.machines))
+
+    def _own_machines(self, known: tuple[Machine, ...]) -> tuple[Machine, ...]:
         own = self.settings.get("machines", {})
         machines = []
-        for machine in shop.machines:
+        for machine in known:
             entry = own.get(machine.id, {}) if isinstance(own, dict) else {}
             speeds, power = entry.get("speeds_rpm"), entry.get("power_kw")
             if speeds:
@@ -130,7 +151,7 @@ class Session(QObject):
             if power:
                 machine = replace(machine, power_kw=float(power))
             machines.append(machine)
-        return replace(shop, machines=tuple(machines))
+        return tuple(machines)
 
     # -- the document --------------------------------------------------------------------
 
@@ -254,6 +275,8 @@ class Session(QObject):
     def close(self) -> None:
         """Let go: work saved or dropped on purpose."""
         self.generation += 1
+        self._plan_later.stop()
+        self.pool.waitForDone()
         self.undo.blockSignals(True)
         self._recover_later.stop()
         self.recovery.drop()
@@ -263,10 +286,10 @@ class Session(QObject):
 
     def use_shop(self, name: str) -> None:
         """Plan with another shop."""
-        shop = shop_files.load(name)
+        shop = load_shop(name)
         self.shop_name = name
         self.settings.put("shop", name)
-        self.shop = self._with_own_machines(shop)
+        self._found_shop = self._with_own_machines(shop)
         self.replan()
         self.changed.emit()
 
@@ -275,17 +298,14 @@ class Session(QObject):
         own = dict(self.settings.get("machines", {}))
         own[machine_id] = {"speeds_rpm": speeds, "power_kw": power_kw}
         self.settings.put("machines", own)
-        self.shop = self._with_own_machines(shop_files.load(self.shop_name))
+        self._found_shop = None
         self.replan()
         self.changed.emit()
 
     @property
     def machine(self) -> Machine:
         """The machine of the job; the first of the shop where the job's is not there."""
-        try:
-            return self.shop.machine(self.job.file.machine)
-        except InputError:
-            return self.shop.machines[0]
+        return next((m for m in self.machines if m.id == self.job.file.machine), self.machines[0])
 
     # -- plans -----------------------------------------------------------------------------
 
@@ -316,7 +336,14 @@ class Session(QObject):
         if wanted:
             current = self.hole
             wanted.sort(key=lambda h: current is None or h.id != current.id)
-            self.pool.start(PlanTask(self, self.generation, wanted, self.job, self.machine))
+        self._wanted = wanted
+        self._plan_later.start()
+
+    def _start_planning(self) -> None:
+        """Hand the holes wanted to the worker, once typing or painting has had its turn."""
+        if self._wanted:
+            self.pool.start(PlanTask(self, self.generation, self._wanted, self.job, self.machine))
+            self._wanted = []
 
     def _take_plan(self, generation: int, plan: HolePlan) -> None:
         if generation != self.generation:
@@ -510,6 +537,15 @@ class Session(QObject):
         else:
             evidence.pop(question_id, None)
         self.edit_hole("Answer", evidence=evidence or None)
+
+
+def load_shop(name: str) -> Shop:
+    """A built-in shop, or a shop file (whose models are only loaded then)."""
+    if name in ("demo", "catalog"):
+        return built_in(name)
+    from cordwainer.files import shop as shop_files
+
+    return shop_files.load(name)
 
 
 def _machine_word(machine: Machine) -> str:

@@ -30,17 +30,42 @@ from cordwainer.core.tables import by_key, document
 from cordwainer.files import job as job_files
 from cordwainer.ui import theme
 from cordwainer.ui.commands import COMMANDS
-from cordwainer.ui.dialogs import MachineDialog, WorkingDialog
 from cordwainer.ui.frame import JobStrip, Notice, Rail
 from cordwainer.ui.icon import application_icon
 from cordwainer.ui.session import Session
-from cordwainer.ui.stages.explain import ExplainStage
 from cordwainer.ui.stages.first import FirstStage
-from cordwainer.ui.stages.measure import MeasureStage
-from cordwainer.ui.stages.plan import PlanStage
-from cordwainer.ui.stages.print_ import PrintStage
 
 FILTER = "Job files (*.job.json);;All files (*)"
+
+
+class Stages(dict[str, QWidget]):
+    """The stages by name, each made when it is first asked for."""
+
+    def __init__(self, session: Session, stack: QStackedWidget) -> None:
+        super().__init__()
+        self.session, self.stack = session, stack
+
+    def __missing__(self, name: str) -> QWidget:
+        stage: QWidget
+        if name == "print":
+            from cordwainer.ui.stages.print_ import PrintStage
+
+            stage = PrintStage(self.session)
+        elif name == "plan":
+            from cordwainer.ui.stages.plan import PlanStage
+
+            stage = PlanStage(self.session)
+        elif name == "measure":
+            from cordwainer.ui.stages.measure import MeasureStage
+
+            stage = MeasureStage(self.session)
+        else:
+            from cordwainer.ui.stages.explain import ExplainStage
+
+            stage = ExplainStage(self.session)
+        self.stack.addWidget(stage)
+        self[name] = stage
+        return stage
 
 
 class Window(QMainWindow):
@@ -75,15 +100,8 @@ class Window(QMainWindow):
         right.addWidget(self.stack, 1)
         row.addLayout(right, 1)
         self.first = FirstStage(session)
-        self.stages: dict[str, QWidget] = {
-            "print": PrintStage(session),
-            "plan": PlanStage(session),
-            "measure": MeasureStage(session),
-            "explain": ExplainStage(session),
-        }
         self.stack.addWidget(self.first)
-        for stage in self.stages.values():
-            self.stack.addWidget(stage)
+        self.stages = Stages(session, self.stack)
         self.stage = "print"
         self.actions_by_method: dict[str, QAction] = {}
         self._make_commands()
@@ -170,7 +188,7 @@ class Window(QMainWindow):
         self.strip.job.set_value(file.name or ("Untitled" if not session.empty else "none yet"))
         self.strip.material.set_value(session.job.material.name.capitalize())
         self.strip.machine.set_value(session.machine.name)
-        self.strip.shop.set_value(session.shop.name)
+        self.strip.shop.set_value(session.shop_name.rsplit("/", 1)[-1].removesuffix(".shop.json"))
         self.strip.show_unit(session.unit)
         if session.read_only:
             words, saved = "Read-only", True
@@ -271,6 +289,8 @@ class Window(QMainWindow):
         """Show the working of the selected operation."""
         operation, route = self.session.operation, self.session.route
         if operation is not None and route is not None and operation.workings:
+            from cordwainer.ui.dialogs import WorkingDialog
+
             WorkingDialog(route, self.session.operation_index, self).exec()
 
     def add_hole(self) -> None:
@@ -454,7 +474,7 @@ class Window(QMainWindow):
     def choose_machine(self) -> None:
         """Choose the machine from a menu, or change what is known of it."""
         menu = QMenu(self)
-        for machine in self.session.shop.machines:
+        for machine in self.session.machines:
             action = menu.addAction(machine.name)
             if action is None:
                 continue
@@ -473,6 +493,8 @@ class Window(QMainWindow):
 
     def edit_machine(self) -> None:
         """Change the machine's speeds and power."""
+        from cordwainer.ui.dialogs import MachineDialog
+
         dialog = MachineDialog(self.session.machine, self)
         if dialog.exec():
             self.session.set_own_machine(self.session.machine.id, dialog.speeds, dialog.power_kw)

@@ -211,6 +211,10 @@ class Section(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for path in after[:-1]:
             painter.drawPath(path.intersected(block))
+        if not self.operations and self.hole is not None:
+            scale, face, axis = self._scale()
+            r, deep = self.hole.nominal_mm / 2, self.hole.depth_mm
+            painter.drawPath(path_of([(0, r), (deep, r), (deep, 0)], face, axis, scale))
         if after:
             painter.setPen(QPen(theme.SCRIBE, 2.4))
             painter.drawPath(after[-1].intersected(block))

@@ -30,6 +30,7 @@ from cordwainer.ui.widgets.basics import (
 )
 from cordwainer.ui.wording import VERDICT_WORDS, fixed, limits_pair, micro, plain, print_size
 
+NO_SIZE = ("pin", "plug", "cmm")
 PLACES = ("mouth", "middle", "far end")
 DIRECTIONS = ((0.0, "12 to 6"), (90.0, "3 to 9"))
 FORM_WORDS = {
@@ -266,7 +267,7 @@ class Verdict(Pane):
             return
         if finding.settle_with:
             self.settle.add(text_label("To settle it", 15, color=theme.LO))
-            for index, kind in enumerate(finding.settle_with[:2]):
+            for index, kind in enumerate([k for k in finding.settle_with if k not in NO_SIZE][:2]):
                 known = [g for g in session.shop.gauges if g.kind == kind]
                 off = f"±{fixed(gauge_expanded_mm(known[0]), unit)}" if known else ""
                 button = SettleButton(WORDS[kind][0].upper() + WORDS[kind][1:], off, index == 0)
@@ -544,7 +545,7 @@ class MeasureStage(QWidget):
         self.gauge.blockSignals(True)
         self.gauge.clear()
         for gauge in self.session.shop.gauges:
-            if gauge.kind in ("pin", "plug", "cmm"):
+            if gauge.kind in NO_SIZE:
                 continue
             fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else ", not for this size"
             off = fixed(gauge_expanded_mm(gauge), unit)

@@ -156,7 +156,9 @@ class Station(Pressable):
         painter.drawText(QPointF(9, 26), str(self.number))
         painter.setFont(theme.font(14, chosen))
         left = 9 + painter.fontMetrics().horizontalAdvance(str(self.number)) + 6
-        name = painter.fontMetrics().elidedText(self.name, Qt.TextElideMode.ElideRight, round(w - left - 4))
+        short = {"Center drill": "Center", "Spot drill": "Spot", "Drill to size": "To size"}
+        words = self.name if w >= 128 else short.get(self.name, self.name)
+        name = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(w - left - 4))
         painter.drawText(QPointF(left, 26), name)
         body = theme.HI if chosen else theme.INK
         flutes = theme.INK if chosen else theme.LO
@@ -250,7 +252,8 @@ class Card(Pane):
         self.link.clicked.connect(self.working_asked.emit)
         row.addWidget(self.link)
         row.addStretch(1)
-        row.addWidget(text_label("W", 14, color=theme.INK2))
+        self.key = text_label("W", 14, color=theme.INK2)
+        row.addWidget(self.key)
         outer.addWidget(foot)
 
     def show_operation(self, route: Route | None, index: int, unit: str, empty_words: str) -> None:
@@ -263,6 +266,7 @@ class Card(Pane):
                 widget.deleteLater()
         operation = route.operations[index] if route and index < len(route.operations) else None
         self.link.setVisible(operation is not None and bool(operation.workings))
+        self.key.setVisible(self.link.isVisibleTo(self))
         self.caution.setVisible(operation is not None and bool(operation.cautions))
         if operation is None or route is None:
             self.content.add(text_label(empty_words, 15, wrap=True))
@@ -296,12 +300,18 @@ class Card(Pane):
             figure_html(size, unit if own or size[0] in ".0123456789" else "", 46 if len(size) < 6 else 38, 18)
         )
         figure.setTextFormat(Qt.TextFormat.RichText)
-        self.content.add(figure)
+        hero = QWidget()
+        beside = QHBoxLayout(hero)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(figure)
+        beside.addStretch(1)
         other = "in" if unit == "mm" else "mm"
         also = f"{fixed(operation.diameter_mm, other, 2)} {other}"
-        name = operation.tool.name if operation.kind != "center_drill" else "center drill"
+        beside.addWidget(text_label(also, 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
+        self.content.add(hero)
+        name = operation.tool.name.removeprefix(operation.tool.designation).strip()
         drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
-        self.content.add(text_label(f"{name}, {also}{drawer}", 13, color=theme.INK2, wrap=True))
+        self.content.add(text_label(f"{name}{drawer}", 13, color=theme.INK2, wrap=True))
 
     def _numbers(self, operation: Operation, unit: str) -> None:
         if operation.rpm is not None and operation.feed_mm_per_rev is not None:
@@ -409,7 +419,7 @@ class Card(Pane):
         self.content.add(row)
 
     def _cautions(self, operation: Operation) -> None:
-        shown = operation.cautions[:2]
+        shown = operation.cautions[: 1 if operation.cautions[:1] and operation.cautions[0].level == "stop" else 2]
         if not shown:
             return
         self.caution_row.addWidget(Mark("caution", 12, theme.INK, theme.LO), 0, Qt.AlignmentFlag.AlignTop)
@@ -419,13 +429,13 @@ class Card(Pane):
         hidden = len(operation.cautions) - len(shown)
         if hidden > 0:
             more = Link(f"{hidden} more for this step", 13)
-            more.clicked.connect(lambda _=False: self._all_cautions(operation, words, more))
+            more.clicked.connect(lambda _=False: self._all_cautions(operation, words, more, len(shown)))
             words.add(more)
         self.caution_row.addWidget(words, 1)
 
-    def _all_cautions(self, operation: Operation, words: Column, link: Link) -> None:
+    def _all_cautions(self, operation: Operation, words: Column, link: Link, count: int) -> None:
         link.hide()
-        for caution in operation.cautions[2:]:
+        for caution in operation.cautions[count:]:
             words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))
 
 
@@ -497,7 +507,8 @@ class PlanStage(QWidget):
         self.strip = Strip()
         self.outcome = Outcome()
         self.outcome.setFixedHeight(190)
-        self.reason = Pane(theme.HI)
+        self.reason = Pane(theme.HI, "t")
+        self.reason.setMinimumHeight(230)
         reason_box = QVBoxLayout(self.reason)
         reason_box.setContentsMargins(28, 24, 28, 24)
         self.reason_column = Column((0, 0, 0, 0), 10)
@@ -540,7 +551,7 @@ class PlanStage(QWidget):
         if hole is None:
             empty = "No hole yet. Say on Print what the drawing asks for."
         if blocked:
-            empty = "What would make it stands beside the section."
+            empty = ""
         self.card.show_operation(route, session.operation_index, session.unit, empty)
         if blocked and plan is not None:
             self._show_reasons(plan)

@@ -1,0 +1,118 @@
+"""Start-up, a first plan, an edit and a short command, each against a yardstick of the same run."""
+
+from __future__ import annotations
+
+import statistics
+import subprocess
+import sys
+import time
+from collections.abc import Callable
+
+BARE = (
+    "from PyQt6.QtWidgets import QApplication, QWidget; from PyQt6.QtCore import QTimer\n"
+    "import numpy, pydantic\n"
+    "app = QApplication([]); w = QWidget(); w.resize(1280, 800); w.show()\n"
+    "QTimer.singleShot(0, lambda: (w.repaint(), app.exit(0))); app.exec()"
+)
+RUNS = 7
+
+
+def process(*arguments: str) -> float:
+    """Seconds of one process, middle of several."""
+
+    def once() -> float:
+        start = time.perf_counter()
+        subprocess.run([sys.executable, *arguments], check=True, capture_output=True)
+        return time.perf_counter() - start
+
+    once()
+    return statistics.median(once() for _ in range(RUNS))
+
+
+def timed(function: Callable[[], object]) -> float:
+    """Seconds of one call."""
+    start = time.perf_counter()
+    function()
+    return time.perf_counter() - start
+
+
+def edit_to_paint() -> float:
+    """Seconds from an edit of the depth to the repainted section and card, plan included."""
+    from PyQt6.QtWidgets import QApplication
+
+    from cordwainer.ui import theme
+    from cordwainer.ui.places import Settings
+    from cordwainer.ui.session import Session
+    from cordwainer.ui.window import Window
+
+    application = QApplication.instance() or QApplication([])
+    assert isinstance(application, QApplication)
+    theme.apply(application)
+    window = Window(Session(Settings()))
+    window.resize(1280, 800)
+    window.begin(None, demo=True)
+    window.show()
+
+    def settled() -> None:
+        while len(window.session.plans) < len(window.session.job.holes):
+            application.processEvents()
+        application.processEvents()
+        window.repaint()
+
+    settled()
+    found = []
+    for depth in range(20, 20 + RUNS):
+
+        def change(depth: int = depth) -> None:
+            window.session.edit_hole("Depth", depth=f"{depth}.5 mm")
+            settled()
+
+        found.append(timed(change))
+    window.session.clean = window.session.data
+    window.close()
+    window.session.pool.waitForDone()
+    return statistics.median(found)
+
+
+def first_plan() -> tuple[float, float]:
+    """Seconds of a first plan with the catalog (shop built too), and of one more."""
+    code = (
+        "import time\n"
+        "from cordwainer.core.lengths import parse\n"
+        "from cordwainer.core.part.hole import Hole, limits_of\n"
+        "from cordwainer.core.planning.plan import plan_hole\n"
+        "from cordwainer.core.shop.catalog import built_in\n"
+        "from cordwainer.core.shop.material import material\n"
+        "d = parse('18 mm')\n"
+        "h = Hole('A', 'sized', d, parse('32 mm'), True, limits_of(d, 'H7', None, ''))\n"
+        "t = time.perf_counter(); s = built_in('catalog'); m = s.machine('bench_lathe'); a = time.perf_counter()\n"
+        "plan_hole(h, s, m, material('medium_carbon_steel')); b = time.perf_counter()\n"
+        "print(a - t, b - a)"
+    )
+    pairs = []
+    for _ in range(RUNS):
+        done = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
+        pairs.append(tuple(float(x) for x in done.stdout.split()))
+    return statistics.median(p[0] for p in pairs), statistics.median(p[1] for p in pairs)
+
+
+def main() -> None:
+    """Print the ratios."""
+    bare = process("-c", BARE)
+    demo = process("-m", "cordwainer", "--demo", "--quit-when-shown")
+    empty = process("-m", "cordwainer", "--quit-when-shown")
+    python = process("-c", "pass")
+    limits = process("-m", "cordwainer", "limits", "20 H7")
+    shop, plan = first_plan()
+    print(f"bare window process        {bare:6.3f} s  1.00")
+    print(f"demo shown / bare window   {demo:6.3f} s  {demo / bare:4.2f}")
+    print(f"first screen / bare window {empty:6.3f} s  {empty / bare:4.2f}")
+    print(f"limits / python start      {limits:6.3f} s  {limits / python:4.2f}")
+    print(f"catalog built / bare       {shop:6.3f} s  {shop / bare:4.2f}")
+    print(f"first plan / bare          {plan:6.3f} s  {plan / bare:4.2f}")
+    edit = edit_to_paint()
+    print(f"edit to repaint / bare     {edit:6.3f} s  {edit / bare:4.2f}")
+
+
+if __name__ == "__main__":
+    main()
