@@ -84,6 +84,7 @@ def main() -> None:
         window.session.select_operation(3)
         settle(application, window)
         window.grab().save(str(folder / "plan_scale2.png"))
+        window.session.quiet()
         return
     window.grab().save(str(folder / "first.png"))
     window.begin(None, demo=True)
@@ -92,6 +93,7 @@ def main() -> None:
         go()
         settle(application, window)
         window.grab().save(str(folder / f"{name}.png"))
+    window.session.quiet()
 
 
 if __name__ == "__main__":

@@ -347,7 +347,7 @@ def test_settings_that_cannot_be_read_are_set_aside(tmp_path: Path) -> None:
     assert Settings(path).get("unit") == "in"
 
 
-@pytest.mark.parametrize("size", [(1000, 640), (1280, 800), (1920, 1200)])
+@pytest.mark.parametrize("size", [(1120, 680), (1280, 800), (1920, 1200)])
 def test_every_stage_paints_at_every_size(window: Window, qtbot: QtBot, size: tuple[int, int]) -> None:
     window.begin(None, demo=True)
     planned(window, qtbot)

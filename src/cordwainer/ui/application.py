@@ -74,6 +74,5 @@ def run(arguments: list[str]) -> int:
     if quit_when_shown:
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
     status = application.exec()
-    if quit_when_shown:
-        window.session.close()
+    window.session.quiet()
     return status

@@ -274,13 +274,17 @@ class Session(QObject):
 
     def close(self) -> None:
         """Let go: work saved or dropped on purpose."""
+        self.quiet()
+        self._recover_later.stop()
+        self.recovery.drop()
+        self._release()
+
+    def quiet(self) -> None:
+        """Stop planning and signalling, so that nothing speaks while objects are taken apart."""
         self.generation += 1
         self._plan_later.stop()
         self.pool.waitForDone()
         self.undo.blockSignals(True)
-        self._recover_later.stop()
-        self.recovery.drop()
-        self._release()
 
     # -- shop ------------------------------------------------------------------------------
 

@@ -77,7 +77,7 @@ class Window(QMainWindow):
         self.setWindowTitle("Cordwainer")
         self.setWindowIcon(application_icon())
         self.resize(1280, 800)
-        self.setMinimumSize(1000, 640)
+        self.setMinimumSize(1120, 680)
         body = QWidget()
         self.setCentralWidget(body)
         column = QVBoxLayout(body)
@@ -125,6 +125,8 @@ class Window(QMainWindow):
             self.actions_by_method[command.method] = action
             if command.menu:
                 self.menu.addAction(action)
+        self.recent_menu = QMenu("Recent files", self)
+        self.menu.insertMenu(self.actions_by_method["save_job"], self.recent_menu)
         opener = QAction("Menu", self)
         opener.setShortcut(QKeySequence("F10"))
         opener.triggered.connect(self.open_menu)
@@ -158,7 +160,7 @@ class Window(QMainWindow):
         self.first.drawn.connect(lambda: self.go("print"))
         self.first.demo_asked.connect(self.open_demo)
         self.first.open_asked.connect(self.open_job)
-        self.first.recent_asked.connect(lambda path: self.open_path(Path(path)))
+        self.first.recent_asked.connect(lambda path: self.open_recent(Path(path)))
 
     def _name_undo(self) -> None:
         undo = self.session.undo
@@ -230,6 +232,13 @@ class Window(QMainWindow):
 
     def open_menu(self) -> None:
         """The menu under the mark."""
+        self.recent_menu.clear()
+        for name in self.session.settings.recent():
+            action = self.recent_menu.addAction(Path(name).name)
+            if action is not None:
+                action.setToolTip(name)
+                action.triggered.connect(lambda _=False, n=name: self.open_recent(Path(n)))
+        self.recent_menu.setEnabled(not self.recent_menu.isEmpty())
         self.menu.popup(self.strip.logo.mapToGlobal(QPoint(0, self.strip.logo.height())))
 
     # -- commands ----------------------------------------------------------------------------
@@ -342,6 +351,11 @@ class Window(QMainWindow):
             name, _ = QFileDialog.getOpenFileName(self, "Open a job file", "", FILTER)
             if name:
                 self.open_path(Path(name))
+
+    def open_recent(self, path: Path) -> None:
+        """Open a recent file, when what is open may be left."""
+        if self.may_leave():
+            self.open_path(path)
 
     def open_path(self, path: Path) -> None:
         """Open a file; one that cannot be read leaves what is open."""

@@ -110,6 +110,16 @@ def outcomes(case: Case, question: Question, cause_id: str) -> list[tuple[str, f
     ]
 
 
+def leads_after(case: Case, question: Question) -> list[tuple[str, str]]:
+    """For each answer, the cause that would then stand first."""
+    answers = answers_of(case)
+    found = []
+    for answer in question.answers:
+        after = posterior(case, {**answers, question.id: answer})
+        found.append((answer, max((c for c in after if c in causes()), key=lambda c: after[c])))
+    return found
+
+
 def tells_apart(first: str, second: str) -> str | None:
     """The question whose answers differ most between two causes, or None."""
     best, gap = None, 0.0

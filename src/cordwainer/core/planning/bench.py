@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cached_property
 
+from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.reading import exact
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.lengths import MM_PER_INCH
@@ -15,6 +16,7 @@ from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.tables import by_key, constant
+from cordwainer.core.working import Input, Working, figure
 
 
 @dataclass(frozen=True, eq=False)
@@ -117,3 +119,17 @@ def cut_minutes(
     clear = minutes_of(f"clear_chips_{way}")
     air = 2 * sum(pecks_mm[:-1]) / (1000 * constant("retract_m_min"))
     return cutting + clears * clear + air
+
+
+def speed_working(bench: Bench, operation: str, tool_material: str, chosen: speeds.Speed) -> Working:
+    """Where the ideal surface speed comes from: the material's range for that operation."""
+    band = speeds.speed_band(bench.material, operation, tool_material)
+    slow = operation == "ream" and bench.machine.feeds_mm_per_rev is None
+    rule = "low end of the range, at most 15 with hand feed" if slow else "middle of the range × depth factor"
+    factor = 1.0 if slow else chosen.ideal_m_min / band.middle
+    inputs = (
+        Input("low", figure(band.low), "m/min"),
+        Input("high", figure(band.high), "m/min"),
+        Input("depth factor", figure(factor)),
+    )
+    return Working("cutting speed", chosen.ideal_m_min, "m/min", rule, inputs, bench.material.source)

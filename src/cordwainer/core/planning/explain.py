@@ -8,7 +8,7 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
-from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.bench import Bench, speed_working
 from cordwainer.core.planning.cuts import DrillCut, ReamCut
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
@@ -180,6 +180,7 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     """Workings of a drill's speed, depth, load and expected hole."""
     d = cut.tool.diameter_mm
     found = [
+        speed_working(bench, "drill", cut.tool.material, cut.speed),
         speeds.rpm_for.working(cut.speed.ideal_m_min, d),
         speeds.surface_speed.working(operation.rpm or 0.0, d),
         depths.point_length.working(d, cut.tool.point_angle_deg or 180.0),
@@ -221,6 +222,7 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
 def ream_workings(bench: Bench, chain: Chain, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
     """Workings of a reamer's speed and stock."""
     found = [
+        speed_working(bench, "ream", ream.tool.material, ream.speed),
         speeds.rpm_for.working(ream.speed.ideal_m_min, ream.tool.diameter_mm),
         speeds.surface_speed.working(operation.rpm or 0.0, ream.tool.diameter_mm),
     ]

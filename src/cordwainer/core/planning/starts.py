@@ -5,7 +5,7 @@ from __future__ import annotations
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of
+from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working
 from cordwainer.core.planning.cuts import DrillCut, Rejected, check_holding
 from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words import caution, say
@@ -228,6 +228,7 @@ def _start(
         notes.append(caution("cd_tip"))
     per_mm, per_turn = bench.seconds(rpm, feed.mm_per_rev)
     workings = [
+        speed_working(bench, kind, tool.material, speed),
         speeds.rpm_for.working(speed.ideal_m_min, cutting_mm),
         speeds.surface_speed.working(rpm, cutting_mm),
     ]

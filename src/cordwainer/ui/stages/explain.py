@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import Question, causes, questions
-from cordwainer.core.diagnosis.next_check import Check, applies, next_checks, outcomes
+from cordwainer.core.diagnosis.next_check import Check, applies, leads_after, next_checks, outcomes
 from cordwainer.core.diagnosis.posterior import Ranked, answers_of, rank
 from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
@@ -239,7 +239,8 @@ class AnswerButton(Pressable):
         )
         painter.drawText(QRectF(9, 4, self.width() - 14, 22), Qt.AlignmentFlag.AlignVCenter, words)
         painter.setFont(theme.font(13))
-        painter.drawText(QRectF(9, 24, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, self.effect)
+        effect = painter.fontMetrics().elidedText(self.effect, Qt.TextElideMode.ElideRight, self.width() - 16)
+        painter.drawText(QRectF(9, 24, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, effect)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -502,18 +503,20 @@ class ExplainStage(QWidget):
         lines.setContentsMargins(0, 4, 0, 0)
         lines.setSpacing(5)
         row: QHBoxLayout | None = None
-        found = outcomes(case, check.question, leader.id) if leader else []
-        for index, (answer, after) in enumerate(found):
+        after = dict(outcomes(case, check.question, leader.id)) if leader else {}
+        for index, (answer, lead) in enumerate(leads_after(case, check.question)):
             if index % 2 == 0:
                 row = QHBoxLayout()
                 row.setSpacing(8)
                 lines.addLayout(row)
-            now = leader.probability if leader else 0.0
-            effect = (
-                "speaks for the first"
-                if after > now * 1.15
-                else ("speaks against it" if after < now * 0.85 else "changes little")
-            )
+            effect = f"then: {causes()[lead].name[0].lower()}{causes()[lead].name[1:]}"
+            if leader is not None and lead == leader.id:
+                gain = after[answer] / leader.probability
+                effect = (
+                    "speaks for the first"
+                    if gain > 1.15
+                    else ("speaks against it" if gain < 0.85 else "changes little")
+                )
             button = AnswerButton(answer, effect)
             button.clicked.connect(lambda _=False, a=answer: self.session.answer(check.question.id, a))
             if row is not None:

@@ -172,12 +172,12 @@ class Station(Pressable):
             used = painter.fontMetrics().horizontalAdvance(size) + 14
             painter.setFont(theme.font(13))
             text = f"{self.operation.rpm:g}"
-            wide = painter.fontMetrics().horizontalAdvance(text + " rpm")
-            if used + wide + 6 <= w:
+            metrics = painter.fontMetrics()
+            if used + metrics.horizontalAdvance(text + " rpm") + 6 <= w:
                 text += " rpm"
-            painter.drawText(
-                QRectF(0, 72, w - 8, 20), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text
-            )
+            if used + metrics.horizontalAdvance(text) <= w - 4:
+                box = QRectF(0, 72, w - 8, 20)
+                painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
         elif not size:
             painter.setFont(theme.font(13))
             painter.drawText(QPointF(9, 88), f"{self.operation.minutes:.1f} min")
@@ -354,8 +354,9 @@ class Card(Pane):
         if operation.mouth_mm is not None:
             lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
         if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in ("drill", "ream"):
-            lines.append(("Full diameter to", f"{fixed(operation.depth_mm, unit, 2)} {unit}"))
-            lines.append(("Tip to", f"{fixed(operation.tip_mm, unit, 2)} {unit}"))
+            places = 3 if unit == "in" else 2
+            full, tip = (fixed(z, unit, 2, places) for z in (operation.depth_mm, operation.tip_mm))
+            lines.append(("Full Ø to", f"{full}, tip {tip} {unit}"))
         if readings is not None and len(readings.peck_readings) > 1:
             places = 2 if readings.unit == "in" else 0
             stops = ", ".join(f"{p:.{places}f}" for p in readings.peck_readings[:-1][:5])
@@ -397,7 +398,7 @@ class Card(Pane):
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(10)
         line.addWidget(text_label(name, 14, color=theme.INK2))
-        found = text_label(value, 14, True, wrap=len(value) > 18, align=Qt.AlignmentFlag.AlignRight)
+        found = text_label(value, 14, True, wrap=len(value) > 24, align=Qt.AlignmentFlag.AlignRight)
         line.addWidget(found, 1)
         return row
 
@@ -545,6 +546,7 @@ class PlanStage(QWidget):
         self.strip.setVisible(not blocked)
         self.outcome.setVisible(not blocked)
         self.reason.setVisible(blocked)
+        self.card.setVisible(not blocked)
         self.strip.show_route(route, session.operation_index, session.unit)
         self.outcome.show_route(hole, route, session.unit)
         empty = "Working out the sequence." if session.planning else ""

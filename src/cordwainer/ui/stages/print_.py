@@ -159,8 +159,8 @@ class Callout(QWidget):
         self.raise_()
         self.field.set_wrong(True)
         self.trouble.setText(f"{words[0].upper()}{words[1:]}. Still in use: {self.typed}")
-        self.trouble.setGeometry(0, 50, 270, 10)
-        self.trouble.setFixedWidth(270)
+        self.trouble.setGeometry(0, 50, 240, 10)
+        self.trouble.setFixedWidth(240)
         self.trouble.adjustSize()
         self.trouble.show()
 
