@@ -179,7 +179,7 @@ def _shop(name: str) -> Any:
 @guarded
 def shop_command(name: str, as_json: bool) -> None:
     """The whole shop, every field resolved: 'demo', 'catalog' or a shop file."""
-    from cordwainer.files.shop import shop_data
+    from cordwainer.files.shop_out import shop_data
 
     found = _shop(name)
 

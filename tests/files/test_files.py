@@ -20,6 +20,7 @@ from cordwainer.files import scale as scale_files
 from cordwainer.files import shop as shop_files
 from cordwainer.files.plan import PlanOut, plan_data, plan_job
 from cordwainer.files.reading import parse_json, write_json
+from cordwainer.files.shop_out import shop_data
 from tests.jobs import PIVOT, job_data
 
 
@@ -253,7 +254,7 @@ def test_absent_fields_follow_the_catalog(tmp_path: Path) -> None:
 def test_a_shop_comes_back_from_its_own_print(tmp_path: Path) -> None:
     for name in ("demo", "catalog"):
         shop = shop_files.load(name)
-        data = json.loads(json.dumps(shop_files.shop_data(shop)))
+        data = json.loads(json.dumps(shop_data(shop)))
         again = shop_files.load(str(put(tmp_path, data, "again.shop.json")))
         assert [t.id for t in again.tools] == [t.id for t in shop.tools]
         for a, b in zip(again.tools, shop.tools, strict=True):

@@ -21,8 +21,8 @@ from cordwainer.ui.commands import COMMANDS
 from cordwainer.ui.dialogs import MachineDialog, WorkingDialog
 from cordwainer.ui.places import Recovery, Settings
 from cordwainer.ui.session import Session
-from cordwainer.ui.stages.explain import AnswerButton
-from cordwainer.ui.stages.plan import HoleTag, RouteRow, Station
+from cordwainer.ui.widgets.questions import AnswerButton
+from cordwainer.ui.widgets.sequence import HoleTag, RouteRow, Station
 from cordwainer.ui.window import Window
 from tests.jobs import PIVOT, job_data
 

@@ -6,19 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cordwainer.core.measuring.corrections import at_20, flat_jaw
+from cordwainer.core.measuring.form import profile
 from cordwainer.core.measuring.uncertainty import expanded_mm, gauge_expanded_mm
-from cordwainer.core.measuring.verdict import (
-    Finding,
-    Measured,
-    Pin,
-    Reading,
-    assess,
-    at_20,
-    decide,
-    flat_jaw,
-    is_unit_slip,
-    profile,
-)
+from cordwainer.core.measuring.verdict import Finding, Measured, Pin, Reading, assess, decide, is_unit_slip
 from cordwainer.core.shop.catalog import gauges
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.material import material

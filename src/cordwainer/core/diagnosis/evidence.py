@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 
 from cordwainer.core.diagnosis.knowledge import questions
 from cordwainer.core.errors import InputError
-from cordwainer.core.measuring.verdict import process_step, profile
+from cordwainer.core.measuring.form import process_step, profile
 
 OPERATIONS = (
     "center_drill",

@@ -3,19 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import sqrt
 from statistics import median
 
+from cordwainer.core.measuring.corrections import REFERENCE_C, at_20, flat_jaw
+from cordwainer.core.measuring.form import profile, shape_step
 from cordwainer.core.measuring.uncertainty import GUARD_FACTOR, expanded_mm, gauge_expanded_mm
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.shop.gauge import TWO_POINT, WORDS, Gauge, kinds, standard_uncertainty_mm
 from cordwainer.core.shop.material import Material
 from cordwainer.core.tables import constant
 
-REFERENCE_C = 20.0
 WARM_K = 1.0
 SLIP_BAND = 0.12
-REAMED_GRADE = 10
 
 
 @dataclass(frozen=True)
@@ -89,63 +88,6 @@ class Finding:
     flags: tuple[str, ...]
     corrected: tuple[Corrected, ...]
     guard_factor: float = GUARD_FACTOR
-
-
-def flat_jaw(reading_mm: float, land_mm: float) -> float:
-    """True diameter from a reading between flat jaws of land width w: sqrt(reading² + w²). Derived.
-
-    >>> round(flat_jaw(3.95, 0.6) - 3.95, 3)
-    0.045
-    """
-    return sqrt(reading_mm**2 + land_mm**2)
-
-
-def at_20(size_mm: float, part_c: float, gauge_c: float, part_per_k: float, gauge_per_k: float) -> float:
-    """Diameter at 20 °C from one read warm: d (1 + a_gauge (T_gauge - 20) - a_part (T_part - 20)).
-
-    Source: ISO 1 (reference temperature); linear expansion.
-
-    >>> round(at_20(50, 30, 30, 23e-6, 11.5e-6) - 50, 5)
-    -0.00575
-    """
-    return size_mm * (1 + gauge_per_k * (gauge_c - REFERENCE_C) - part_per_k * (part_c - REFERENCE_C))
-
-
-def shape_step(hole: Hole, u_mm: float) -> float:
-    """Smallest difference that counts as form: the process's own step, or U where larger.
-
-    0.03 + 0.003 D for a drilled hole, 0.008 mm for a reamed or bored one. Source: assumed.
-    """
-    return max(process_step(hole.nominal_mm, hole.grade <= REAMED_GRADE), u_mm)
-
-
-def process_step(diameter_mm: float, finished: bool) -> float:
-    """Shape step of a process: finished (reamed, bored) or drilled. Source: assumed."""
-    return 0.008 if finished else 0.03 + 0.003 * diameter_mm
-
-
-def profile(entry: float, middle: float, exit_: float, step: float) -> str:
-    """The shape along the depth in one word, from three sizes and the step that counts.
-
-    >>> profile(12.05, 12.016, 12.012, 0.008)
-    'bell_mouth'
-    """
-    first, second = entry - middle, middle - exit_
-    if first > step and abs(second) <= step:
-        return "bell_mouth"
-    if (first > 0.4 * step and second > 0.4 * step and first + second > step) or (abs(first) <= step < second):
-        return "taper_big_entry"
-    if (first < -0.4 * step and second < -0.4 * step and -(first + second) > step) or (
-        abs(first) <= step < -second
-    ):
-        return "taper_big_exit"
-    if -first > step and abs(second) <= step:
-        return "taper_big_exit"
-    if -first > step and second > step:
-        return "barrel"
-    if first > step and -second > step:
-        return "waist"
-    return "straight"
 
 
 def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import TypedDict
 
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.reading import exact
@@ -133,3 +134,33 @@ def speed_working(bench: Bench, operation: str, tool_material: str, chosen: spee
         Input("depth factor", figure(factor)),
     )
     return Working("cutting speed", chosen.ideal_m_min, "m/min", rule, inputs, bench.material.source)
+
+
+class Turning(TypedDict):
+    """What every turning operation says of its speed and feed."""
+
+    rpm: float
+    rpm_ideal: float
+    surface_ideal_m_min: float
+    rpm_below: float | None
+    rpm_above: float | None
+    feed_mm_per_rev: float
+    feed_source: str
+    seconds_per_mm: float
+    seconds_per_turn: float | None
+
+
+def turning(bench: Bench, chosen: speeds.Speed, rpm: float, feed: float, source: str) -> Turning:
+    """Speed, its neighbors on the machine, feed, and the seconds that feeding takes."""
+    per_mm, per_turn = bench.seconds(rpm, feed)
+    return Turning(
+        rpm=rpm,
+        rpm_ideal=chosen.ideal_rpm,
+        surface_ideal_m_min=chosen.ideal_m_min,
+        rpm_below=speeds.next_lower(bench.machine, rpm, strictly=True),
+        rpm_above=next((n for n in bench.machine.steps() if n > rpm), None),
+        feed_mm_per_rev=feed,
+        feed_source=source,
+        seconds_per_mm=per_mm,
+        seconds_per_turn=per_turn,
+    )

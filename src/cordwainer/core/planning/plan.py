@@ -11,7 +11,7 @@ from cordwainer.core.formation.oversize import expected_reamed
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning import explain
-from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of
+from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, turning
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, Rejected
 from cordwainer.core.planning.finish import choose_process, fitting_reamers
 from cordwainer.core.planning.operation import HolePlan, Operation, PlanWarning, Route
@@ -200,7 +200,6 @@ def _drill_operation(
     slow = None
     if bench.hole.through:
         slow = depths.breakthrough(bench.hole.depth_mm, cut.tool.point_mm, feed)
-    per_mm, per_turn = bench.seconds(rpm, feed)
     zero = "edge_touch" if cut.previous_mm > 0 else "tip"
     minutes = cut.minutes
     if rpm != cut.rpm:
@@ -213,15 +212,7 @@ def _drill_operation(
         "drill",
         diameter_mm=cut.tool.diameter_mm,
         tool=cut.tool,
-        rpm=rpm,
-        rpm_ideal=cut.speed.ideal_rpm,
-        surface_ideal_m_min=cut.speed.ideal_m_min,
-        rpm_below=speeds.next_lower(bench.machine, rpm, strictly=True),
-        rpm_above=next((n for n in bench.machine.steps() if n > rpm), None),
-        feed_mm_per_rev=feed,
-        feed_source=cut.feed.source,
-        seconds_per_mm=per_mm,
-        seconds_per_turn=per_turn,
+        **turning(bench, cut.speed, rpm, feed, cut.feed.source),
         depth_mm=cut.depth_mm,
         tip_mm=cut.tip_mm,
         pecks_mm=cut.pecks_mm,
@@ -285,21 +276,12 @@ def _ream_operation(bench: Bench, chain: Chain, ream: ReamCut, before: Operation
             )
         )
     feed = ream.feed.mm_per_rev
-    per_mm, per_turn = bench.seconds(rpm, feed)
     expected = expected_reamed(ream.tool)
     operation = Operation(
         "ream",
         diameter_mm=ream.tool.diameter_mm,
         tool=ream.tool,
-        rpm=rpm,
-        rpm_ideal=ream.speed.ideal_rpm,
-        surface_ideal_m_min=ream.speed.ideal_m_min,
-        rpm_below=speeds.next_lower(bench.machine, rpm, strictly=True),
-        rpm_above=next((n for n in bench.machine.steps() if n > rpm), None),
-        feed_mm_per_rev=feed,
-        feed_source=ream.feed.source,
-        seconds_per_mm=per_mm,
-        seconds_per_turn=per_turn,
+        **turning(bench, ream.speed, rpm, feed, ream.feed.source),
         depth_mm=ream.depth_mm,
         tip_mm=ream.tip_mm,
         previous_mm=ream.previous_mm,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working
+from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.cuts import DrillCut, Rejected, check_holding
 from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words import caution, say
@@ -226,7 +226,6 @@ def _start(
     notes: list[Caution] = [caution("eye")]
     if kind == "center_drill" and tool.diameter_mm <= 3:
         notes.append(caution("cd_tip"))
-    per_mm, per_turn = bench.seconds(rpm, feed.mm_per_rev)
     workings = [
         speed_working(bench, kind, tool.material, speed),
         speeds.rpm_for.working(speed.ideal_m_min, cutting_mm),
@@ -243,15 +242,7 @@ def _start(
         tool=tool,
         mouth_mm=mouth_mm,
         cone_share=share,
-        rpm=rpm,
-        rpm_ideal=speed.ideal_rpm,
-        surface_ideal_m_min=speed.ideal_m_min,
-        rpm_below=speed.below,
-        rpm_above=speed.above,
-        feed_mm_per_rev=feed.mm_per_rev,
-        feed_source=feed.source,
-        seconds_per_mm=per_mm,
-        seconds_per_turn=per_turn,
+        **turning(bench, speed, rpm, feed.mm_per_rev, feed.source),
         depth_mm=tip_mm,
         tip_mm=tip_mm,
         expected_mm=None,

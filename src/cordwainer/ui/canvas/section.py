@@ -9,15 +9,14 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import Operation, Route
-from cordwainer.core.planning.words import SCALE_WORDS
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
-from cordwainer.ui.widgets.basics import Pressable, corners
+from cordwainer.ui.canvas.ruler import RULER, paint_ruler
+from cordwainer.ui.widgets.basics import Pressable
 from cordwainer.ui.wording import limits_pair, print_size
 
 STEPS = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60, 120, 240)
-RULER = 58
 TOP = 92
 
 
@@ -166,7 +165,12 @@ class Section(QWidget):
         self._tool(painter, scale, face, axis)
         self._callout(painter, face, axis, scale)
         self._touch(painter, face, axis, scale)
-        self._ruler(painter, scale, face)
+        if (
+            self.operation is not None
+            and self.operation.tip_mm is not None
+            and self.operation.readings is not None
+        ):
+            paint_ruler(painter, self.operation.readings, QSize(self.width(), self.height()), scale, face)
         self._detail(painter)
 
     def _block(self, scale: float, face: float, axis: float) -> QPainterPath:
@@ -306,78 +310,6 @@ class Section(QWidget):
             painter.drawLine(QPointF(x - 4, spot.y()), spot)
             painter.setBrush(theme.BRASS)
             painter.drawEllipse(spot, 4, 4)
-
-    def _ruler(self, painter: QPainter, scale: float, face: float) -> None:
-        operation = self.operation
-        if operation is None or operation.readings is None or operation.tip_mm is None:
-            return
-        readings, y = operation.readings, float(self.height() - RULER)
-        painter.fillRect(QRectF(0, y, self.width(), RULER), theme.PLATE)
-        unit_mm = 25.4 if readings.unit == "in" else 1.0
-
-        def x_of(reading: float) -> float:
-            return face - ((reading - readings.start) * unit_mm + readings.start_tip_mm) * scale
-
-        fine, coarse = (0.1, 0.5) if readings.unit == "in" else (1.0, 10.0)
-        if scale * unit_mm * fine < 5:
-            fine *= 5
-        if scale * unit_mm * coarse < 60:
-            coarse *= 2
-        painter.setFont(theme.font(13))
-        first = round((readings.start - 60 / unit_mm) / fine)
-        index = first
-        while True:
-            value = index * fine
-            x = x_of(value)
-            index += 1
-            if x > self.width():
-                continue
-            if x < 0 or index - first > 4000:
-                break
-            if value < -1e-9:
-                continue
-            major = abs(value / coarse - round(value / coarse)) < 1e-6
-            painter.setPen(QPen(theme.INK, 1))
-            painter.drawLine(QPointF(x, y), QPointF(x, y + (14 if major else 7)))
-            near = min(abs(x - x_of(readings.start)), abs(x - x_of(readings.stop)))
-            if major and near > 40:
-                text = f"{value:.1f}" if readings.unit == "in" else f"{value:.0f}"
-                painter.drawText(QRectF(x - 30, y + 16, 60, 16), Qt.AlignmentFlag.AlignCenter, text)
-        painter.setPen(QPen(theme.INK, 1.4))
-        painter.drawLine(QPointF(0, y), QPointF(self.width(), y))
-        for peck in readings.peck_readings[:-1]:
-            x = x_of(peck)
-            painter.setBrush(theme.SCRIBE)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.drawPolygon(corners([QPointF(x - 5, y - 9), QPointF(x + 5, y - 9), QPointF(x, y - 1)]))
-        decimals = 3 if readings.unit == "in" else 2
-        flags = [(readings.start, "touch"), (readings.stop, "stop")]
-        boxes: list[QRectF] = []
-        for value, _word in flags:
-            x = x_of(value)
-            pen = QPen(theme.BRASSDYE if x < face else theme.BRASSINK, 1.4)
-            pen.setDashPattern([4, 3])
-            painter.setPen(pen)
-            painter.drawLine(QPointF(x, y - 26), QPointF(x, y + 22))
-            text = f"{value:.{decimals}f}"
-            painter.setFont(theme.font(18, True))
-            wide = painter.fontMetrics().horizontalAdvance(text) + 18
-            left = min(max(x - wide / 2, 6), self.width() - wide - 6)
-            box = QRectF(left, y + 24, wide, 28)
-            if boxes and box.intersects(boxes[0]):
-                box.moveRight(boxes[0].left() - 6)
-            boxes.append(box)
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(theme.BRASS)
-            painter.drawPolygon(corners([QPointF(x - 6, y + 25), QPointF(x + 6, y + 25), QPointF(x, y + 14)]))
-            painter.drawRect(box)
-            painter.setPen(theme.INK)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
-        painter.setFont(theme.font(13))
-        painter.setPen(theme.INK2)
-        words = f"{SCALE_WORDS.get(readings.scale, readings.scale)}, {readings.unit}"
-        area = QRectF(self.width() - 168, y + 20, 152, 20)
-        painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
 
     def _detail(self, painter: QPainter) -> None:
         """The wall at 20 : 1 where the stock this step takes is too thin to see."""

@@ -2,32 +2,21 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.evidence import Case
-from cordwainer.core.diagnosis.knowledge import Question, causes, questions
-from cordwainer.core.diagnosis.next_check import Check, applies, leads_after, next_checks, outcomes
+from cordwainer.core.diagnosis.knowledge import causes, questions
+from cordwainer.core.diagnosis.next_check import Check, applies, clears, leads_after, next_checks, outcomes
 from cordwainer.core.diagnosis.posterior import Ranked, answers_of, rank
 from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
-from cordwainer.ui.canvas import dye
+from cordwainer.ui.canvas.error_section import ErrorSection, Swatch
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import (
-    BoxButton,
-    Column,
-    Link,
-    Mark,
-    Pane,
-    Pressable,
-    Rule,
-    draw_focus,
-    put_in_scroll,
-    text_label,
-)
-from cordwainer.ui.wording import fixed, print_size
+from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.questions import AnswerButton, CauseRow, FlowRow, QuestionRow, answer_words
+from cordwainer.ui.wording import fixed
 
 FREE_QUESTIONS = (
     "q_chips_lips",
@@ -40,247 +29,6 @@ FREE_QUESTIONS = (
     "q_ream_hold",
 )
 SHOWN_CAUSES = 3
-
-
-def answer_words(answer: str) -> str:
-    """An answer as it is said."""
-    return answer.replace("_", " ").replace("le3D", "3 D or less")
-
-
-class ErrorSection(QWidget):
-    """The measured hole standing up with its errors drawn many times larger."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.hole: Hole | None = None
-        self.finding: Finding | None = None
-        self.unit = "mm"
-        self.expected: tuple[float, float] | None = None
-        self.setMinimumHeight(300)
-
-    def show_hole(
-        self, hole: Hole | None, finding: Finding | None, unit: str, expected: tuple[float, float] | None
-    ) -> None:
-        """Show a hole and its finding; `expected` is the size band the plan foresaw, in mm."""
-        self.hole, self.finding, self.unit, self.expected = hole, finding, unit, expected
-        self.update()
-
-    def _factor(self, scale: float) -> float:
-        hole, finding = self.hole, self.finding
-        if hole is None or finding is None or finding.size_max_mm is None or finding.size_min_mm is None:
-            return 50.0
-        most = max(
-            abs(finding.size_max_mm - hole.nominal_mm),
-            abs(finding.size_min_mm - hole.nominal_mm),
-            hole.limits.width_mm,
-        )
-        room = 46.0
-        for factor in (500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0):
-            if most / 2 * scale * factor <= room * 1.6:
-                return factor
-        return 2.0
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Dyed walls, bare bore, expected band, the wall as measured, what is past the limit."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        hole, finding = self.hole, self.finding
-        whole = QRectF(self.rect())
-        painter.drawPixmap(QPointF(0, 0), dye.dyed(self.width(), self.height(), self.devicePixelRatioF()))
-        if hole is None:
-            return
-        axis = self.width() * 0.42
-        base = 92.0
-        scale = base / (hole.nominal_mm / 2)
-        factor = self._factor(scale)
-        top, bottom = 34.0, self.height() - 14.0
-
-        def radius(size: float) -> float:
-            return base + (size - hole.nominal_mm) / 2 * scale * factor
-
-        painter.setPen(theme.SCRIBE)
-        painter.setFont(theme.font(14))
-        painter.drawText(
-            QRectF(0, 6, whole.width() - 16, 20), Qt.AlignmentFlag.AlignRight, f"errors drawn ×{factor:g}"
-        )
-        sizes = None
-        if finding is not None and finding.entry_mm is not None:
-            middle = finding.middle_mm if finding.middle_mm is not None else finding.entry_mm
-            far = finding.exit_mm if finding.exit_mm is not None else middle
-            sizes = (finding.entry_mm, middle, far)
-        shown = sizes or (hole.limits.middle_mm,) * 3
-        rs = [radius(s) for s in shown]
-        ys = (top, (top + bottom) / 2, bottom)
-        bore = QPainterPath(QPointF(axis - rs[0], ys[0]))
-        upper_half, lower_half = (ys[0] + ys[1]) / 2, (ys[1] + ys[2]) / 2
-        bore.quadTo(QPointF(axis - rs[1], upper_half), QPointF(axis - rs[1], ys[1]))
-        bore.quadTo(QPointF(axis - rs[1], lower_half), QPointF(axis - rs[2], ys[2]))
-        bore.lineTo(QPointF(axis + rs[2], ys[2]))
-        bore.quadTo(QPointF(axis + rs[1], lower_half), QPointF(axis + rs[1], ys[1]))
-        bore.quadTo(QPointF(axis + rs[1], upper_half), QPointF(axis + rs[0], ys[0]))
-        bore.closeSubpath()
-        painter.fillPath(bore, theme.BARE)
-        upper, lower = radius(hole.limits.upper_mm), radius(hole.limits.lower_mm)
-        inside = QPainterPath()
-        inside.addRect(QRectF(axis - upper, top - 2, 2 * upper, bottom - top + 4))
-        past = bore.subtracted(inside)
-        painter.fillPath(past, theme.DYELO)
-        dye.hatch_path(painter, past, 7, theme.BRASSDYE, 1.6, back=True)
-        if self.expected is not None:
-            a, b = radius(self.expected[0]), radius(self.expected[1])
-            for side in (-1, 1):
-                band = QPainterPath()
-                x0, x1 = sorted((axis + side * a, axis + side * b))
-                band.addRect(QRectF(x0, top, x1 - x0, bottom - top))
-                painter.fillPath(band.intersected(bore), theme.BARE2)
-        for side in (-1, 1):
-            for r, dash in ((upper, False), (lower, True)):
-                color = theme.INK if bore.contains(QPointF(axis + side * r, ys[1])) else theme.SCRIBE
-                pen = QPen(color, 1.6)
-                if dash:
-                    pen.setDashPattern([5, 4])
-                painter.setPen(pen)
-                painter.drawLine(QPointF(axis + side * r, top), QPointF(axis + side * r, bottom))
-        painter.setPen(QPen(theme.SCRIBE, 2.2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(bore)
-        pen = QPen(theme.INK2, 1.1)
-        pen.setDashPattern([16, 3, 4, 3])
-        painter.setPen(pen)
-        painter.drawLine(QPointF(axis, top - 10), QPointF(axis, bottom))
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(24, True))
-        mid = QRectF(axis - 90, top + 30, 180, 30)
-        painter.fillRect(mid, theme.BARE)
-        painter.drawText(mid, Qt.AlignmentFlag.AlignCenter, print_size(hole, self.unit))
-        if sizes is None:
-            painter.setPen(theme.SCRIBE)
-            painter.setFont(theme.font(15))
-            painter.drawText(
-                QRectF(axis + 110, top, whole.width() - axis - 120, 80),
-                int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap),
-                "Not measured yet. Answers alone still rank the causes.",
-            )
-            return
-        for size, y, words in zip(
-            sizes, (top + 18, ys[1], bottom - 18), ("mouth", "middle", "far end"), strict=True
-        ):
-            x = axis + radius(size)
-            painter.setPen(QPen(theme.SCRIBE, 1.1))
-            edge = min(x + 26, whole.width() - 118)
-            painter.drawLine(QPointF(x, y), QPointF(edge, y))
-            painter.setBrush(theme.BRASS)
-            painter.setPen(QPen(theme.INK, 1.4))
-            painter.drawEllipse(QPointF(x, y), 5, 5)
-            painter.setPen(theme.SCRIBE)
-            painter.setFont(theme.font(20, True))
-            box = QRectF(edge + 6, y - 8, whole.width() - edge - 10, 26)
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, fixed(size, self.unit))
-            painter.setFont(theme.font(13))
-            painter.setPen(theme.SCRIBE2)
-            painter.drawText(QRectF(edge + 6, y - 24, 100, 18), Qt.AlignmentFlag.AlignVCenter, words)
-
-
-class CauseRow(QWidget):
-    """A cause with its word and a bar; pressing shows its mechanism."""
-
-    def __init__(self, ranked: Ranked, first: bool, most: float) -> None:
-        super().__init__()
-        self.ranked, self.first, self.most = ranked, first, most
-        self.setAccessibleName(f"{ranked.name}, {ranked.word}")
-        cause = causes().get(ranked.id)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 8)
-        column.setSpacing(2)
-        line = QHBoxLayout()
-        line.addWidget(text_label(ranked.name, 18 if first else 16, first, wrap=True), 1)
-        line.addWidget(text_label(ranked.word, 15, first, color=theme.INK if first else theme.INK2))
-        column.addLayout(line)
-        column.addWidget(Bar(ranked.probability / most, first))
-        if cause is not None:
-            column.addWidget(text_label(cause.mechanism, 13, color=theme.INK2, wrap=True))
-
-
-class Bar(QWidget):
-    """How far a cause stands out beside the leader; a length, not odds."""
-
-    def __init__(self, share: float, first: bool) -> None:
-        super().__init__()
-        self.share, self.first = share, first
-        self.setFixedHeight(9)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Dye for the leader, ink for the rest."""
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.LO)
-        painter.fillRect(
-            QRectF(0, 0, self.width() * self.share, self.height()), theme.DYE if self.first else theme.INK
-        )
-
-
-class AnswerButton(Pressable):
-    """An outcome of the next check, with what it would do to the leader."""
-
-    def __init__(self, answer: str, effect: str) -> None:
-        super().__init__(f"{answer_words(answer)}: {effect}")
-        self.answer, self.effect = answer, effect
-        self.setFixedHeight(48)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """A plate box on brass."""
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.SCRIBE if self.hovered else theme.HI)
-        painter.setPen(QPen(theme.INK, 2))
-        painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(14, True))
-        words = painter.fontMetrics().elidedText(
-            answer_words(self.answer).capitalize(), Qt.TextElideMode.ElideRight, self.width() - 16
-        )
-        painter.drawText(QRectF(9, 4, self.width() - 14, 22), Qt.AlignmentFlag.AlignVCenter, words)
-        painter.setFont(theme.font(13))
-        effect = painter.fontMetrics().elidedText(self.effect, Qt.TextElideMode.ElideRight, self.width() - 16)
-        painter.drawText(QRectF(9, 24, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, effect)
-        if self.ring:
-            draw_focus(painter, QRectF(self.rect()))
-
-
-class QuestionRow(QWidget):
-    """One question with its answers as boxes or, where there are many, stepped through."""
-
-    def __init__(self, question: Question, value: str | None, session: Session) -> None:
-        super().__init__()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 2, 0, 4)
-        column.setSpacing(3)
-        column.addWidget(text_label(question.text, 14, value is not None, wrap=True))
-        row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
-        row.setToolTip(question.how)
-        row.chosen.connect(lambda answer: session.answer(question.id, None if answer == value else answer))
-        column.addWidget(row)
-
-
-class FlowRow(QWidget):
-    """Boxes in rows that break where the width ends."""
-
-    WIDTH = 268
-    chosen = pyqtSignal(str)
-
-    def __init__(self, options: list[tuple[str, str]], value: str | None, name: str) -> None:
-        super().__init__()
-        x = y = 0
-        for key, words in options:
-            button = BoxButton(f"{name} {words}", words, 13)
-            button.setFont(theme.font(13, True))
-            wide = min(button.fontMetrics().horizontalAdvance(words) + 16, self.WIDTH)
-            if x and x + wide > self.WIDTH:
-                x, y = 0, y + 31
-            button.setParent(self)
-            button.setGeometry(x, y, wide, 30)
-            button.setChecked(key == value)
-            button.clicked.connect(lambda _=False, k=key: self.chosen.emit(k))
-            x += wide - 1
-        self.setFixedHeight(y + 31)
 
 
 class ExplainStage(QWidget):
@@ -469,6 +217,15 @@ class ExplainStage(QWidget):
         most = max(r.probability for r in ranked[:SHOWN_CAUSES])
         for index, entry in enumerate(ranked[:SHOWN_CAUSES]):
             column.add(CauseRow(entry, index == 0, most))
+            test = clears(case, entry.id) if index == 0 else None
+            if test is not None:
+                column.add(text_label(f"To test it: {test.question.text}", 14, True, wrap=True))
+                answers = FlowRow(
+                    [(a, answer_words(a)) for a in test.question.answers], None, test.question.text, 356
+                )
+                answers.chosen.connect(lambda a, q=test.question.id: self.session.answer(q, a))
+                column.add(answers)
+                column.box.addSpacing(8)
         count = len(answers_of(case))
         column.add(
             text_label(
@@ -543,22 +300,3 @@ class ExplainStage(QWidget):
             line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
             line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
             column.add(row)
-
-
-class Swatch(QWidget):
-    """A small patch of the legend."""
-
-    def __init__(self, kind: str) -> None:
-        super().__init__()
-        self.kind = kind
-        self.setFixedSize(32, 18)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Expected band, or past the limit."""
-        painter = QPainter(self)
-        box = QRectF(0.5, 0.5, 31, 17)
-        painter.fillRect(box, theme.BARE2 if self.kind == "expected" else theme.DYELO)
-        if self.kind == "past":
-            dye.lines(painter, box, 7, theme.BRASSDYE, 1.6, back=True)
-        painter.setPen(QPen(theme.INK, 1))
-        painter.drawRect(box)

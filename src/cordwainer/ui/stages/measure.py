@@ -2,18 +2,16 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.shop.gauge import WORDS
 from cordwainer.ui import theme
-from cordwainer.ui.canvas import dye
 from cordwainer.ui.canvas.slot import Marker, Slot
+from cordwainer.ui.canvas.where_read import WhereYouRead, depths_of
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import (
     BoxButton,
@@ -24,30 +22,14 @@ from cordwainer.ui.widgets.basics import (
     Mark,
     Pane,
     Rule,
-    corners,
     figure_html,
     text_label,
 )
-from cordwainer.ui.wording import VERDICT_WORDS, fixed, limits_pair, micro, plain, print_size
+from cordwainer.ui.widgets.verdict_bar import NO_SIZE, Verdict
+from cordwainer.ui.wording import fixed, limits_pair, micro, plain, print_size
 
-NO_SIZE = ("pin", "plug", "cmm")
 PLACES = ("mouth", "middle", "far end")
 DIRECTIONS = ((0.0, "12 to 6"), (90.0, "3 to 9"))
-FORM_WORDS = {
-    "ok": "straight and round",
-    "bell_mouth": "bell mouth",
-    "taper": "tapered",
-    "barrel": "barrel",
-    "waist": "waist",
-    "oval": "oval",
-    "lobed": "lobed",
-}
-
-
-def depths_of(hole: Hole) -> tuple[float, float, float]:
-    """Where to read: just inside the mouth, half way, and short of the far end."""
-    inset = min(3.0, 0.12 * hole.depth_mm)
-    return round(inset, 1), round(hole.depth_mm / 2, 1), round(hole.depth_mm - inset, 1)
 
 
 class ReadingBox(QWidget):
@@ -69,248 +51,6 @@ class ReadingBox(QWidget):
         line.addWidget(self.note, 1)
         line.addWidget(self.mark)
         column.addLayout(line)
-
-
-class WhereYouRead(QWidget):
-    """The hole lying down with a gauge at each depth, the next place in brass."""
-
-    def __init__(self) -> None:
-        super().__init__()
-        self.hole: Hole | None = None
-        self.unit, self.next, self.direction = "mm", 0, 0.0
-        self.finding: Finding | None = None
-        self.setMinimumHeight(220)
-
-    def show_hole(
-        self, hole: Hole | None, unit: str, position: int | None, direction: float, finding: Finding | None
-    ) -> None:
-        """Show where the next reading is taken."""
-        self.hole, self.unit, self.finding = hole, unit, finding
-        self.next, self.direction = -1 if position is None else position, direction
-        self.update()
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Section, arrows at the depths, form in figures, the face with its direction."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        painter.fillRect(self.rect(), theme.HI)
-        hole = self.hole
-        if hole is None:
-            return
-        face = self.width() - 240.0
-        axis = self.height() / 2 + 8
-        block = QPainterPath()
-        left = 0.0
-        scale = min((face - 210) / hole.depth_mm, (self.height() - 110) / hole.nominal_mm)
-        if hole.through:
-            left = face - hole.depth_mm * scale
-        block.addRect(
-            QRectF(0 if not hole.through else left, 0, face - (left if hole.through else 0), self.height())
-        )
-        dye.fill_dye(painter, block, QRectF(0, 0, self.width(), self.height()))
-        r = hole.nominal_mm / 2 * scale
-        end = face - hole.depth_mm * scale
-        bore = QPainterPath()
-        bore.addRect(QRectF(end, axis - r, face - end, 2 * r))
-        painter.fillPath(bore, theme.BARE)
-        dye.hatch_path(painter, bore, 6, theme.BARE2, 0.7)
-        painter.setPen(QPen(theme.SCRIBE, 2.4))
-        painter.drawLine(QPointF(end, axis - r), QPointF(face, axis - r))
-        painter.drawLine(QPointF(end, axis + r), QPointF(face, axis + r))
-        if not hole.through:
-            painter.drawLine(QPointF(end, axis - r), QPointF(end, axis + r))
-        painter.setPen(QPen(theme.INK, 1.4))
-        painter.drawLine(QPointF(face, 0), QPointF(face, self.height()))
-        pen = QPen(theme.INK2, 1.1)
-        pen.setDashPattern([16, 3, 4, 3])
-        painter.setPen(pen)
-        painter.drawLine(QPointF(end - 20, axis), QPointF(face + 10, axis))
-        for index, depth in enumerate(depths_of(hole)):
-            x = face - depth * scale
-            now = index == self.next
-            if now:
-                painter.fillRect(QRectF(x - 15, axis - r, 30, 2 * r), theme.BRASS)
-            painter.setPen(QPen(theme.INK, 2.4))
-            painter.drawLine(QPointF(x, axis - r + 2), QPointF(x, axis + r - 2))
-            painter.setBrush(theme.INK)
-            for s in (-1, 1):
-                tip = axis + s * (r - 1)
-                painter.drawPolygon(
-                    corners([QPointF(x, tip), QPointF(x - 5, tip - 10 * s), QPointF(x + 5, tip - 10 * s)])
-                )
-            painter.setPen(theme.BRASSDYE if now else theme.SCRIBE)
-            painter.setFont(theme.font(16, True))
-            painter.drawText(
-                QRectF(x - 40, axis + r + 6, 80, 22),
-                Qt.AlignmentFlag.AlignCenter,
-                plain(depth, self.unit, 1) if self.unit == "mm" else fixed(depth, "in", decimals_in=2),
-            )
-        painter.setFont(theme.font(20, True))
-        outside = hole.through and left > 180
-        painter.setPen(theme.INK if outside else theme.SCRIBE)
-        painter.drawText(QPointF(24, 34), "Where you read")
-        self._form(painter, outside)
-        self._face(painter, face, axis, hole)
-
-    def _form(self, painter: QPainter, outside: bool) -> None:
-        finding = self.finding
-        if finding is None:
-            return
-        ink, quiet = (theme.INK, theme.INK2) if outside else (theme.SCRIBE, theme.SCRIBE2)
-        y = 66.0
-        entries = []
-        if finding.taper_mm is not None:
-            where = "wider at the mouth" if finding.taper_mm >= 0 else "wider at the far end"
-            entries.append((abs(finding.taper_mm), where))
-        if finding.out_of_round_mm is not None:
-            entries.append((finding.out_of_round_mm, "out of round at most"))
-        for value, words in entries:
-            figure, unit = micro(value, self.unit)
-            painter.setPen(ink)
-            painter.setFont(theme.font(30, True))
-            painter.drawText(QPointF(24, y + 22), figure)
-            taken = painter.fontMetrics().horizontalAdvance(figure) + 6
-            painter.setFont(theme.font(15))
-            painter.drawText(QPointF(24 + taken, y + 22), unit)
-            painter.setPen(quiet)
-            painter.setFont(theme.font(14))
-            painter.drawText(QPointF(24, y + 42), words)
-            y += 70
-        painter.setPen(ink)
-        painter.setFont(theme.font(16, True))
-        words = ", ".join(FORM_WORDS.get(f, f) for f in finding.form)
-        painter.drawText(QPointF(24, y + 16), words)
-
-    def _face(self, painter: QPainter, face: float, axis: float, hole: Hole) -> None:
-        center = QPointF(face + (self.width() - face) / 2, axis + 4)
-        R, r = 88.0, 68.0
-        ring = QPainterPath()
-        ring.addEllipse(center, R, R)
-        dye.fill_dye(painter, ring, QRectF(0, 0, self.width(), self.height()))
-        painter.setPen(QPen(theme.INK, 1.4))
-        painter.setBrush(theme.BARE)
-        painter.drawEllipse(center, r, r)
-        painter.setFont(theme.font(13, True))
-        painter.setPen(theme.SCRIBE)
-        for words, x, y in (("12", 0, -78), ("6", 0, 78), ("9", -78, 0), ("3", 78, 0)):
-            painter.drawText(
-                QRectF(center.x() + x - 14, center.y() + y - 10, 28, 20), Qt.AlignmentFlag.AlignCenter, words
-            )
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(15, True))
-        depths = depths_of(hole)
-        if 0 <= self.next < 3:
-            deep = (
-                plain(depths[self.next], self.unit, 1)
-                if self.unit == "mm"
-                else fixed(depths[self.next], "in", decimals_in=2)
-            )
-            way = "12 to 6" if self.direction == 0 else "3 to 9"
-            words = f"Next: {deep} deep, {way}"
-            painter.save()
-            painter.translate(center)
-            if self.direction == 0:
-                painter.rotate(90)
-            painter.fillRect(QRectF(-r, -13, 2 * r, 26), theme.BRASS)
-            painter.setPen(QPen(theme.INK, 2.4))
-            painter.drawLine(QPointF(-r + 3, 0), QPointF(r - 3, 0))
-            painter.setBrush(theme.INK)
-            for s in (-1, 1):
-                painter.drawPolygon(
-                    corners([QPointF(s * (r - 1), 0), QPointF(s * (r - 11), -5), QPointF(s * (r - 11), 5)])
-                )
-            painter.restore()
-            painter.setPen(theme.INK)
-        else:
-            words = "All readings are in"
-        painter.drawText(QRectF(face + 6, 14, self.width() - face - 12, 24), Qt.AlignmentFlag.AlignCenter, words)
-
-
-class Verdict(Pane):
-    """The decision, on ink, with what would settle it."""
-
-    def __init__(self) -> None:
-        super().__init__(theme.INK)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(28, 14, 20, 14)
-        row.setSpacing(22)
-        self.mark = Mark("none", 32, theme.SCRIBE, theme.INK)
-        row.addWidget(self.mark)
-        words = Column((0, 0, 0, 0), 2)
-        words.box.addStretch(1)
-        self.head = text_label("", 36, True, theme.SCRIBE)
-        self.why = text_label("", 15, color=theme.LO, wrap=True)
-        words.add(self.head)
-        words.add(self.why)
-        words.box.addStretch(1)
-        row.addWidget(words, 1)
-        self.settle = Column((0, 0, 0, 0), 6)
-        self.settle.setFixedWidth(240)
-        row.addWidget(self.settle)
-
-    def show_finding(self, finding: Finding | None, session: Session) -> None:
-        """Show a verdict, or that nothing is measured."""
-        self.settle.clear()
-        unit = session.unit
-        if finding is None:
-            self.mark.status = "none"
-            self.head.setText("Nothing measured yet")
-            self.why.setText(
-                "Three depths, two directions. Deburr first; let the part cool, or say how warm it is."
-            )
-        else:
-            self.mark.status = finding.verdict
-            self.head.setText(VERDICT_WORDS[finding.verdict])
-            self.why.setText(finding.why[0].upper() + finding.why[1:] + ".")
-        self.mark.update()
-        if finding is None or finding.verdict != "cannot_tell":
-            return
-        if finding.settle_with:
-            self.settle.add(text_label("To settle it", 15, color=theme.LO))
-            for index, kind in enumerate([k for k in finding.settle_with if k not in NO_SIZE][:2]):
-                known = [g for g in session.shop.gauges if g.kind == kind]
-                off = f"±{fixed(gauge_expanded_mm(known[0]), unit)}" if known else ""
-                button = SettleButton(WORDS[kind][0].upper() + WORDS[kind][1:], off, index == 0)
-                button.clicked.connect(lambda _=False, k=kind: session.put_measured("Gauge", gauge=k, readings=[]))
-                button.setToolTip("Take the readings again with this gauge")
-                self.settle.add(button)
-        elif not finding.flags:
-            self.settle.add(
-                text_label(
-                    "No gauge of the shop is sure enough. Borrow a finer one, or ask the drawing's owner.",
-                    14,
-                    color=theme.LO,
-                    wrap=True,
-                )
-            )
-        self.settle.box.addStretch(1)
-
-
-class SettleButton(BoxButton):
-    """A gauge offered, with what it could be off by."""
-
-    def __init__(self, words: str, off: str, brass: bool) -> None:
-        super().__init__(f"Measure again with the {words}", words)
-        self.off, self.brass = off, brass
-        self.setCheckable(False)
-        self.setFixedHeight(46 if brass else 36)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Brass when it can settle it first."""
-        painter = QPainter(self)
-        painter.fillRect(self.rect(), theme.BRASS if self.brass else theme.HI)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(15, True))
-        painter.drawText(self.rect().adjusted(12, 0, -70, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
-        painter.setFont(theme.font(15))
-        painter.drawText(
-            self.rect().adjusted(0, 0, -10, 0),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-            self.off,
-        )
-        if self.ring:
-            painter.setPen(QPen(theme.SCRIBE, 3))
-            painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
 
 
 class MeasureStage(QWidget):

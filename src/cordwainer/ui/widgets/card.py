@@ -1,0 +1,232 @@
+"""Everything about one operation, figures first."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.lengths import in_unit
+from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.words import SCALE_WORDS
+from cordwainer.ui import theme
+from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
+from cordwainer.ui.wording import fixed, role_name, size_shown
+
+CARD_WIDTH = 284
+
+
+class Card(Pane):
+    """Everything about the selected operation, figures first."""
+
+    working_asked = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__(theme.HI, "l")
+        self.setFixedWidth(CARD_WIDTH)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(1, 0, 0, 0)
+        outer.setSpacing(0)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.content = Column((20, 10, 16, 8), 3)
+        put_in_scroll(self.area, self.content)
+        outer.addWidget(self.area, 1)
+        self.caution = Pane(theme.LO, "t")
+        self.caution_row = QHBoxLayout(self.caution)
+        self.caution_row.setContentsMargins(18, 10, 14, 10)
+        self.caution_row.setSpacing(12)
+        outer.addWidget(self.caution)
+        foot = QWidget()
+        row = QHBoxLayout(foot)
+        row.setContentsMargins(20, 8, 16, 10)
+        self.link = Link("Show the working")
+        self.link.clicked.connect(self.working_asked.emit)
+        row.addWidget(self.link)
+        row.addStretch(1)
+        self.key = text_label("W", 14, color=theme.INK2)
+        row.addWidget(self.key)
+        outer.addWidget(foot)
+
+    def show_operation(self, route: Route | None, index: int, unit: str, empty_words: str) -> None:
+        """Show one operation, or why there is none."""
+        self.content.clear()
+        while (item := self.caution_row.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        operation = route.operations[index] if route and index < len(route.operations) else None
+        self.link.setVisible(operation is not None and bool(operation.workings))
+        self.key.setVisible(self.link.isVisibleTo(self))
+        self.caution.setVisible(operation is not None and bool(operation.cautions))
+        if operation is None or route is None:
+            self.content.add(text_label(empty_words, 15, wrap=True))
+            self.content.box.addStretch(1)
+            return
+        self._head(route, index, operation, unit)
+        self._numbers(operation, unit)
+        self._text("Why this step", operation.because)
+        self._text("What would spoil it", operation.spoils)
+        for warning in operation.warnings:
+            self._warning(warning.text)
+        self.content.box.addStretch(1)
+        self._cautions(operation)
+
+    def _head(self, route: Route, index: int, operation: Operation, unit: str) -> None:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(text_label(role_name(route, index), 20, True))
+        line.addStretch(1)
+        line.addWidget(text_label(f"{index + 1} of {len(route.operations)}", 14, color=theme.INK2))
+        self.content.add(row)
+        if operation.tool is None or operation.diameter_mm is None:
+            words = operation.gauge.name if operation.gauge else ""
+            if words:
+                self.content.add(text_label(words[0].upper() + words[1:], 18, True, wrap=True))
+            return
+        size = size_shown(operation, unit)
+        own = operation.tool.diameter.unit == unit and operation.kind != "center_drill"
+        figure = QLabel(
+            figure_html(size, unit if own or size[0] in ".0123456789" else "", 46 if len(size) < 6 else 38, 18)
+        )
+        figure.setTextFormat(Qt.TextFormat.RichText)
+        hero = QWidget()
+        beside = QHBoxLayout(hero)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(figure)
+        beside.addStretch(1)
+        other = "in" if unit == "mm" else "mm"
+        also = f"{fixed(operation.diameter_mm, other, 2)} {other}"
+        beside.addWidget(text_label(also, 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
+        self.content.add(hero)
+        name = operation.tool.name.removeprefix(operation.tool.designation).strip()
+        drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
+        self.content.add(text_label(f"{name}{drawer}", 13, color=theme.INK2, wrap=True))
+
+    def _numbers(self, operation: Operation, unit: str) -> None:
+        if operation.rpm is not None and operation.feed_mm_per_rev is not None:
+            self.content.add(Rule())
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 0, 0, 0)
+            line.setSpacing(10)
+            near = [f"{n:g}" for n in (operation.rpm_below, operation.rpm_above) if n is not None]
+            steps = f"steps {', '.join(near)}" if near else "the only step"
+            line.addWidget(self._pair("Speed", figure_html(f"{operation.rpm:g}", "rpm", 30, 14), steps), 1)
+            feed = in_unit(operation.feed_mm_per_rev, unit, 2 if operation.feed_mm_per_rev >= 0.1 else 3, 4)
+            if operation.feed_source == "power":
+                how = "power feed"
+            elif operation.seconds_per_turn is not None:
+                how = f"by hand, 1 turn in {operation.seconds_per_turn:.1f} s"
+            else:
+                per = (operation.seconds_per_mm or 0) * (25.4 if unit == "in" else 1)
+                how = f"by hand, {per:.1f} s per {unit}"
+            line.addWidget(self._pair(f"Feed, {unit}/rev", figure_html(feed, "", 30, 14), how), 1)
+            self.content.add(row)
+        readings = operation.readings
+        if readings is not None:
+            self.content.add(Rule())
+            places = 3 if readings.unit == "in" else 2
+            verb = "touch to stop" if readings.zero_on == "edge_touch" else "start to stop"
+            scale = SCALE_WORDS.get(readings.scale, readings.scale)
+            self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
+            span = (
+                f'<span style="font-size:28px; font-weight:bold">{readings.start:.{places}f}</span>'
+                f'<span style="font-size:24px; color:{theme.BRASSINK.name()}"> → </span>'
+                f'<span style="font-size:28px; font-weight:bold">{readings.stop:.{places}f}</span>'
+                f'<span style="font-size:14px"> {readings.unit}</span>'
+            )
+            self.content.add(QLabel(span))
+            if readings.wheel_turns is not None and readings.wheel_divisions is not None:
+                turns = f"{readings.wheel_turns} turns + {readings.wheel_divisions:.0f} divisions of the wheel"
+                self.content.add(text_label(turns, 14))
+        lines: list[tuple[str, str]] = []
+        if operation.mouth_mm is not None:
+            lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
+        if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in ("drill", "ream"):
+            places = 3 if unit == "in" else 2
+            full, tip = (fixed(z, unit, 2, places) for z in (operation.depth_mm, operation.tip_mm))
+            lines.append(("Full Ø to", f"{full}, tip {tip} {unit}"))
+        if readings is not None and len(readings.peck_readings) > 1:
+            places = 2 if readings.unit == "in" else 0
+            stops = ", ".join(f"{p:.{places}f}" for p in readings.peck_readings[:-1][:5])
+            more = " …" if len(readings.peck_readings) > 6 else ""
+            lines.append(("Clear chips at", stops + more))
+        if operation.breakthrough is not None and operation.readings is not None:
+            slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
+            start = operation.readings.stop - ((operation.tip_mm or 0) - operation.breakthrough.from_tip_mm) / (
+                25.4 if operation.readings.unit == "in" else 1
+            )
+            places = 2 if operation.readings.unit == "in" else 1
+            lines.append((f"Half feed ({slow}) from", f"{start:.{places}f}"))
+        if operation.stock_mm is not None:
+            lines.append(("Left to ream", f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
+        if operation.expected_mm is not None:
+            off = 2 * (operation.expected_sd_mm or 0)
+            lines.append(("Should leave", f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)}"))
+        if operation.fluid:
+            lines.append(("Fluid", operation.fluid))
+        for name, value in lines:
+            self.content.add(Rule())
+            self.content.add(self._line(name, value))
+        if lines:
+            self.content.add(Rule())
+
+    def _pair(self, head: str, html: str, foot: str) -> Column:
+        column = Column((0, 0, 0, 0), 0)
+        column.add(text_label(head, 14, color=theme.INK2))
+        figure = QLabel(html)
+        figure.setTextFormat(Qt.TextFormat.RichText)
+        column.add(figure)
+        column.add(text_label(foot, 13, color=theme.INK2, wrap=True))
+        column.box.addStretch(1)
+        return column
+
+    def _line(self, name: str, value: str) -> QWidget:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(10)
+        line.addWidget(text_label(name, 14, color=theme.INK2))
+        found = text_label(value, 14, True, wrap=len(value) > 24, align=Qt.AlignmentFlag.AlignRight)
+        line.addWidget(found, 1)
+        return row
+
+    def _text(self, head: str, sentences: tuple[str, ...]) -> None:
+        if not sentences:
+            return
+        self.content.box.addSpacing(4)
+        self.content.add(text_label(head, 15, True))
+        for sentence in sentences:
+            self.content.add(text_label(sentence, 14, wrap=True))
+
+    def _warning(self, text: str) -> None:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 4, 0, 0)
+        line.setSpacing(10)
+        line.addWidget(Mark("caution", 8, theme.INK, theme.HI), 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(text_label(text[0].upper() + text[1:] + ".", 14, wrap=True), 1)
+        self.content.add(row)
+
+    def _cautions(self, operation: Operation) -> None:
+        shown = operation.cautions[: 1 if operation.cautions[:1] and operation.cautions[0].level == "stop" else 2]
+        if not shown:
+            return
+        self.caution_row.addWidget(Mark("caution", 12, theme.INK, theme.LO), 0, Qt.AlignmentFlag.AlignTop)
+        words = Column((0, 0, 0, 0), 6)
+        for caution in shown:
+            words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))
+        hidden = len(operation.cautions) - len(shown)
+        if hidden > 0:
+            more = Link(f"{hidden} more for this step", 13)
+            more.clicked.connect(lambda _=False: self._all_cautions(operation, words, more, len(shown)))
+            words.add(more)
+        self.caution_row.addWidget(words, 1)
+
+    def _all_cautions(self, operation: Operation, words: Column, link: Link, count: int) -> None:
+        link.hide()
+        for caution in operation.cautions[count:]:
+            words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))

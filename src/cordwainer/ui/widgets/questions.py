@@ -1,0 +1,119 @@
+"""Causes, questions and their answers as things to read and press."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cordwainer.core.diagnosis.knowledge import Question, causes
+from cordwainer.core.diagnosis.posterior import Ranked
+from cordwainer.ui import theme
+from cordwainer.ui.session import Session
+from cordwainer.ui.widgets.basics import BoxButton, Pressable, draw_focus, text_label
+
+
+def answer_words(answer: str) -> str:
+    """An answer as it is said."""
+    return answer.replace("_", " ").replace("le3D", "3 D or less")
+
+
+class CauseRow(QWidget):
+    """A cause with its word and a bar; pressing shows its mechanism."""
+
+    def __init__(self, ranked: Ranked, first: bool, most: float) -> None:
+        super().__init__()
+        self.ranked, self.first, self.most = ranked, first, most
+        self.setAccessibleName(f"{ranked.name}, {ranked.word}")
+        cause = causes().get(ranked.id)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 8)
+        column.setSpacing(2)
+        line = QHBoxLayout()
+        line.addWidget(text_label(ranked.name, 18 if first else 16, first, wrap=True), 1)
+        line.addWidget(text_label(ranked.word, 15, first, color=theme.INK if first else theme.INK2))
+        column.addLayout(line)
+        column.addWidget(Bar(ranked.probability / most, first))
+        if cause is not None:
+            column.addWidget(text_label(cause.mechanism, 13, color=theme.INK2, wrap=True))
+
+
+class Bar(QWidget):
+    """How far a cause stands out beside the leader; a length, not odds."""
+
+    def __init__(self, share: float, first: bool) -> None:
+        super().__init__()
+        self.share, self.first = share, first
+        self.setFixedHeight(9)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Dye for the leader, ink for the rest."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.LO)
+        painter.fillRect(
+            QRectF(0, 0, self.width() * self.share, self.height()), theme.DYE if self.first else theme.INK
+        )
+
+
+class AnswerButton(Pressable):
+    """An outcome of the next check, with what it would do to the leader."""
+
+    def __init__(self, answer: str, effect: str) -> None:
+        super().__init__(f"{answer_words(answer)}: {effect}")
+        self.answer, self.effect = answer, effect
+        self.setFixedHeight(48)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A plate box on brass."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.SCRIBE if self.hovered else theme.HI)
+        painter.setPen(QPen(theme.INK, 2))
+        painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(14, True))
+        words = painter.fontMetrics().elidedText(
+            answer_words(self.answer).capitalize(), Qt.TextElideMode.ElideRight, self.width() - 16
+        )
+        painter.drawText(QRectF(9, 4, self.width() - 14, 22), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.setFont(theme.font(13))
+        effect = painter.fontMetrics().elidedText(self.effect, Qt.TextElideMode.ElideRight, self.width() - 16)
+        painter.drawText(QRectF(9, 24, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, effect)
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+
+class QuestionRow(QWidget):
+    """One question with its answers as boxes or, where there are many, stepped through."""
+
+    def __init__(self, question: Question, value: str | None, session: Session) -> None:
+        super().__init__()
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 4)
+        column.setSpacing(3)
+        column.addWidget(text_label(question.text, 14, value is not None, wrap=True))
+        row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
+        row.setToolTip(question.how)
+        row.chosen.connect(lambda answer: session.answer(question.id, None if answer == value else answer))
+        column.addWidget(row)
+
+
+class FlowRow(QWidget):
+    """Boxes in rows that break where the width ends."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self, options: list[tuple[str, str]], value: str | None, name: str, width: int = 268) -> None:
+        super().__init__()
+        x = y = 0
+        for key, words in options:
+            button = BoxButton(f"{name} {words}", words, 13)
+            button.setFont(theme.font(13, True))
+            wide = min(button.fontMetrics().horizontalAdvance(words) + 16, width)
+            if x and x + wide > width:
+                x, y = 0, y + 31
+            button.setParent(self)
+            button.setGeometry(x, y, wide, 30)
+            button.setChecked(key == value)
+            button.clicked.connect(lambda _=False, k=key: self.chosen.emit(k))
+            x += wide - 1
+        self.setFixedHeight(y + 31)
