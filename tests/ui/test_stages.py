@@ -1,0 +1,366 @@
+"""Each stage by itself: what it shows, what it takes, what it refuses."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtGui import QColor, QPainter, QPixmap
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.shop.catalog import catalog_shop
+from cordwainer.ui import theme
+from cordwainer.ui.canvas import dye, tools
+from cordwainer.ui.canvas.drawing import as_written
+from cordwainer.ui.canvas.profile import half_profile, path_of
+from cordwainer.ui.canvas.section import STEPS
+from cordwainer.ui.canvas.where_read import depths_of
+from cordwainer.ui.places import Recovery, Settings, process_lives
+from cordwainer.ui.session import Session
+from cordwainer.ui.stages.print_ import as_typed
+from cordwainer.ui.widgets.basics import Choices, mark
+from cordwainer.ui.widgets.questions import FlowRow, answer_words
+from cordwainer.ui.window import Window
+from cordwainer.ui.wording import fixed, limits_pair, micro, plain, print_size, role_name, size_shown
+from tests.jobs import PIVOT, hole, job_data
+from tests.ui.test_window import planned, shut, typed, words
+
+
+@pytest.fixture
+def demo(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
+    """A window on the demo, planned."""
+    theme.apply(qapp)
+    found = Window(Session(Settings()))
+    found.begin(None, demo=True, ask=False)
+    found.show()
+    qtbot.waitExposed(found)
+    planned(found, qtbot)
+    yield found
+    shut(found)
+
+
+# -- wording -------------------------------------------------------------------------------------------
+
+
+def test_sizes_keep_the_prints_own_form() -> None:
+    inch = hole("7/16 in", "+.0012/-.0000 in", "1 in")
+    assert print_size(inch, "in") == "Ø7/16" and print_size(inch, "mm") == "Ø11.113"
+    assert limits_pair(inch, "in") == ("+.0012", ".0000") and limits_pair(inch, "mm") == ("+0.03", "0")
+    metric = hole("18 mm", "H7", "32 mm")
+    assert print_size(metric, "mm") == "Ø18" and print_size(metric, "in") == "Ø.7087"
+    assert limits_pair(metric, "mm") == ("+0.018", "0")
+    assert as_written(parse("0.3130 in")) == ".3130" and as_written(parse("12.50 mm")) == "12.50"
+
+
+def test_figures_by_unit() -> None:
+    assert plain(17.70, "mm") == "17.7" and plain(18.0, "mm") == "18" and plain(12.7, "in") == ".5000"
+    assert fixed(18.0, "mm") == "18.000" and fixed(-0.5, "mm", 1) == "−0.5"
+    assert micro(0.0042, "mm") == ("4.2", "µm") and micro(0.0978, "mm") == ("97.8", "µm")
+    assert micro(0.0254, "in") == (".0010", "in")
+
+
+def test_one_line_of_a_hole() -> None:
+    assert as_typed(hole("18 mm", "H7", "32 mm")) == "18 H7 through 32"
+    assert as_typed(hole("7/16 in", "+.0012/-.0000 in", "1 in", through=False)) == "7/16 +.0012/-.0000 1 deep"
+    assert as_typed(hole("8 mm", None, "20 mm", through=False)) == "8 20 deep"
+
+
+def test_operations_are_named_as_they_are_said(demo: Window) -> None:
+    route = demo.session.route
+    assert route is not None
+    names = [role_name(route, i) for i in range(len(route.operations))]
+    assert names == ["Center drill", "Pilot", "Step", "Undersize", "Ream H7", "Deburr", "Measure"]
+    sizes = [size_shown(o, "mm") for o in route.operations]
+    assert sizes == ["A 1.6", "2.7", "11.7", "19.7", "20", "", ""]
+    assert size_shown(route.operations[3], "in") == ".7756"
+    assert answer_words("rigid_after_moving") == "rigid after moving"
+
+
+# -- painted things ------------------------------------------------------------------------------------
+
+
+def painted(draw: object, size: int = 80) -> QPixmap:
+    """A pixmap something was drawn on."""
+    pixmap = QPixmap(size, size)
+    pixmap.fill(theme.PLATE)
+    painter = QPainter(pixmap)
+    assert callable(draw)
+    draw(painter)
+    painter.end()
+    return pixmap
+
+
+def colors(pixmap: QPixmap) -> set[str]:
+    """The colors that stand in a pixmap."""
+    image = pixmap.toImage()
+    return {image.pixelColor(x, y).name() for x in range(0, image.width(), 2) for y in range(0, image.height(), 2)}
+
+
+def test_status_is_a_shape_not_a_color(qapp: QApplication) -> None:
+    center = QPointF(40, 40)
+    images = {
+        status: painted(lambda p, s=status: mark(p, s, center, 20, theme.INK, theme.PLATE)).toImage()
+        for status in ("accept", "reject", "cannot_tell", "caution", "planned", "none")
+    }
+    names = list(images)
+    for i, a in enumerate(names):
+        assert all(images[a] != images[b] for b in names[i + 1 :]), a
+
+
+def test_there_is_no_red_green_or_amber_beyond_the_palette(demo: Window) -> None:
+    for name in ("print", "plan", "measure", "explain"):
+        demo.go(name)
+        QApplication.processEvents()
+        for color in colors(demo.grab()):
+            hue, saturation, value, _ = QColor(color).getHsv()
+            assert hue is not None and saturation is not None and value is not None
+            strong = saturation > 120 and value > 90
+            assert not (strong and (hue < 20 or 70 < hue < 200 or hue > 300)), (name, color)
+
+
+def test_a_glyph_is_the_real_tool(qapp: QApplication) -> None:
+    for kind, name in (("drill", "17.7 mm"), ("center_drill", "A 4.0"), ("spot_drill", "10 mm")):
+        tool = next(t for t in catalog_shop().of_kind(kind) if t.designation == name)
+        shape = tools.outline(tool, kind, 60)
+        box = shape.body.boundingRect()
+        wide = tool.body_diameter_mm if kind == "center_drill" else tool.diameter_mm
+        assert box.left() == pytest.approx(0) and box.height() == pytest.approx(wide)
+        assert shape.flutes.boundingRect().height() <= box.height() + 1e-6
+    drill = next(t for t in catalog_shop().of_kind("drill") if t.designation == "17.7 mm")
+    body = tools.outline(drill, "drill", 60).body
+    assert body.contains(QPointF(drill.point_mm, drill.diameter_mm / 2 - 0.1))
+    assert not body.contains(QPointF(drill.point_mm / 2, drill.diameter_mm / 2 - 0.1))
+
+
+def test_the_section_is_to_scale(demo: Window, qtbot: QtBot) -> None:
+    demo.go("plan")
+    section = demo.stages["plan"].section  # type: ignore[attr-defined]
+    scale, face, axis = section._scale()
+    assert scale in STEPS
+    drill = next(o for o in reversed(section.operations) if o.kind == "drill")
+    box = path_of(half_profile(drill), face, axis, scale).boundingRect()
+    assert box.height() == pytest.approx(drill.diameter_mm * scale)
+    assert box.right() == pytest.approx(face) and box.width() == pytest.approx(drill.tip_mm * scale)
+    before = scale
+    demo.resize(1900, 1200)
+    QApplication.processEvents()
+    assert section._scale()[0] >= before
+
+
+def test_dye_is_drawn_once_for_a_size(qapp: QApplication) -> None:
+    assert dye.dyed(90, 40, 1.0) is dye.dyed(90, 40, 1.0)
+    assert dye.dyed(90, 40, 2.0).width() == 180
+    assert theme.DYE.name() in colors(dye.dyed(90, 40, 1.0)) or len(colors(dye.dyed(90, 40, 1.0))) > 3
+    QRectF(0, 0, 1, 1)
+
+
+# -- small widgets -----------------------------------------------------------------------------------------
+
+
+def test_choices_are_pressed_and_let_go(qtbot: QtBot) -> None:
+    row = Choices("Finish", [("", "any"), ("1.6", "1.6")], QSize(50, 30))
+    qtbot.addWidget(row)
+    said: list[str] = []
+    row.chosen.connect(said.append)
+    qtbot.mouseClick(row.boxes["1.6"], Qt.MouseButton.LeftButton)
+    qtbot.keyClick(row.boxes["1.6"], Qt.Key.Key_Return)
+    assert said == ["1.6", ""] and row.value is None
+
+
+def test_answers_break_into_rows(qtbot: QtBot) -> None:
+    row = FlowRow([(f"answer_{n}", f"answer number {n}") for n in range(6)], "answer_2", "Which?", 260)
+    qtbot.addWidget(row)
+    assert row.height() > 60
+    with qtbot.waitSignal(row.chosen) as caught:
+        qtbot.mouseClick(row.children()[4], Qt.MouseButton.LeftButton)
+    assert caught.args == ["answer_4"]
+
+
+# -- print ---------------------------------------------------------------------------------------------------
+
+
+def test_print_edits(demo: Window, qtbot: QtBot) -> None:
+    demo.go("print")
+    stage = demo.stages["print"]
+    typed(qtbot, stage.typed, "22 H8 through 26")  # type: ignore[attr-defined]
+    found = demo.session.hole
+    assert found is not None and found.nominal_mm == 22 and found.depth_mm == 26 and found.tolerance == "H8"
+    typed(qtbot, stage.typed, "22 H8 through wide")  # type: ignore[attr-defined]
+    assert demo.session.hole == found and "could not be read" in stage.typed_trouble.text()  # type: ignore[attr-defined]
+    qtbot.mouseClick(stage.entry_tiles["sawn"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
+    assert demo.session.hole is not None and demo.session.hole.entry == "sawn"
+    typed(qtbot, stage.id_field, "P2")  # type: ignore[attr-defined]
+    assert "stands twice" in stage.typed_trouble.text() and demo.session.hole.id == "P1"  # type: ignore[attr-defined]
+    typed(qtbot, stage.count_field, "3")  # type: ignore[attr-defined]
+    assert demo.session.hole.count == 3
+    typed(qtbot, stage.count_field, "many")  # type: ignore[attr-defined]
+    assert demo.session.hole.count == 3 and "whole number" in stage.typed_trouble.text()  # type: ignore[attr-defined]
+    qtbot.mouseClick(stage.finish.boxes["0.8"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
+    assert demo.session.hole.finish_ra_um == 0.8
+    plain_tile = stage.kind_tiles[(False, True)]  # type: ignore[attr-defined]
+    qtbot.mouseClick(plain_tile, Qt.MouseButton.LeftButton)
+    assert demo.session.hole.kind == "plain" and demo.session.hole.limits.upper_mm == pytest.approx(
+        22.2
+    )  # ISO 2768-m
+    count = demo.session.undo.index()
+    while demo.session.undo.canUndo():
+        demo.undo()
+    assert count >= 5 and demo.session.hole.nominal_mm == 20
+
+
+def test_thickness_and_position_can_be_left_unsaid(demo: Window, qtbot: QtBot) -> None:
+    demo.go("print")
+    demo.session.select_hole(1)
+    drawing = demo.stages["print"].drawing  # type: ignore[attr-defined]
+    drawing._keep_position("0.05 mm")
+    assert demo.session.hole is not None and demo.session.hole.position_tolerance_mm == 0.05
+    drawing._keep_position("")
+    drawing._keep_thickness("")
+    assert demo.session.hole.position_tolerance_mm is None and demo.session.hole.part_thickness_mm is None
+    drawing._keep_thickness("1/2")
+    assert drawing.thick_callout.trouble.text() and demo.session.hole.part_thickness_mm is None
+
+
+# -- measure -----------------------------------------------------------------------------------------------------
+
+
+def test_where_to_read() -> None:
+    assert depths_of(hole("18 mm", "H7", "32 mm")) == (3.0, 16.0, 29.0)
+    shallow = depths_of(hole("8 mm", None, "5 mm"))
+    assert 0 < shallow[0] < shallow[1] < shallow[2] < 5
+
+
+def test_enter_walks_from_box_to_box(demo: Window, qtbot: QtBot) -> None:
+    demo.session.select_hole(0)
+    demo.go("measure")
+    stage = demo.stages["measure"]
+    assert stage.where.next == 0  # type: ignore[attr-defined]
+    typed(qtbot, stage.boxes[0][0].field, "20.012")  # type: ignore[attr-defined]
+    assert (stage.where.next, stage.where.direction) == (0, 90.0)  # type: ignore[attr-defined]
+    typed(qtbot, stage.boxes[0][1].field, "20.011")  # type: ignore[attr-defined]
+    assert stage.where.next == 1  # type: ignore[attr-defined]
+    stage.boxes[0][0].field.clear()  # type: ignore[attr-defined]
+    demo.session.put_reading(depths_of(demo.session.job.holes[0])[0], 0.0, "")
+    assert stage.where.next == 0 and len(demo.session.measured().readings) == 1  # type: ignore[attr-defined, union-attr]
+
+
+def test_a_doubtful_reading_says_what_would_settle_it(demo: Window, qtbot: QtBot) -> None:
+    demo.session.select_hole(0)
+    demo.go("measure")
+    demo.session.put_measured("Gauge", gauge="caliper")
+    for depth in depths_of(demo.session.job.holes[0]):
+        demo.session.put_reading(depth, 0.0, "20.010")
+    text = words(demo.stages["measure"])
+    assert "Cannot tell yet" in text and "To settle it" in text and "Jaw flats" in text
+    assert demo.rail.buttons["measure"].status == "cannot_tell"
+    demo.session.put_measured("Deburred", deburred=False)
+    assert "deburr, then measure again" in words(demo.stages["measure"])
+
+
+def test_the_measured_hole_becomes_a_case(demo: Window) -> None:
+    demo.session.select_hole(1)
+    case = demo.session.case()
+    assert case is not None
+    assert case.operations[0] == "center_drill" and case.operations[-1] == "ream" and "drill" in case.operations
+    assert case.answers["e_machine"] == "lathe" and case.answers["e_material"] == "mild_steel"
+    assert len(case.sizes.entry) == 2 and case.sizes.entry[0] > case.sizes.middle[0] > case.sizes.exit[0]
+    demo.session.answer("q_ream_hold", "rigid_after_moving")
+    told = demo.session.case()
+    assert told is not None and told.answers["q_ream_hold"] == "rigid_after_moving"
+    demo.session.answer("q_ream_hold", None)
+    assert "q_ream_hold" not in (demo.session.case() or told).answers
+
+
+def test_the_favorite_is_tested_in_place(demo: Window, qtbot: QtBot) -> None:
+    demo.session.select_hole(1)
+    demo.go("explain")
+    stage = demo.stages["explain"]
+    assert "To test it: How was the reamer held?" in words(stage)
+    row = next(r for r in stage.causes.findChildren(FlowRow) if r.isVisible())  # type: ignore[attr-defined]
+    box = next(b for b in row.children() if "floating" in b.accessibleName())  # type: ignore[attr-defined]
+    qtbot.mouseClick(box, Qt.MouseButton.LeftButton)
+    assert demo.session.job.file.holes[1].evidence["q_ream_hold"] == "floating_or_by_hand_on_center"
+    assert not words(stage.causes).startswith("Likely causes Reamer held rigid")  # type: ignore[attr-defined]
+
+
+# -- shop, settings, recovery ---------------------------------------------------------------------------------------
+
+
+def test_another_crib_another_plan(demo: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    demo.session.use_shop("catalog")
+    planned(demo, qtbot)
+    assert demo.strip.shop.value == "catalog"
+    bad = tmp_path / "bad.shop.json"
+    bad.write_text('{"format": "cordwainer-shop", "version": 1, "tools": [{"kind": "saw", "diameter": "1 mm"}]}')
+    with pytest.raises(InputError, match="not a kind"):
+        demo.session.use_shop(str(bad))
+    assert demo.session.shop.name == "catalog"
+    empty = tmp_path / "empty.shop.json"
+    empty.write_text('{"format": "cordwainer-shop", "version": 1, "name": "bare bench"}')
+    demo.session.use_shop(str(empty))
+    planned(demo, qtbot)
+    assert all(not p.routes and p.why_not for p in demo.session.plans.values())
+
+
+def test_a_shop_file_gone_gives_way_to_the_catalog(qapp: QApplication, tmp_path: Path) -> None:
+    settings = Settings()
+    settings.put("shop", str(tmp_path / "gone.shop.json"))
+    session = Session(settings)
+    said: list[str] = []
+    session.said.connect(said.append)
+    assert session.shop.name == "catalog" and "was not read" in said[0]
+    session.close()
+
+
+def test_materials_machines_and_holes_from_the_window(demo: Window, qtbot: QtBot) -> None:
+    demo._set("Material", "material", "stainless_austenitic")
+    demo._set("Machine", "machine", "knee_mill")
+    planned(demo, qtbot)
+    assert demo.strip.material.value == "Austenitic stainless steel" and demo.strip.machine.value == "Knee mill"
+    demo.add_hole()
+    assert demo.stage == "print" and len(demo.session.job.holes) == 4 and demo.session.hole_index == 3
+    demo.remove_hole()
+    assert len(demo.session.job.holes) == 3
+    demo.undo()
+    assert len(demo.session.job.holes) == 4
+    demo._set("Material", "material", "cheese")
+    assert "not a known material" in demo.notice.words.text()
+    demo.next_route()
+    demo.previous_hole()
+    assert demo.session.hole_index == 1
+
+
+def test_only_recovery_of_windows_that_are_gone(tmp_path: Path) -> None:
+    folder = tmp_path / "recovery"
+    folder.mkdir()
+    job = job_data(PIVOT)
+    (folder / "living.json").write_text(json.dumps({"pid": 1, "file": None, "job": job}))
+    (folder / "gone.json").write_text(json.dumps({"pid": 2**22 + 3, "file": "/x/arm.job.json", "job": job}))
+    (folder / "torn.json").write_text("{")
+    found = Recovery(folder).left_behind()
+    assert [(p.name, str(f)) for p, f, _ in found] == [("gone.json", "/x/arm.job.json")]
+    assert process_lives(1) and not process_lives(2**22 + 3)
+
+
+def test_a_stale_plan_is_dropped(demo: Window, qtbot: QtBot) -> None:
+    for depth in (20, 21, 22, 23):
+        demo.session.edit_hole("Depth", depth=f"{depth} mm")
+    planned(demo, qtbot)
+    plan = demo.session.plan
+    assert plan is not None and plan.hole.depth_mm == 23
+    assert plan.routes[0].operations[-3].depth_mm == 24
+
+
+def test_a_home_that_cannot_be_written_only_loses_the_settings(tmp_path: Path) -> None:
+    blocked = tmp_path / "file"
+    blocked.write_text("in the way")
+    settings = Settings(blocked / "settings.json")
+    settings.put("unit", "in")
+    assert settings.get("unit") == "in"
+    assert not Recovery(blocked / "recovery").write(job_data(PIVOT), None)
