@@ -289,7 +289,7 @@ def test_the_favorite_is_tested_in_place(demo: Window, qtbot: QtBot) -> None:
     assert not words(stage.causes).startswith("Likely causes Reamer held rigid")  # type: ignore[attr-defined]
 
 
-# -- shop, settings, recovery ---------------------------------------------------------------------------------------
+# -- shop, settings, recovery --------------------------------------------------------------------------------
 
 
 def test_another_crib_another_plan(demo: Window, qtbot: QtBot, tmp_path: Path) -> None:

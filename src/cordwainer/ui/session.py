@@ -3,104 +3,42 @@
 from __future__ import annotations
 
 import copy
-from collections.abc import Callable
 from dataclasses import replace
-from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QLockFile, QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
-from PyQt6.QtGui import QUndoCommand, QUndoStack
+from PyQt6.QtCore import QThreadPool, QTimer, pyqtSignal
 
 from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
-from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.errors import CordwainerError
 from cordwainer.core.lengths import from_mm, parse
 from cordwainer.core.measuring.verdict import Finding, Measured, Reading, assess
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import HolePlan, Operation, Route
-from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.catalog import machines as built_in_machines
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
-from cordwainer.files import job as job_files
-from cordwainer.files.reading import read_document, write_json
-from cordwainer.ui.places import Recovery, Settings, state_folder
+from cordwainer.ui.open_job import OpenJob
+from cordwainer.ui.places import Recovery, Settings
+from cordwainer.ui.plan_task import PlanTask
 
-RECOVERY_MS = 1500
 DEBOUNCE_MS = 15
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
 
-class Edit(QUndoCommand):
-    """One edit of the job: the document before and after, in words."""
-
-    def __init__(self, session: Session, before: dict[str, Any], after: dict[str, Any], words: str) -> None:
-        super().__init__(words)
-        self.session, self.before, self.after = session, before, after
-
-    def redo(self) -> None:
-        """Apply it."""
-        self.session.take(self.after)
-
-    def undo(self) -> None:
-        """Take it back."""
-        self.session.take(self.before)
-
-
-class PlanTask(QRunnable):
-    """Planning off the main thread; a stale result is dropped by its generation."""
-
-    def __init__(
-        self, session: Session, generation: int, holes: list[Hole], job: job_files.Job, machine: Machine
-    ) -> None:
-        super().__init__()
-        self.session, self.generation, self.holes = session, generation, holes
-        self.job, self.machine, self.shop = job, machine, session.shop
-
-    def run(self) -> None:
-        """Plan each hole and hand it over."""
-        for hole in self.holes:
-            if self.generation != self.session.generation:
-                return
-            try:
-                found = plan_hole(
-                    hole, self.shop, self.machine, self.job.material, self.job.practice, self.job.file.hardness_bhn
-                )
-            except CordwainerError as bad:
-                found = HolePlan(hole, (), (str(bad),))
-            except Exception as bad:
-                self.session.failed.emit(bad)
-                return
-            self.session.planned.emit(self.generation, found)
-
-
-class Session(QObject):
+class Session(OpenJob):
     """Job, shop, selection, undo, saving and recovery. No arithmetic: the core does that."""
 
-    changed = pyqtSignal()
     planned = pyqtSignal(int, object)
     failed = pyqtSignal(object)
     selection = pyqtSignal()
-    said = pyqtSignal(str)
 
     def __init__(self, settings: Settings, recovery: Recovery | None = None) -> None:
-        super().__init__()
-        self.settings = settings
-        self.recovery = recovery or Recovery()
-        self.undo = QUndoStack(self)
-        self.path: Path | None = None
-        self.stamp: tuple[int, int] | None = None
-        self.lock: QLockFile | None = None
-        self.read_only = False
+        super().__init__(settings, recovery)
         self.shop_name = str(settings.get("shop", "catalog"))
         self._found_shop: Shop | None = None
         self.unit = "in" if settings.get("unit") == "in" else "mm"
-        self.data: dict[str, Any] = job_files.to_data(job_files.blank())
-        self.job = job_files.from_data(self.data)
-        self.clean: dict[str, Any] = copy.deepcopy(self.data)
-        self.hole_index = 0
-        self.operation_index = 0
         self.generation = 0
         self.plans: dict[str, HolePlan] = {}
         self._known: dict[Any, HolePlan] = {}
@@ -112,10 +50,6 @@ class Session(QObject):
         self._plan_later.setInterval(DEBOUNCE_MS)
         self._plan_later.timeout.connect(self._start_planning)
         self._wanted: list[Hole] = []
-        self._recover_later = QTimer(self)
-        self._recover_later.setSingleShot(True)
-        self._recover_later.setInterval(RECOVERY_MS)
-        self._recover_later.timeout.connect(self.write_recovery)
 
     @property
     def shop(self) -> Shop:
@@ -153,125 +87,6 @@ class Session(QObject):
             machines.append(machine)
         return tuple(machines)
 
-    # -- the document --------------------------------------------------------------------
-
-    @property
-    def dirty(self) -> bool:
-        """Whether there is something to save."""
-        return self.data != self.clean
-
-    @property
-    def empty(self) -> bool:
-        """No hole yet."""
-        return not self.job.holes
-
-    def edit(self, words: str, change: Callable[[dict[str, Any]], None]) -> None:
-        """Change the job as one undoable step; an `InputError` leaves everything as it was."""
-        if self.read_only:
-            raise InputError("", "this window is read-only; save it under another name to go on")
-        after = copy.deepcopy(self.data)
-        change(after)
-        if after == self.data:
-            return
-        job_files.from_data(after)
-        self.undo.push(Edit(self, self.data, after, words))
-
-    def edit_hole(self, words: str, **values: Any) -> None:
-        """Change fields of the selected hole; None takes a field away."""
-        index = self.hole_index
-
-        def change(data: dict[str, Any]) -> None:
-            entry = data["holes"][index]
-            for key, value in values.items():
-                if value is None:
-                    entry.pop(key, None)
-                else:
-                    entry[key] = value
-
-        try:
-            self.edit(words, change)
-        except InputError as bad:
-            raise InputError(bad.field.split("].")[-1], bad.problem) from None
-
-    def take(self, data: dict[str, Any]) -> None:
-        """Make a document the current one."""
-        self.data = copy.deepcopy(data)
-        self.job = job_files.from_data(self.data)
-        self.hole_index = min(self.hole_index, max(len(self.job.holes) - 1, 0))
-        self._recover_later.start()
-        self.replan()
-        self.changed.emit()
-
-    def start_new(self, data: dict[str, Any], path: Path | None, *, saved: bool = True) -> None:
-        """Begin with a document: opened, recovered, the demo, or blank."""
-        self.undo.clear()
-        self.path = path
-        self.clean = copy.deepcopy(data) if saved else {}
-        self.hole_index = self.operation_index = 0
-        self.take(data)
-        if saved:
-            self._recover_later.stop()
-            self.recovery.drop()
-
-    def open(self, path: Path) -> None:
-        """Open a job file; a second window on the same file is read-only."""
-        data = read_document(path, job_files.FORMAT)
-        job = job_files.from_data(data)
-        self._release()
-        lock = QLockFile(str(self._lock_path(path)))
-        lock.setStaleLockTime(0)
-        taken = lock.tryLock(0)
-        self.lock = lock if taken else None
-        self.read_only = job.read_only or not taken
-        self.stamp = _stamp(path)
-        self.start_new(data, path)
-        self.settings.add_recent(path)
-        if not taken:
-            self.said.emit("Open in another window: read-only here. Save as another name to change it.")
-        elif job.read_only:
-            self.said.emit(job.warnings[0])
-        else:
-            self.said.emit("")
-
-    def _lock_path(self, path: Path) -> Path:
-        folder = state_folder() / "locks"
-        folder.mkdir(parents=True, exist_ok=True)
-        return folder / (str(path.resolve()).replace("/", "%")[-180:] + ".lock")
-
-    def _release(self) -> None:
-        if self.lock is not None:
-            self.lock.unlock()
-            self.lock = None
-
-    def changed_on_disk(self) -> bool:
-        """Whether the file is not as it was when read or last saved."""
-        return self.path is not None and self.stamp is not None and _stamp(self.path) != self.stamp
-
-    def save(self, path: Path | None = None) -> None:
-        """Write the user's file; the recovery copy goes."""
-        target = path or self.path
-        if target is None:
-            raise InputError("", "no file name yet")
-        write_json(target, self.data)
-        if path is not None and path != self.path:
-            self._release()
-            self.read_only = False
-            lock = QLockFile(str(self._lock_path(path)))
-            self.lock = lock if lock.tryLock(0) else None
-        self.path = target
-        self.stamp = _stamp(target)
-        self.clean = copy.deepcopy(self.data)
-        self._recover_later.stop()
-        self.recovery.drop()
-        self.settings.add_recent(target)
-        self.changed.emit()
-
-    def write_recovery(self) -> bool:
-        """Keep a recovery copy now, when there is something to lose."""
-        if self.dirty and not self.empty:
-            return self.recovery.write(self.data, self.path)
-        return True
-
     def close(self) -> None:
         """Let go: work saved or dropped on purpose."""
         self.quiet()
@@ -288,14 +103,21 @@ class Session(QObject):
 
     # -- shop ------------------------------------------------------------------------------
 
-    def use_shop(self, name: str) -> None:
-        """Plan with another shop."""
+    def use_shop(self, name: str, *, keep: bool = True) -> None:
+        """Plan with another shop; `keep` makes it the user's own from now on."""
         shop = load_shop(name)
         self.shop_name = name
-        self.settings.put("shop", name)
+        if keep:
+            self.settings.put("shop", name)
         self._found_shop = self._with_own_machines(shop)
         self.replan()
         self.changed.emit()
+
+    def use_own_shop(self) -> None:
+        """Back to the user's own shop, after the demo."""
+        own = str(self.settings.get("shop", "catalog"))
+        if own != self.shop_name:
+            self.shop_name, self._found_shop = own, None
 
     def set_own_machine(self, machine_id: str, speeds: list[float], power_kw: float) -> None:
         """Note what the user's own machine has; kept in the settings."""
@@ -325,6 +147,10 @@ class Session(QObject):
             file.hardness_bhn,
             self.job.practice,
         )
+
+    def follow(self) -> None:
+        """Plan what changed."""
+        self.replan()
 
     def replan(self) -> None:
         """Plan what has no plan yet, off the main thread; the selected hole first."""
@@ -556,11 +382,3 @@ def _machine_word(machine: Machine) -> str:
     if machine.is_lathe:
         return "lathe"
     return "drill_press" if machine.is_drill_press else "mill"
-
-
-def _stamp(path: Path) -> tuple[int, int] | None:
-    try:
-        found = path.stat()
-    except OSError:
-        return None
-    return found.st_mtime_ns, found.st_size

@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QInputDialog,
     QLineEdit,
-    QMainWindow,
     QMenu,
     QMessageBox,
     QPlainTextEdit,
@@ -24,56 +23,24 @@ from PyQt6.QtWidgets import (
 )
 
 from cordwainer import __version__
-from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.material import materials
-from cordwainer.core.tables import by_key, document
-from cordwainer.files import job as job_files
+from cordwainer.core.tables import by_key
 from cordwainer.ui import theme
 from cordwainer.ui.commands import COMMANDS
-from cordwainer.ui.frame import JobStrip, Notice, Rail
+from cordwainer.ui.frame import JobStrip, Rail
 from cordwainer.ui.icon import application_icon
+from cordwainer.ui.keeper import Keeper
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.first import FirstStage
-
-FILTER = "Job files (*.job.json);;All files (*)"
-
-
-class Stages(dict[str, QWidget]):
-    """The stages by name, each made when it is first asked for."""
-
-    def __init__(self, session: Session, stack: QStackedWidget) -> None:
-        super().__init__()
-        self.session, self.stack = session, stack
-
-    def __missing__(self, name: str) -> QWidget:
-        stage: QWidget
-        if name == "print":
-            from cordwainer.ui.stages.print_ import PrintStage
-
-            stage = PrintStage(self.session)
-        elif name == "plan":
-            from cordwainer.ui.stages.plan import PlanStage
-
-            stage = PlanStage(self.session)
-        elif name == "measure":
-            from cordwainer.ui.stages.measure import MeasureStage
-
-            stage = MeasureStage(self.session)
-        else:
-            from cordwainer.ui.stages.explain import ExplainStage
-
-            stage = ExplainStage(self.session)
-        self.stack.addWidget(stage)
-        self[name] = stage
-        return stage
+from cordwainer.ui.stages.shelf import Stages
 
 
-class Window(QMainWindow):
+class Window(Keeper):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
+        super().__init__(session)
         self.setWindowTitle("Cordwainer")
         self.setWindowIcon(application_icon())
         self.resize(1280, 800)
@@ -85,7 +52,6 @@ class Window(QMainWindow):
         column.setSpacing(0)
         self.strip = JobStrip()
         column.addWidget(self.strip)
-        self.notice = Notice()
         lower = QWidget()
         column.addWidget(lower, 1)
         row = QHBoxLayout(lower)
@@ -151,6 +117,7 @@ class Window(QMainWindow):
         session.undo.undoTextChanged.connect(lambda _text: self._name_undo())
         session.undo.redoTextChanged.connect(lambda _text: self._name_undo())
         self.rail.chosen.connect(self.go)
+        self.stage_asked.connect(self.go)
         self.strip.logo.clicked.connect(self.open_menu)
         self.strip.unit_chosen.connect(session.set_unit)
         self.strip.job.clicked.connect(self.rename_job)
@@ -323,133 +290,6 @@ class Window(QMainWindow):
         index = self.session.hole_index
         if self.session.hole is not None:
             self.session.edit(f"Remove {self.session.hole.id}", lambda data: data["holes"].pop(index))
-
-    # -- files -------------------------------------------------------------------------------
-
-    def new_job(self) -> None:
-        """A blank job."""
-        if self.may_leave():
-            blank = job_files.to_data(
-                job_files.blank(self.session.job.file.machine, self.session.job.file.material)
-            )
-            self.session.read_only = False
-            self.session.start_new(blank, None)
-
-    def open_demo(self) -> None:
-        """The demo as an untitled copy, with the demo crib."""
-        if not self.may_leave():
-            return
-        self.session.read_only = False
-        self.session.shop_name = "demo"
-        self.session.use_shop("demo")
-        self.session.start_new(document("demo.job.json"), None)
-        self.go("plan")
-
-    def open_job(self) -> None:
-        """Ask for a file and open it."""
-        if self.may_leave():
-            name, _ = QFileDialog.getOpenFileName(self, "Open a job file", "", FILTER)
-            if name:
-                self.open_path(Path(name))
-
-    def open_recent(self, path: Path) -> None:
-        """Open a recent file, when what is open may be left."""
-        if self.may_leave():
-            self.open_path(path)
-
-    def open_path(self, path: Path) -> None:
-        """Open a file; one that cannot be read leaves what is open."""
-        try:
-            self.session.open(path)
-        except InputError as bad:
-            self.notice.say(f"{path.name} was not opened. {bad}")
-            return
-        self.go("plan" if self.session.job.holes else "print")
-
-    def save_job(self) -> bool:
-        """Save; a file changed on disk meanwhile is not overwritten without asking."""
-        if self.session.path is None or self.session.read_only:
-            return self.save_job_as()
-        if self.session.changed_on_disk() and not self.ask(
-            "The file has changed on disk",
-            f"{self.session.path.name} was changed by something else since it was opened here.",
-            "Overwrite it",
-        ):
-            return self.save_job_as()
-        return self._save(None)
-
-    def save_job_as(self) -> bool:
-        """Save under a name asked for."""
-        start = str(self.session.path or f"{self.session.job.file.name or 'untitled'}.job.json")
-        name, _ = QFileDialog.getSaveFileName(self, "Save the job", start, FILTER)
-        if not name:
-            return False
-        path = Path(name)
-        return self._save(path if path.suffix else path.with_suffix(".job.json"))
-
-    def _save(self, path: Path | None) -> bool:
-        try:
-            self.session.save(path)
-        except OSError as bad:
-            self.session.write_recovery()
-            self.notice.say(f"Not saved: {bad.strerror}. A recovery copy is kept; try another folder.")
-            return False
-        self.notice.say("")
-        return True
-
-    def may_leave(self) -> bool:
-        """Whether the open job may be left: saved, nothing to lose, or let go on purpose."""
-        if not self.session.dirty or self.session.empty:
-            return True
-        box = QMessageBox(self)
-        box.setWindowTitle("Not saved")
-        box.setText("Save the changes to this job first?")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        drop = box.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        if box.clickedButton() is save:
-            return self.save_job()
-        return box.clickedButton() is drop
-
-    def ask(self, title: str, text: str, yes: str) -> bool:
-        """A question with one way on and one way back."""
-        box = QMessageBox(self)
-        box.setWindowTitle(title)
-        box.setText(text)
-        go = box.addButton(yes, QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        return box.clickedButton() is go
-
-    def offer_recovery(self) -> None:
-        """Offer work left behind by a window that did not close."""
-        for path, file, data in self.session.recovery.left_behind():
-            name = file.name if file else data.get("name") or "an untitled job"
-            if self.ask(
-                "Work left behind",
-                f"Cordwainer did not close last time. Take up {name} where it was?",
-                "Take it up",
-            ):
-                try:
-                    job_files.from_data(data)
-                except InputError as bad:
-                    self.notice.say(f"The recovery copy could not be read: {bad}")
-                    continue
-                self.session.start_new(data, file, saved=False)
-                self.session.stamp = None
-                self.session.write_recovery()
-                path.unlink(missing_ok=True)
-                self.go("plan")
-                return
-            path.unlink(missing_ok=True)
-
-    def say_trouble(self, error: BaseException, kept: bool) -> None:
-        """After an exception: plain words, nothing lost."""
-        saved = "Your work is kept in a recovery copy." if kept else "Save your work now under another name."
-        self.notice.say(
-            f"Something went wrong inside the program ({type(error).__name__}). {saved} You can go on."
-        )
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Leave only when nothing is lost."""

@@ -26,6 +26,7 @@ KINDS = (
 )
 CONDITION_WEAR = {"good": 0.0, "worn": 0.5, "chipped": 1.0, "blunt": 1.0}
 STANDARD_CHISEL, SPLIT_CHISEL = 0.18, 0.03
+STANDARD_WEB = 0.155
 CHISEL_PER_WEB = 1.15
 NAMESPACE = uuid.UUID("b3b1b7c2-4e0d-5a6f-9c1e-7d2f8a4c5e60")
 
@@ -87,8 +88,9 @@ class Tool:
 
     @property
     def chisel_mm(self) -> float:
-        """Length of the chisel edge: from the web where known, else 0.18 d, split point 0.03 d."""
-        if self.web_mm is not None and not self.split_point:
+        """Length of the chisel edge: 0.18 d for a standard web, 1.15 x an odd one, 0.03 d for a split point."""
+        odd_web = self.web_mm is not None and abs(self.web_mm / self.diameter_mm - STANDARD_WEB) > 1e-3
+        if self.web_mm is not None and odd_web and not self.split_point:
             return CHISEL_PER_WEB * self.web_mm
         return (SPLIT_CHISEL if self.split_point else STANDARD_CHISEL) * self.diameter_mm
 

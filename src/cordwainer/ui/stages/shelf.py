@@ -1,0 +1,37 @@
+"""The stages, each made when it is first asked for."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QStackedWidget, QWidget
+
+from cordwainer.ui.session import Session
+
+
+class Stages(dict[str, QWidget]):
+    """The stages by name, each made when it is first asked for."""
+
+    def __init__(self, session: Session, stack: QStackedWidget) -> None:
+        super().__init__()
+        self.session, self.stack = session, stack
+
+    def __missing__(self, name: str) -> QWidget:
+        stage: QWidget
+        if name == "print":
+            from cordwainer.ui.stages.print_ import PrintStage
+
+            stage = PrintStage(self.session)
+        elif name == "plan":
+            from cordwainer.ui.stages.plan import PlanStage
+
+            stage = PlanStage(self.session)
+        elif name == "measure":
+            from cordwainer.ui.stages.measure import MeasureStage
+
+            stage = MeasureStage(self.session)
+        else:
+            from cordwainer.ui.stages.explain import ExplainStage
+
+            stage = ExplainStage(self.session)
+        self.stack.addWidget(stage)
+        self[name] = stage
+        return stage
