@@ -6,8 +6,11 @@ import os
 from pathlib import Path
 
 import pytest
+from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 @pytest.fixture(autouse=True)

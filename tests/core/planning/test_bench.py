@@ -1,0 +1,207 @@
+"""One hole at one machine: readings, minutes, hard limits, words."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.errors import BeyondTravelError
+from cordwainer.core.formation.oversize import Expected
+from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
+from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
+from cordwainer.core.planning.finish import choose_process, fitting_reamers, normal_cdf, undersize_drills, within
+from cordwainer.core.planning.operation import PlanWarning
+from cordwainer.core.planning.practice import SCHOOLS, Practice
+from cordwainer.core.planning.search import Search, spread
+from cordwainer.core.planning.starts import needs_start
+from cordwainer.core.planning.words import KIND_WORDS, caution, say
+from cordwainer.core.shop.catalog import catalog_shop
+from cordwainer.core.shop.material import material
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import rows
+from tests.jobs import hole
+
+
+def bench(
+    machine: str = "bench_lathe",
+    size: str = "18 mm",
+    tolerance: str | None = "H7",
+    depth: str = "24 mm",
+    **more: object,
+) -> Bench:
+    """A bench with the catalog in medium-carbon steel."""
+    shop = catalog_shop()
+    asked = hole(size, tolerance, depth, **more)  # type: ignore[arg-type]
+    return Bench(asked, shop, shop.machine(machine), material("medium_carbon_steel"), Practice())
+
+
+def drill(name: str, series: str = "") -> Tool:
+    """A drill of the catalog."""
+    found = (t for t in catalog_shop().of_kind("drill") if t.designation == name)
+    return next(t for t in found if not series or t.series == series)
+
+
+def test_readings_in_the_scales_own_unit() -> None:
+    mill = bench("knee_mill").reading(25.4, "tip", 0.0)
+    assert mill is not None and mill.unit == "in" and mill.stop == pytest.approx(1.0)
+    lathe = bench("bench_lathe").reading(20.0, "tip", 0.0, (10.0, 20.0))
+    assert lathe is not None and (lathe.start, lathe.stop) == (8.0, 28.0)
+    assert lathe.peck_readings == (18.0, 28.0)
+    assert (lathe.wheel_turns, lathe.wheel_divisions) == (10, pytest.approx(0))
+    touched = bench("bench_lathe").reading(20.0, "edge_touch", 3.0)
+    assert touched is not None and touched.stop == 25.0
+
+
+def test_a_reading_beyond_the_travel() -> None:
+    with pytest.raises(BeyondTravelError, match=r"53\.0 mm of travel and the tailstock ram has 52\.0"):
+        bench().reading(53.0, "tip", 0.0)
+    assert bench().reading(53.0, "edge_touch", 1.5) is not None
+
+
+def test_feeding_by_hand_is_timed() -> None:
+    per_mm, per_turn = bench().seconds(300, 0.2)
+    assert per_mm == pytest.approx(1.0) and per_turn == pytest.approx(2.0)  # 2 mm a turn of the wheel
+    assert bench("drill_press").seconds(300, 0.2)[1] is None
+
+
+def test_minutes_by_feed_and_length() -> None:
+    machine = catalog_shop().machine("toolroom_lathe")
+    # derived: 60 mm at 188 mm/min with 3 mm approach
+    assert cut_minutes(60, 0, 626.6, 0.30, 0, machine) == pytest.approx((60 + 3) / 188, rel=0.01)
+    pecked = cut_minutes(60, 0, 626.6, 0.30, 3, machine, 0.0, (30.0, 40.0, 50.0, 60.0))
+    assert pecked > cut_minutes(60, 0, 626.6, 0.30, 3, machine)
+    slow = cut_minutes(60, 0, 626.6, 0.30, 0, machine, slow_mm=6.0)
+    assert slow - cut_minutes(60, 0, 626.6, 0.30, 0, machine) == pytest.approx(6 / 188, rel=0.01)
+    assert all(minutes_of(row.text("what")) >= 0 for row in rows("minutes"))
+
+
+def test_hard_limits_say_why() -> None:
+    b = bench()
+    with pytest.raises(Rejected, match="too big for the MT2 socket"):
+        drill_cut(b, drill("25 mm"), 0.0, 25)
+    with pytest.raises(Rejected, match="would be buried"):
+        drill_cut(bench(depth="48 mm"), drill("3 mm", "stub"), 0.0, 25)
+    with pytest.raises(Rejected, match="under the hole"):
+        drill_cut(bench(through=False, part_thickness_mm=26.0), drill("17.7 mm"), 8.0, 24)
+    weak = replace(b, machine=replace(b.machine, thrust_n=100.0))
+    with pytest.raises(Rejected, match="N of thrust even at the lightest feed"):
+        drill_cut(weak, drill("17.7 mm"), 0.0, 25)
+    faint = replace(b, machine=replace(b.machine, power_kw=0.01))
+    with pytest.raises(Rejected, match="kW even at 130 rev/min"):
+        drill_cut(faint, drill("17.7 mm"), 8.0, 25)
+    reamer = next(t for t in catalog_shop().of_kind("reamer") if t.designation == "32 mm")
+    with pytest.raises(Rejected, match="MT4"):
+        ream_cut(b, reamer, 31.5, 25, 0.0)
+
+
+def test_feed_comes_down_before_speed() -> None:
+    b = bench()
+    strong = drill_cut(replace(b, machine=replace(b.machine, power_kw=20.0)), drill("17.7 mm"), 8.0, 25)
+    assert strong.slowed_for is None and strong.feed_mm_per_rev == pytest.approx(strong.feed.mm_per_rev)
+    tight = replace(b, machine=replace(b.machine, power_kw=strong.load.power_kw(strong.rpm) / 0.8 * 0.9))
+    eased = drill_cut(tight, drill("17.7 mm"), 8.0, 25)
+    assert eased.slowed_for == "power" and eased.rpm == strong.rpm
+    assert eased.feed.allowed.low <= eased.feed_mm_per_rev < strong.feed_mm_per_rev
+    short = replace(b, machine=replace(b.machine, power_kw=0.4))
+    slower = drill_cut(short, drill("17.7 mm"), 8.0, 25)
+    assert slower.rpm < strong.rpm and slower.feed_mm_per_rev == pytest.approx(slower.feed.allowed.low)
+    assert slower.load.power_kw(slower.rpm) <= short.power_kw
+
+
+@given(st.floats(-4, 4))
+def test_the_normal_law_is_even(z: float) -> None:
+    assert normal_cdf(z) + normal_cdf(-z) == pytest.approx(1.0)
+    assert 0 <= within(Expected(18.009 + z / 1000, 0.003), hole("18 mm", "H7", "20 mm").limits) <= 1
+
+
+def test_normal_law_values() -> None:
+    assert [round(normal_cdf(z), 4) for z in (0, 1, 1.96)] == [0.5, 0.8413, 0.975]  # statistical tables
+
+
+def test_processes_by_grade() -> None:
+    wanted = {
+        "H6": (),
+        "H7": ("ream",),
+        "H8": ("ream",),
+        "H10": ("ream",),
+        "H11": ("drill", "ream"),
+        "H13": ("drill", "ream"),
+    }
+    for code, processes in wanted.items():
+        assert choose_process(hole("18 mm", code, "20 mm")).processes == processes
+    assert choose_process(hole("18 mm", None, "20 mm")).processes == ("drill", "ream")
+
+
+def test_reamers_that_fit() -> None:
+    found, _ = fitting_reamers(bench(size="18 mm", tolerance="H7"))
+    assert found[0].designation == "18 mm" and found[0].series == "straight"
+    crossed, _ = fitting_reamers(bench(size="18 mm", tolerance="H7", exit="cross_hole"))
+    assert crossed[0].series == "spiral"
+    wide, _ = fitting_reamers(bench(size="5 mm", tolerance="H8"))
+    assert wide[0].zone == "H7"  # rules of record 5: a 5 H7 reamer serves 5 H8
+    none, reasons = fitting_reamers(bench(size="18 mm", tolerance="+0.035/+0.020 mm"))
+    assert not none and "18.02 mm to 18.033 mm" in reasons[0]
+
+
+def test_undersize_order() -> None:
+    b = bench()
+    reamer = fitting_reamers(b)[0][0]
+    standard = [t for t in b.shop.of_kind("drill") if t.series != "stub"]
+    assert undersize_drills(b, reamer, standard, 8.0)[0].designation == "17.7 mm"
+    from_solid = undersize_drills(b, reamer, standard, 0.0)[0]
+    assert from_solid.diameter_mm < 17.7
+
+
+def test_openers_keep_to_the_bands() -> None:
+    search = Search(bench("toolroom_lathe"))
+    last = drill("17.7 mm")
+    pilots, steps = search.openers(last, 25)
+    assert pilots and all(last.chisel_mm <= t.diameter_mm <= 1.3 * last.chisel_mm + 1e-6 for t in pilots)
+    assert steps and all(0.4 <= t.diameter_mm / 17.7 <= 0.85 for t in steps)
+    assert search.openers(drill("5 mm", "jobber"), 25) == ([], [])
+    deep, _ = search.openers(last, 60)
+    assert not deep  # a pilot deeper than 12 of its own diameters
+    assert spread(list(steps), 3) == [steps[0], steps[round((len(steps) - 1) / 2)], steps[-1]]
+
+
+def test_when_a_start_is_needed() -> None:
+    stub, jobber = drill("8 mm", "stub"), drill("8 mm", "jobber")
+    plain = bench(size="8 mm", tolerance=None)
+    assert needs_start(plain, jobber) and not needs_start(plain, stub)
+    assert needs_start(bench(size="8 mm", tolerance=None, entry="cast"), stub)
+    assert needs_start(bench(size="8 mm", tolerance=None, position_tolerance_mm=0.1), stub)
+    assert not needs_start(bench(size="8 mm", tolerance=None, existing_mm=3.0), jobber)
+
+
+def test_workings_of_speed() -> None:
+    b = bench()
+    chosen = speeds.choose(b.material, "drill", "hss", 10, 45, b.machine)
+    working = speed_working(b, "drill", "hss", chosen)
+    low, high, factor = (float(i.value) for i in working.inputs)
+    assert working.value == pytest.approx((low + high) / 2 * factor) and "Handbook" in working.source
+    ream = speeds.choose(b.material, "ream", "hss", 18, 25, b.machine)
+    assert "at most 15" in speed_working(b, "ream", "hss", ream).formula
+    turned = turning(b, chosen, 500, 0.2, "hand")
+    assert turned["rpm_below"] == 330 and turned["rpm_above"] == 760
+
+
+def test_words_in_the_holes_own_unit() -> None:
+    assert say(17.70, "mm") == "17.7 mm" and say(7.9375, "in") == ".3125 in"
+    assert say(3.14159, "mm", 2) == "3.14 mm" and say(25.4, "in", 2) == "1.000 in"
+    assert caution("break").level == "stop" and "qualified person" in caution("standing").text
+    assert KIND_WORDS["ream"] == "Ream"
+    for school in SCHOOLS:
+        assert school.default == getattr(Practice(), school.key)
+        assert all(text for _, text in school.choices)
+    assert PlanWarning("x", "y").numbers == {}
+
+
+def test_the_touch_is_where_the_cone_meets_the_edge() -> None:
+    cut = drill_cut(bench("toolroom_lathe"), drill("17.7 mm"), 8.0, 25)
+    assert cut.tip_at_start_mm == pytest.approx(4 / math.tan(math.radians(59)))
+    assert cut.tip_mm == pytest.approx(25 + 0.3004 * 17.7, abs=1e-2)
