@@ -9,7 +9,6 @@ from PyQt6.QtCore import QRunnable
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import HolePlan
-from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.machine import Machine
 from cordwainer.files.job import Job
 
@@ -26,7 +25,9 @@ class PlanTask(QRunnable):
         self.job, self.machine, self.shop = job, machine, session.shop
 
     def run(self) -> None:
-        """Plan each hole and hand it over."""
+        """Plan each hole and hand it over; the planner itself is loaded here, off the first frame's way."""
+        from cordwainer.core.planning.plan import plan_hole
+
         for hole in self.holes:
             if self.generation != self.session.generation:
                 return

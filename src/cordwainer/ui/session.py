@@ -24,6 +24,7 @@ from cordwainer.ui.places import Recovery, Settings
 from cordwainer.ui.plan_task import PlanTask
 
 DEBOUNCE_MS = 15
+FIRST_FRAME_MS = 80
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
 
@@ -47,7 +48,7 @@ class Session(OpenJob):
         self.planned.connect(self._take_plan)
         self._plan_later = QTimer(self)
         self._plan_later.setSingleShot(True)
-        self._plan_later.setInterval(DEBOUNCE_MS)
+        self._plan_later.setInterval(FIRST_FRAME_MS)
         self._plan_later.timeout.connect(self._start_planning)
         self._wanted: list[Hole] = []
 
@@ -170,7 +171,8 @@ class Session(OpenJob):
         self._plan_later.start()
 
     def _start_planning(self) -> None:
-        """Hand the holes wanted to the worker, once typing or painting has had its turn."""
+        """Hand the holes wanted to the worker, once typing or the first frame has had its turn."""
+        self._plan_later.setInterval(DEBOUNCE_MS)
         if self._wanted:
             self.pool.start(PlanTask(self, self.generation, self._wanted, self.job, self.machine))
             self._wanted = []
