@@ -364,3 +364,17 @@ def test_a_home_that_cannot_be_written_only_loses_the_settings(tmp_path: Path) -
     settings.put("unit", "in")
     assert settings.get("unit") == "in"
     assert not Recovery(blocked / "recovery").write(job_data(PIVOT), None)
+
+
+def test_the_last_plan_stays_in_view_while_a_new_one_is_worked_out(demo: Window, qtbot: QtBot) -> None:
+    demo.go("plan")
+    before = demo.session.route
+    demo.session.edit_hole("Depth", depth="21 mm")
+    assert demo.session.planning and demo.session.route is before
+    assert demo.stages["plan"].section.working  # type: ignore[attr-defined]
+    planned(demo, qtbot)
+    assert not demo.session.planning and demo.session.route is not before
+    assert not demo.stages["plan"].section.working  # type: ignore[attr-defined]
+    demo.session.clean = demo.session.data
+    demo.open_demo()
+    assert demo.session.plan is None or demo.session.plan.hole.depth_mm == 24

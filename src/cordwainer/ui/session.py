@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 from dataclasses import replace
+from pathlib import Path
 from typing import Any
 
 from PyQt6.QtCore import QThreadPool, QTimer, pyqtSignal
@@ -42,6 +43,7 @@ class Session(OpenJob):
         self.unit = "in" if settings.get("unit") == "in" else "mm"
         self.generation = 0
         self.plans: dict[str, HolePlan] = {}
+        self.stale: dict[str, HolePlan] = {}
         self._known: dict[Any, HolePlan] = {}
         self.pool = QThreadPool(self)
         self.pool.setMaxThreadCount(1)
@@ -151,12 +153,19 @@ class Session(OpenJob):
 
     def follow(self) -> None:
         """Plan what changed."""
+        self.stale = {hole.id: self.stale[hole.id] for hole in self.job.holes if hole.id in self.stale}
         self.replan()
+
+    def start_new(self, data: dict[str, Any], path: Path | None, *, saved: bool = True) -> None:
+        """Another job: nothing of the last one stays in view."""
+        self.plans, self.stale = {}, {}
+        super().start_new(data, path, saved=saved)
 
     def replan(self) -> None:
         """Plan what has no plan yet, off the main thread; the selected hole first."""
         self.generation += 1
         wanted = []
+        self.stale.update(self.plans)
         self.plans = {}
         for hole in self.job.holes:
             known = self._known.get(self._key(hole))
@@ -199,8 +208,12 @@ class Session(OpenJob):
 
     @property
     def plan(self) -> HolePlan | None:
-        """The selected hole's plan, when it is there."""
-        return self.plans.get(self.hole.id) if self.hole else None
+        """The selected hole's plan; the last one stays in view while a new one is worked out."""
+        return self.plan_of(self.hole.id) if self.hole else None
+
+    def plan_of(self, hole_id: str) -> HolePlan | None:
+        """A hole's plan, or its last one while a new one is worked out."""
+        return self.plans.get(hole_id) or self.stale.get(hole_id)
 
     @property
     def route(self) -> Route | None:
@@ -211,7 +224,7 @@ class Session(OpenJob):
         """The route chosen for a hole, else the recommended one."""
         if index >= len(self.job.holes):
             return None
-        plan = self.plans.get(self.job.holes[index].id)
+        plan = self.plan_of(self.job.holes[index].id)
         if plan is None or not plan.routes:
             return None
         chosen = self.job.file.holes[index].route

@@ -80,6 +80,8 @@ def test_chamfers_and_countersinks() -> None:
     assert found.travel == pytest.approx(0.1438, abs=5e-5)  # derived
     bore = read(scale("knee_dial", "0 in", "0.001 in", per_rev="0.1 in"), FLAT, Ask(counterbore_mm=12.7))
     assert bore.whole_turns == 5 and bore.travel == pytest.approx(0.5)
+    unsaid = read(scale("readout", "2 mm", "0.01 mm"), ToolZero(11, 118, "tip"), Ask(counterbore_mm=6.4))
+    assert unsaid.stop == pytest.approx(8.4) and unsaid.tip_depth == pytest.approx(6.4)
 
 
 def test_beyond_the_travel_says_how_much() -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from cordwainer.core.errors import BeyondTravelError, InputError
@@ -75,7 +75,7 @@ def tip_target(tool: ToolZero, ask: Ask) -> float:
     if ask.depth_full_mm is not None:
         return ask.depth_full_mm + tool.point_mm
     if ask.counterbore_mm is not None:
-        return ask.counterbore_mm + tool.point_mm
+        return ask.counterbore_mm
     if tool.flat:
         raise InputError("tool.point_angle", "a flat tool cuts no chamfer; give the countersink's angle")
     if ask.chamfer_width_mm is not None:
@@ -112,6 +112,8 @@ def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...]
     `pecks_tip_mm` are tip depths. Raises `InputError` where the tool is already past what is
     asked, `BeyondTravelError` where the scale ends first.
     """
+    if ask.counterbore_mm is not None:
+        tool = replace(tool, point_angle_deg=180.0)  # a counterbore's face is flat whatever the file leaves unsaid
     target = tip_target(tool, ask)
     travel_mm = exact(target - tool.tip_at_start_mm)
     if travel_mm < 0:

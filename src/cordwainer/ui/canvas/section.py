@@ -266,6 +266,10 @@ class Section(QWidget):
         painter.setPen(theme.INK if beside else theme.SCRIBE)
         words = f"{hole.id} in section" if beside or left < 20 else hole.id
         painter.drawText(QPointF(20 if beside else left + 16, 32), words)
+        if self.working:
+            painter.setPen(theme.INK2 if beside else theme.SCRIBE2)
+            painter.setFont(theme.font(14))
+            painter.drawText(QPointF(20 if beside else left + 16, 52), "working")
         painter.setPen(theme.SCRIBE)
         size = print_size(hole, self.unit)
         painter.setFont(theme.font(40, True))

@@ -121,6 +121,7 @@ class PlanStage(QWidget):
         self._show_routes()
         plan, route, hole = session.plan, session.route, session.hole
         blocked = plan is not None and not plan.routes
+        self.section.working = session.planning
         self.section.show_route(hole, route, session.operation_index, session.unit)
         self.strip.setVisible(not blocked)
         self.outcome.setVisible(not blocked)
