@@ -205,3 +205,26 @@ def test_arguments_that_cannot_be_understood(qapp: QApplication, capsys: pytest.
 
 def test_the_icon_has_the_sizes_desktops_ask_for(qapp: QApplication) -> None:
     assert {s.width() for s in application_icon().availableSizes()} == {16, 32, 48, 64, 128}
+
+
+def test_recovered_work_asks_before_it_overwrites(
+    arm: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    folder = arm.session.recovery.folder
+    folder.mkdir(parents=True, exist_ok=True)
+    file = tmp_path / "left.job.json"
+    file.write_text(json.dumps(job_data(PIVOT)))
+    copy = folder / "gone.json"
+    copy.write_text(json.dumps({"pid": 2**22 + 5, "file": str(file), "job": job_data(PIVOT | {"depth": "21 mm"})}))
+    answers = iter([False, False])
+    monkeypatch.setattr(arm, "ask", lambda *_: next(answers))
+    arm.offer_recovery()
+    assert copy.exists()  # not now, and not thrown away: asked again next time
+    answers = iter([True, False])
+    arm.offer_recovery()
+    assert not copy.exists() and arm.session.path == file and arm.session.dirty
+    assert arm.session.hole is not None and arm.session.hole.depth_mm == 21
+    monkeypatch.setattr(arm, "save_job_as", lambda: False)
+    assert not arm.save_job() and '"32 mm"' in file.read_text()
+    monkeypatch.setattr(arm, "ask", lambda *_: True)
+    assert arm.save_job() and '"21 mm"' in file.read_text()

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -21,7 +23,7 @@ from cordwainer.ui.canvas.drawing import as_written
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.canvas.section import STEPS
 from cordwainer.ui.canvas.where_read import depths_of
-from cordwainer.ui.places import Recovery, Settings, process_lives
+from cordwainer.ui.places import Recovery, Settings, process_lives, process_start
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.print_ import as_typed
 from cordwainer.ui.widgets.basics import Choices, mark
@@ -336,7 +338,7 @@ def test_materials_machines_and_holes_from_the_window(demo: Window, qtbot: QtBot
     assert demo.session.hole_index == 1
 
 
-def test_only_recovery_of_windows_that_are_gone(tmp_path: Path) -> None:
+def test_only_recovery_of_windows_that_are_gone(qapp: QApplication, tmp_path: Path) -> None:
     folder = tmp_path / "recovery"
     folder.mkdir()
     job = job_data(PIVOT)
@@ -346,6 +348,12 @@ def test_only_recovery_of_windows_that_are_gone(tmp_path: Path) -> None:
     found = Recovery(folder).left_behind()
     assert [(p.name, str(f)) for p, f, _ in found] == [("gone.json", "/x/arm.job.json")]
     assert process_lives(1) and not process_lives(2**22 + 3)
+    assert not process_lives(1, "0")  # the number was given out again to another process
+    child = subprocess.Popen([sys.executable, "-c", "pass"])
+    while process_start(child.pid) is not None:  # ended but not yet waited for
+        QApplication.processEvents()
+    assert not process_lives(child.pid)
+    child.wait()
 
 
 def test_a_stale_plan_is_dropped(demo: Window, qtbot: QtBot) -> None:

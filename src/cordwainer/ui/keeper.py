@@ -137,13 +137,14 @@ class Keeper(QMainWindow):
                 except InputError as bad:
                     self.notice.say(f"The recovery copy could not be read: {bad}")
                     continue
-                self.session.start_new(data, file, saved=False)
-                self.session.stamp = None
-                self.session.write_recovery()
+                self.session.take_up(data, file)
                 path.unlink(missing_ok=True)
                 self.stage_asked.emit("plan")
                 return
-            path.unlink(missing_ok=True)
+            if self.ask(
+                "Let it go?", f"Throw the copy of {name} away? Otherwise you are asked again.", "Throw it away"
+            ):
+                path.unlink(missing_ok=True)
 
     def say_trouble(self, error: BaseException, kept: bool) -> None:
         """After an exception: plain words, nothing lost."""

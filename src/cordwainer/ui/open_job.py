@@ -16,6 +16,7 @@ from cordwainer.files.reading import read_document, write_json
 from cordwainer.ui.places import Recovery, Settings, state_folder
 
 RECOVERY_MS = 1500
+NEVER_SEEN = (0, 0)
 
 
 class Edit(QUndoCommand):
@@ -121,6 +122,15 @@ class OpenJob(QObject):
         if saved:
             self._recover_later.stop()
             self.recovery.drop()
+
+    def take_up(self, data: dict[str, Any], file: Path | None) -> None:
+        """Go on with recovered work; its file, if it has one, is not overwritten without asking."""
+        self.start_new(data, file, saved=False)
+        self.stamp = NEVER_SEEN if file is not None and file.exists() else None
+        if file is not None:
+            lock = QLockFile(str(self._lock_path(file)))
+            self.lock = lock if lock.tryLock(0) else None
+        self.write_recovery()
 
     def open(self, path: Path) -> None:
         """Open a job file; a second window on the same file is read-only."""

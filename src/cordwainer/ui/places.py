@@ -70,15 +70,19 @@ class Settings:
         self.put("recent", [text, *(p for p in self.recent() if p != text)][:MOST_RECENT])
 
 
-def process_lives(pid: int) -> bool:
-    """Whether a process of that number still runs."""
+def process_start(pid: int) -> str | None:
+    """When a process started, in clock ticks as Linux tells it; None when it is gone or only a husk."""
     try:
-        os.kill(pid, 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        return True
-    return True
+        fields = Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()
+    except OSError:
+        return None
+    return None if fields[0] in "ZX" else fields[19]
+
+
+def process_lives(pid: int, started: str | None = None) -> bool:
+    """Whether that very process still runs; a number given out again to another does not count."""
+    now = process_start(pid)
+    return now is not None and (started is None or started == now)
 
 
 class Recovery:
@@ -91,10 +95,14 @@ class Recovery:
     def write(self, data: dict[str, Any], file: Path | None) -> bool:
         """Keep a copy of the job; False where the folder cannot be written."""
         try:
-            write_json(self.path, {"pid": os.getpid(), "file": str(file) if file else None, "job": data})
+            write_json(self.path, self._entry(data, file))
         except OSError:
             return False
         return True
+
+    def _entry(self, data: dict[str, Any], file: Path | None) -> dict[str, Any]:
+        pid = os.getpid()
+        return {"pid": pid, "started": process_start(pid), "file": str(file) if file else None, "job": data}
 
     def drop(self) -> None:
         """Forget the copy: the work is saved or let go on purpose."""
@@ -108,7 +116,7 @@ class Recovery:
         for path in sorted(self.folder.glob("*.json"), key=lambda p: p.stat().st_mtime, reverse=True):
             try:
                 entry = json.loads(path.read_text(encoding="utf-8"))
-                if path == self.path or (process_lives(int(entry["pid"])) and int(entry["pid"]) != os.getpid()):
+                if path == self.path or process_lives(int(entry["pid"]), entry.get("started")):
                     continue
                 found.append((path, Path(entry["file"]) if entry.get("file") else None, dict(entry["job"])))
             except (OSError, ValueError, KeyError, TypeError):

@@ -46,6 +46,7 @@ class Window(Keeper):
         self.resize(1280, 800)
         self.setMinimumSize(1120, 680)
         body = QWidget()
+        body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCentralWidget(body)
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)

@@ -167,6 +167,13 @@ def test_what_would_settle_it() -> None:
     assert finding(*three(18.0178, 18.009, 18.009)).settle_with == ()
 
 
+def test_the_reason_is_told_in_the_prints_own_unit() -> None:
+    assert "18.0300 mm at 2 mm deep is 12.0 µm over the upper limit" in finding(*three(18.030, 18.009, 18.009)).why
+    inch = hole("7/16 in", "+.0012/-.0000 in", "1 in")
+    over = assess(Measured(inch, material("bronze"), BORE, (Reading(3.0, 11.2293),)))
+    assert over.why.startswith(".44210 in at .12 in deep is .00340 in over the upper limit")
+
+
 def test_pins_bound_the_hole() -> None:
     fits = finding(pins=(Pin(18.004, True), Pin(18.014, False)))
     assert fits.verdict == "accept" and fits.entry_mm is None

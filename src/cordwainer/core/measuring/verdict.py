@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from statistics import median
 
+from cordwainer.core.lengths import in_unit, inch_text
 from cordwainer.core.measuring.corrections import REFERENCE_C, at_20, flat_jaw
 from cordwainer.core.measuring.form import profile, shape_step
 from cordwainer.core.measuring.uncertainty import GUARD_FACTOR, expanded_mm, gauge_expanded_mm
@@ -271,6 +272,18 @@ def _lobed(measured: Measured, u: float) -> bool:
     return any(not pin.goes and pin.size_mm < smallest - u for pin in measured.pins)
 
 
+def _size(value_mm: float, unit: str) -> str:
+    return f"{in_unit(value_mm, unit, 4, 5)} {unit}"
+
+
+def _deep(value_mm: float, unit: str) -> str:
+    return f"{inch_text(value_mm, 2)} in" if unit == "in" else f"{value_mm:g} mm"
+
+
+def _small(value_mm: float, unit: str) -> str:
+    return f"{inch_text(value_mm, 5)} in" if unit == "in" else f"{value_mm * 1000:.1f} µm"
+
+
 def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, flags: list[str]) -> tuple[str, str]:
     texts = {
         "burr": "the burr is still on: deburr, then measure again",
@@ -280,7 +293,7 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
     }
     for flag in flags:
         return "cannot_tell", texts[flag]
-    limits = measured.hole.limits
+    limits, unit = measured.hole.limits, measured.hole.unit
     votes = [item.verdict for item in corrected]
     pin_vote, pin_why = _pin_verdict(measured)
     if not votes and pin_vote is None:
@@ -294,8 +307,8 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
         by = worst.size_mm - limits.upper_mm if over else limits.lower_mm - worst.size_mm
         word = "over the upper" if over else "under the lower"
         return "reject", (
-            f"{worst.size_mm:.4f} mm at {worst.reading.depth_mm:g} mm deep is {by * 1000:.1f} µm {word} "
-            f"limit, more than the ±{u * 1000:.1f} µm it could be off"
+            f"{_size(worst.size_mm, unit)} at {_deep(worst.reading.depth_mm, unit)} deep is {_small(by, unit)} "
+            f"{word} limit, more than the ±{_small(u, unit)} it could be off"
         )
     if pin_vote == "reject":
         return "reject", pin_why
@@ -310,28 +323,35 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
             key=lambda item: min(abs(item.size_mm - limits.lower_mm), abs(item.size_mm - limits.upper_mm)),
         )
         return "cannot_tell", (
-            f"{near.size_mm:.4f} mm at {near.reading.depth_mm:g} mm deep could be off by ±{u * 1000:.1f} µm, "
+            f"{_size(near.size_mm, unit)} at {_deep(near.reading.depth_mm, unit)} deep could be off by "
+            f"±{_small(u, unit)}, "
             "and a limit lies within that"
         )
     if not votes:
         return pin_vote or "cannot_tell", pin_why
-    return "accept", f"every reading with its ±{u * 1000:.1f} µm lies inside the limits"
+    return "accept", f"every reading with its ±{_small(u, unit)} lies inside the limits"
 
 
 def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     """What pins alone say of the largest cylinder that fits: an interval against the limits."""
     if not measured.pins:
         return None, ""
-    limits = measured.hole.limits
+    limits, unit = measured.hole.limits, measured.hole.unit
     u = GUARD_FACTOR * standard_uncertainty_mm("pin")
     going = [pin.size_mm for pin in measured.pins if pin.goes]
     refused = [pin.size_mm for pin in measured.pins if not pin.goes]
     if going and max(going) - u > limits.upper_mm:
-        return ("reject", f"a {max(going):.3f} mm pin goes, and the upper limit is {limits.upper_mm:.3f}")
+        return (
+            "reject",
+            f"a {_size(max(going), unit)} pin goes, and the upper limit is {_size(limits.upper_mm, unit)}",
+        )
     if refused and min(refused) + u < limits.lower_mm:
-        return ("reject", f"a {min(refused):.3f} mm pin will not go, and the lower limit is {limits.lower_mm:.3f}")
+        return (
+            "reject",
+            f"a {_size(min(refused), unit)} pin will not go, the lower limit is {_size(limits.lower_mm, unit)}",
+        )
     if going and refused and max(going) - u >= limits.lower_mm and min(refused) + u <= limits.upper_mm:
-        return "accept", f"a {max(going):.3f} mm pin goes and a {min(refused):.3f} mm pin does not"
+        return "accept", f"a {_size(max(going), unit)} pin goes and a {_size(min(refused), unit)} pin does not"
     return "cannot_tell", "the pins tried do not close in on both limits"
 
 

@@ -215,6 +215,7 @@ class MeasureStage(QWidget):
                 if not box.field.text():
                     box.field.setFocus()
                     return
+        self.setFocus()
 
     def _choose_gauge(self, index: int) -> None:
         kind = self.gauge.itemData(index)
