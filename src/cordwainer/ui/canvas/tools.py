@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
@@ -43,6 +44,11 @@ def mirrored(half: list[tuple[float, float]]) -> QPainterPath:
 
 def outline(tool: Tool | None, kind: str, length: float) -> Outline:
     """The outline of the tool of an operation, as long as asked in millimeters."""
+    return _outline(tool, kind, round(length, 3))
+
+
+@lru_cache(maxsize=128)
+def _outline(tool: Tool | None, kind: str, length: float) -> Outline:
     if tool is None:
         return _deburr(length)
     r = tool.diameter_mm / 2
