@@ -38,6 +38,7 @@ def timed(function: Callable[[], object]) -> float:
 
 def edit_to_paint() -> float:
     """Seconds from an edit of the depth to the repainted section and card, plan included."""
+    from PyQt6.QtCore import QEventLoop
     from PyQt6.QtWidgets import QApplication
 
     from cordwainer.ui import theme
@@ -55,7 +56,7 @@ def edit_to_paint() -> float:
 
     def settled() -> None:
         while len(window.session.plans) < len(window.session.job.holes):
-            application.processEvents()
+            application.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         application.processEvents()
         window.repaint()
 
