@@ -24,7 +24,7 @@ from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.tables import constant
 
-BUILT = 24
+BUILT = 12
 REASONS_SHOWN = 6
 
 

@@ -46,6 +46,7 @@ class Search:
     bench: Bench
     reasons: dict[str, None] = field(default_factory=dict)
     _cuts: dict[tuple[str, float, float], DrillCut | None] = field(default_factory=dict)
+    _openers: dict[tuple[str, float], tuple[list[Tool], list[Tool]]] = field(default_factory=dict)
 
     def cut(self, tool: Tool, previous_mm: float, depth_mm: float) -> DrillCut | None:
         """The drilling cut, or None with its reason noted."""
@@ -75,6 +76,12 @@ class Search:
 
     def openers(self, drill: Tool, depth_mm: float) -> tuple[list[Tool], list[Tool]]:
         """Pilots and steps that may come right before a drill (rules of record 3)."""
+        key = drill.id, round(depth_mm, 6)
+        if key not in self._openers:
+            self._openers[key] = self._find_openers(drill, depth_mm)
+        return self._openers[key]
+
+    def _find_openers(self, drill: Tool, depth_mm: float) -> tuple[list[Tool], list[Tool]]:
         c, d = constants(), drill.diameter_mm
         if d < c["no_pilot_under_mm"] or self.bench.practice.pilot == "straight":
             return [], []
