@@ -56,6 +56,8 @@ def test_speed() -> None:
         "--machine",
         "bench_lathe",
     )
+    assert on["step_over_ideal_percent"] == pytest.approx(100 * (760 / 748.03 - 1), abs=0.01)
+    assert any("n = 4 V / D" in line and "ft/min" in line for line in on["working"])
     assert on["rpm_machine"] == 760 and on["feed_mm_per_rev"] == pytest.approx(0.178)
     carbide = answer(
         "speed",

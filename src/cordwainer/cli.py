@@ -139,7 +139,7 @@ def speed(
     machine = _shop(shop_name).machine(machine_id) if machine_id else None
     chosen = speeds.choose(made_of, kind, tool_material, size.mm, None, machine)
     fed = feeds.choose(made_of, "ream" if kind == "ream" else "drill", size.mm, None, machine)
-    workings = [speeds.rpm_for.working(chosen.ideal_m_min, size.mm)]
+    workings = [speeds.rpm_for.working(chosen.ideal_m_min, size.mm), speeds.shop_form(chosen.ideal_m_min, size.mm)]
     if chosen.rpm is not None:
         workings.append(speeds.surface_speed.working(chosen.rpm, size.mm))
     data = {
@@ -149,6 +149,7 @@ def speed(
         "feed_mm_per_rev": fed.mm_per_rev,
         "feed_source": fed.source,
         "too_fast": chosen.too_fast,
+        "step_over_ideal_percent": chosen.over_percent,
         "working": [working.text() for working in workings],
     }
 
@@ -347,6 +348,3 @@ def schema(name: str, as_json: bool) -> None:
             },
         }
     click.echo(json.dumps(found, indent=1, ensure_ascii=False))
-
-
-COMMANDS = tuple(cli.commands)

@@ -7,7 +7,7 @@ from fractions import Fraction
 
 import pytest
 
-from cordwainer.core.cutting.depth import center_mouth, cone_depth, cone_length, point_length
+from cordwainer.core.cutting.depth import center_mouth, cone_depth, cone_length, point_length, ring_area
 from cordwainer.core.cutting.reading import Ask, ToolZero, read
 from cordwainer.core.cutting.speed import rpm_for, rpm_shop_form, surface_speed
 from cordwainer.core.lengths import number_drills, parse
@@ -28,9 +28,7 @@ def test_undersize_by_label() -> None:
     # common practice: 1/64 under half an inch; half a millimeter under ten
     assert parse("1/2 in").exact_mm - parse("1/64 in").exact_mm == parse("31/64 in").exact_mm
     assert parse("1/64 in").mm == pytest.approx(0.397, abs=1e-3)  # arithmetic: 1/64 in is not half a millimeter
-    ring = math.pi / 4 * (10**2 - 9**2)
-    thin = math.pi / 4 * (10**2 - 9.8**2)
-    assert (ring, thin) == pytest.approx((14.92, 3.11), abs=0.02)  # arithmetic
+    assert (ring_area(10, 9), ring_area(10, 9.8)) == pytest.approx((14.92, 3.11), abs=0.02)  # arithmetic
 
 
 @pytest.mark.parametrize(

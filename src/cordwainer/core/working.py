@@ -18,6 +18,8 @@ P = ParamSpec("P")
 UNIT_SUFFIXES = (
     ("_mm_per_rev", "mm/rev"),
     ("_m_min", "m/min"),
+    ("_ft_min", "ft/min"),
+    ("_in", "in"),
     ("_um", "µm"),
     ("_mm", "mm"),
     ("_deg", "°"),

@@ -84,6 +84,7 @@ def operation_data(operation: Operation) -> dict[str, Any]:
             "whole_turns": readings.wheel_turns,
             "divisions_past_whole_turns": readings.wheel_divisions,
             "pecks": list(readings.peck_readings),
+            "slow_from": readings.slow_from,
         }
         if readings
         else None,

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.formation.oversize import Expected
+from cordwainer.core.lengths import parse
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
 from cordwainer.core.planning.finish import choose_process, fitting_reamers, normal_cdf, undersize_drills, within
@@ -19,7 +20,7 @@ from cordwainer.core.planning.operation import PlanWarning
 from cordwainer.core.planning.practice import SCHOOLS, Practice
 from cordwainer.core.planning.search import Search, spread
 from cordwainer.core.planning.starts import needs_start
-from cordwainer.core.planning.words import KIND_WORDS, caution, say
+from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.catalog import catalog_shop
 from cordwainer.core.shop.material import material
 from cordwainer.core.shop.tool import Tool
@@ -55,6 +56,15 @@ def test_readings_in_the_scales_own_unit() -> None:
     assert (lathe.wheel_turns, lathe.wheel_divisions) == (10, pytest.approx(0))
     touched = bench("bench_lathe").reading(20.0, "edge_touch", 3.0)
     assert touched is not None and touched.stop == 25.0
+
+
+def test_half_feed_is_read_on_the_same_scale_whichever_way_it_counts() -> None:
+    b = bench("drill_press")
+    up = b.reading(20.0, "tip", 0.0, (), 17.0)
+    assert up is not None and up.slow_from == 17.0
+    scale = replace(b.machine.scales[0], direction="decreases", start=parse("80 mm"))
+    down = replace(b, machine=replace(b.machine, scales=(scale,))).reading(20.0, "tip", 0.0, (), 17.0)
+    assert down is not None and (down.stop, down.slow_from) == (60.0, 63.0)
 
 
 def test_a_reading_beyond_the_travel() -> None:
@@ -194,7 +204,6 @@ def test_words_in_the_holes_own_unit() -> None:
     assert say(17.70, "mm") == "17.7 mm" and say(7.9375, "in") == ".3125 in"
     assert say(3.14159, "mm", 2) == "3.14 mm" and say(25.4, "in", 2) == "1.000 in"
     assert caution("break").level == "stop" and "qualified person" in caution("standing").text
-    assert KIND_WORDS["ream"] == "Ream"
     for school in SCHOOLS:
         assert school.default == getattr(Practice(), school.key)
         assert all(text for _, text in school.choices)

@@ -41,6 +41,16 @@ def center_mouth(pilot_mm: float, body_mm: float, cone_share: float) -> float:
     return pilot_mm + cone_share * (body_mm - pilot_mm)
 
 
+@formula("metal taken", "π/4 (tool² - hole²)", "mm²", "derived")
+def ring_area(tool_mm: float, hole_mm: float) -> float:
+    """Cross-section of the ring a tool takes in opening a hole, in mm².
+
+    >>> round(ring_area(10, 9), 2), round(ring_area(10, 9.8), 2)
+    (14.92, 3.11)
+    """
+    return math.pi / 4 * (tool_mm**2 - hole_mm**2)
+
+
 @dataclass(frozen=True)
 class CenterDepth:
     """How deep a center drill goes: share of its cone, mouth and depth of the tip in mm."""

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Band, Material
 from cordwainer.core.tables import constant, rows
-from cordwainer.core.working import formula
+from cordwainer.core.working import Working, formula
 
-TURNS_LIKE_DRILL = ("drill", "core_drill", "center_drill", "spot_drill", "spade_drill", "end_mill")
+METERS_PER_FOOT, MM_PER_INCH = 0.3048, 25.4
 
 
 @formula("rev/min", "n = 1000 v / (π d)", "rev/min", "derived")
@@ -41,6 +41,11 @@ def rpm_shop_form(surface_ft_min: float, diameter_in: float) -> float:
     1200.0
     """
     return 4.0 * surface_ft_min / diameter_in
+
+
+def shop_form(surface_m_min: float, diameter_mm: float) -> Working:
+    """The shop's short form of the same speed, as a working in feet per minute and inches."""
+    return rpm_shop_form.working(surface_m_min / METERS_PER_FOOT, diameter_mm / MM_PER_INCH)
 
 
 def depth_factors(depth_mm: float, diameter_mm: float) -> tuple[float, float]:
@@ -79,6 +84,11 @@ class Speed:
     refused: bool = False
     below: float | None = None
     above: float | None = None
+
+    @property
+    def over_percent(self) -> float | None:
+        """How far the step lies over (or, negative, under) the ideal, in percent."""
+        return None if self.rpm is None else 100 * (self.rpm / self.ideal_rpm - 1)
 
 
 def ideal_surface(

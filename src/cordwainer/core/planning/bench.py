@@ -49,7 +49,12 @@ class Bench:
         return self.hole.depth_mm
 
     def reading(
-        self, tip_mm: float, zero_on: str, tip_at_start_mm: float, pecks_tip_mm: tuple[float, ...] = ()
+        self,
+        tip_mm: float,
+        zero_on: str,
+        tip_at_start_mm: float,
+        pecks_tip_mm: tuple[float, ...] = (),
+        slow_from_tip_mm: float | None = None,
     ) -> DepthReading | None:
         """Start and stop on the machine's depth scale, or None when it has none.
 
@@ -88,6 +93,7 @@ class Bench:
             wheel_turns=turns,
             wheel_divisions=past,
             peck_readings=tuple(at(peck) for peck in pecks_tip_mm),
+            slow_from=None if slow_from_tip_mm is None else at(slow_from_tip_mm),
         )
 
     def seconds(self, rpm: float, feed: float) -> tuple[float, float | None]:

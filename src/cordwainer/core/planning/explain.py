@@ -182,6 +182,7 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     found = [
         speed_working(bench, "drill", cut.tool.material, cut.speed),
         speeds.rpm_for.working(cut.speed.ideal_m_min, d),
+        speeds.shop_form(cut.speed.ideal_m_min, d),
         speeds.surface_speed.working(operation.rpm or 0.0, d),
         depths.point_length.working(d, cut.tool.point_angle_deg or 180.0),
     ]
@@ -240,6 +241,7 @@ def ream_workings(bench: Bench, chain: Chain, ream: ReamCut, operation: Operatio
                 "general handbook practice (allowance table), on diameter",
             )
         )
+        found.append(depths.ring_area.working(ream.tool.diameter_mm, chain.drills[-1].expected.mean_mm))
     return (*found, *_feed_working(operation, ream.feed.row_source))
 
 

@@ -28,7 +28,7 @@ class DepthReading:
     """Start and stop of an operation on the machine's depth scale, in the scale's unit.
 
     `wheel_turns` and `wheel_divisions` are whole turns and divisions past them from start to
-    stop, where the machine feeds by a handwheel with a dial.
+    stop, where the machine feeds by a handwheel with a dial. `slow_from` is where the feed is halved.
     """
 
     unit: str
@@ -41,6 +41,7 @@ class DepthReading:
     wheel_turns: int | None = None
     wheel_divisions: float | None = None
     peck_readings: tuple[float, ...] = ()
+    slow_from: float | None = None
 
 
 @dataclass(frozen=True)

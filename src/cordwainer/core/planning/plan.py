@@ -6,7 +6,6 @@ from dataclasses import replace
 
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import expected_reamed
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.part.hole import Hole
@@ -221,7 +220,9 @@ def _drill_operation(
         expected_sd_mm=cut.expected.sd_mm,
         fluid=bench.material.fluids["drill"],
         minutes=minutes,
-        readings=bench.reading(cut.tip_mm, zero, cut.tip_at_start_mm, cut.pecks_mm),
+        readings=bench.reading(
+            cut.tip_mm, zero, cut.tip_at_start_mm, cut.pecks_mm, slow.from_tip_mm if slow else None
+        ),
         breakthrough=slow,
         slowed_for=cut.slowed_for,
         because=explain.why_drill(bench, chain, index),
@@ -352,11 +353,3 @@ def _with_changes(bench: Bench, operations: list[Operation]) -> list[Operation]:
             rpm = operation.rpm
         found.append(replace(operation, minutes=minutes))
     return found
-
-
-def check_machine_and_material(shop: Shop, machine_id: str) -> Machine:
-    """The machine of a job, with the field named in the error."""
-    try:
-        return shop.machine(machine_id)
-    except InputError as bad:
-        raise bad.inside("machine") from None

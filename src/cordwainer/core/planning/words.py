@@ -38,14 +38,3 @@ SCALE_WORDS = {
     "knee_dial": "knee dial",
     "readout": "readout",
 }
-KIND_WORDS = {
-    "face": "Face",
-    "punch": "Punch",
-    "center_drill": "Center drill",
-    "spot_drill": "Spot drill",
-    "drill": "Drill",
-    "ream": "Ream",
-    "end_mill": "Flat for the entry",
-    "deburr": "Deburr",
-    "measure": "Measure",
-}

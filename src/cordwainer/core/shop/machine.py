@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from fractions import Fraction
 
 from cordwainer.core.lengths import Length
@@ -65,7 +65,6 @@ class Machine:
     drive: str = "belt"
     rate_per_hour: float | None = None
     speed_range_rpm: tuple[float, float] | None = None
-    extra: dict[str, object] = field(default_factory=dict, compare=False)
 
     @property
     def is_lathe(self) -> bool:

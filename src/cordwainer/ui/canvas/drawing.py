@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QLabel, QWidget
 
+from cordwainer.core.cutting.depth import point_length
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.callout import read_callout
@@ -17,6 +18,7 @@ from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Field, Pressable, corners
 from cordwainer.ui.wording import as_written, limits_pair, plain, print_size
 
+SHOWN_POINT_DEG = 118.0
 SCALES = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60)
 
 
@@ -273,7 +275,7 @@ class Drawing(QWidget):
         bore = QPainterPath(QPointF(axis - r, face))
         bore.lineTo(QPointF(axis - r, deep))
         if not hole.through:
-            bore.lineTo(QPointF(axis, deep + 0.3004 * hole.nominal_mm * scale))
+            bore.lineTo(QPointF(axis, deep + point_length(hole.nominal_mm, SHOWN_POINT_DEG) * scale))
         bore.lineTo(QPointF(axis + r, deep))
         bore.lineTo(QPointF(axis + r, face))
         painter.fillPath(bore, theme.BARE)
@@ -286,7 +288,7 @@ class Drawing(QWidget):
                 corners(
                     [
                         QPointF(axis - r, deep),
-                        QPointF(axis, deep + 0.3004 * hole.nominal_mm * scale),
+                        QPointF(axis, deep + point_length(hole.nominal_mm, SHOWN_POINT_DEG) * scale),
                         QPointF(axis + r, deep),
                     ]
                 )
@@ -322,7 +324,7 @@ class Drawing(QWidget):
         room = hole.tip_room_mm
         if room is not None and hole.part_thickness_mm is not None:
             y = face + hole.part_thickness_mm * scale
-            tip = deep + 0.3004 * hole.nominal_mm * scale
+            tip = deep + point_length(hole.nominal_mm, SHOWN_POINT_DEG) * scale
             if y - tip > 1:
                 painter.setPen(QPen(theme.BRASSDYE, 1))
                 painter.drawLine(QPointF(axis, tip), QPointF(axis, y))

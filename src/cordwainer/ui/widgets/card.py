@@ -154,13 +154,10 @@ class Card(Pane):
             stops = ", ".join(f"{p:.{places}f}" for p in readings.peck_readings[:-1][:5])
             more = " …" if len(readings.peck_readings) > 6 else ""
             lines.append(("Clear chips at", stops + more))
-        if operation.breakthrough is not None and operation.readings is not None:
+        if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
             slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
-            start = operation.readings.stop - ((operation.tip_mm or 0) - operation.breakthrough.from_tip_mm) / (
-                25.4 if operation.readings.unit == "in" else 1
-            )
-            places = 2 if operation.readings.unit == "in" else 1
-            lines.append((f"Half feed ({slow}) from", f"{start:.{places}f}"))
+            places = 2 if readings.unit == "in" else 1
+            lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f}"))
         if operation.stock_mm is not None:
             lines.append(("Left to ream", f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
         if operation.expected_mm is not None:
