@@ -26,6 +26,7 @@ from cordwainer.files.reading import (
     validate,
     write_json,
 )
+from cordwainer.files.sequence import SequenceOperation
 
 FORMAT = "cordwainer-job"
 MOST_HOLES = 2000
@@ -99,6 +100,8 @@ class HoleFile(Part):
     route: str | None = None
     measured: MeasuredFile | None = None
     evidence: dict[str, str | float | bool] = Field(default_factory=dict)
+    sequence: list[SequenceOperation] = Field(default_factory=list, max_length=60)
+    sequence_only: bool = Field(default=False, strict=True)
 
 
 class JobFile(Document):

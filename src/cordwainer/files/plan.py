@@ -7,11 +7,14 @@ from typing import Any
 from pydantic import BaseModel, Field
 
 from cordwainer import __version__
+from cordwainer.core.errors import InputError
 from cordwainer.core.planning.operation import HolePlan, Operation, PlanWarning, Route
 from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.job import Job
+from cordwainer.files.sequence import read_wishes
 
 DATA_VERSION = 1
 
@@ -19,9 +22,20 @@ DATA_VERSION = 1
 def plan_job(job: Job, shop: Shop) -> tuple[HolePlan, ...]:
     """Plans for all holes of a job, like holes planned once."""
     machine = shop.machine(job.file.machine)
-    return tuple(
-        plan_hole(hole, shop, machine, job.material, job.practice, job.file.hardness_bhn) for hole in job.holes
-    )
+    sold = None if shop.name == "catalog" else built_in("catalog")
+    found = []
+    for index, hole in enumerate(job.holes):
+        entry = job.file.holes[index]
+        try:
+            wishes = read_wishes(entry.sequence, entry.sequence_only, shop)
+        except InputError as bad:
+            raise bad.inside(f"holes[{index}]") from None
+        found.append(
+            plan_hole(
+                hole, shop, machine, job.material, job.practice, job.file.hardness_bhn, wishes=wishes, sold=sold
+            )
+        )
+    return tuple(found)
 
 
 def made_with(seed: int) -> dict[str, Any]:
@@ -97,6 +111,7 @@ def operation_data(operation: Operation) -> dict[str, Any]:
         else None,
         "role": operation.role,
         "slowed_for": operation.slowed_for,
+        "locked": list(operation.locked),
         "working": [working.text() for working in operation.workings],
     }
 
@@ -136,7 +151,12 @@ def plan_data(job: Job, plans: tuple[HolePlan, ...], seed: int) -> dict[str, Any
     warnings += [warning_data(w) for plan in plans for route in plan.routes for w in route.warnings]
     return {
         "holes": [
-            {"id": p.hole.id, "routes": [route_data(r) for r in p.routes], "why_not": list(p.why_not)}
+            {
+                "id": p.hole.id,
+                "routes": [route_data(r) for r in p.routes],
+                "why_not": list(p.why_not),
+                "to_get": route_data(p.to_get) if p.to_get else None,
+            }
             for p in plans
         ],
         "warnings": warnings,
@@ -198,6 +218,7 @@ class HoleOut(BaseModel):
     id: str
     routes: list[RouteOut]
     why_not: list[str]
+    to_get: RouteOut | None
 
 
 class PlanOut(BaseModel):

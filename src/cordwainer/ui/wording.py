@@ -77,9 +77,7 @@ def role_name(route: Route, index: int) -> str:
     reamed = any(o.kind == "ream" for o in route.operations)
     if place == len(drills) - 1:
         return "Undersize" if reamed else "Drill to size"
-    following = route.operations[drills[place + 1]].diameter_mm or 0.0
-    small = (operation.diameter_mm or 0.0) < 0.4 * following
-    return "Pilot" if place == 0 and small else "Step"
+    return "Pilot" if place == 0 else "Step"
 
 
 def size_shown(operation: Operation, unit: str) -> str:

@@ -13,12 +13,20 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.formation.oversize import Expected
 from cordwainer.core.lengths import parse
-from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
+from cordwainer.core.planning.bench import (
+    Bench,
+    clear_minutes,
+    cut_minutes,
+    feed_turns,
+    minutes_of,
+    speed_working,
+    turning,
+)
 from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
-from cordwainer.core.planning.finish import choose_process, fitting_reamers, normal_cdf, undersize_drills, within
+from cordwainer.core.planning.finish import choose_process, fitting_reamers, normal_cdf, within
 from cordwainer.core.planning.operation import PlanWarning
 from cordwainer.core.planning.practice import SCHOOLS, Practice
-from cordwainer.core.planning.search import Search, spread
+from cordwainer.core.planning.search import Search
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.catalog import catalog_shop
@@ -83,10 +91,11 @@ def test_minutes_by_feed_and_length() -> None:
     machine = catalog_shop().machine("toolroom_lathe")
     # derived: 60 mm at 188 mm/min with 3 mm approach
     assert cut_minutes(60, 0, 626.6, 0.30, 0, machine) == pytest.approx((60 + 3) / 188, rel=0.01)
-    pecked = cut_minutes(60, 0, 626.6, 0.30, 3, machine, 0.0, (30.0, 40.0, 50.0, 60.0))
-    assert pecked > cut_minutes(60, 0, 626.6, 0.30, 3, machine)
-    slow = cut_minutes(60, 0, 626.6, 0.30, 0, machine, slow_mm=6.0)
-    assert slow - cut_minutes(60, 0, 626.6, 0.30, 0, machine) == pytest.approx(6 / 188, rel=0.01)
+    pecked = clear_minutes((30.0, 40.0, 50.0, 60.0), machine)
+    assert pecked == pytest.approx(3 * minutes_of("clear_chips_carriage_or_quill") + 2 * 120 / 3000)
+    assert clear_minutes((), machine) == 0
+    slow = (feed_turns(60, 0, 0.3, 6.0) - feed_turns(60, 0, 0.3)) / 626.6
+    assert slow == pytest.approx(6 / 188, rel=0.01)
     assert all(minutes_of(row.text("what")) >= 0 for row in rows("minutes"))
 
 
@@ -160,23 +169,25 @@ def test_reamers_that_fit() -> None:
 
 def test_undersize_order() -> None:
     b = bench()
-    reamer = fitting_reamers(b)[0][0]
-    standard = [t for t in b.shop.of_kind("drill") if t.series != "stub"]
-    assert undersize_drills(b, reamer, standard, 8.0)[0].designation == "17.7 mm"
-    from_solid = undersize_drills(b, reamer, standard, 0.0)[0]
-    assert from_solid.diameter_mm < 17.7
+    ends = Search(b).ream_endings(fitting_reamers(b)[0])
+    led = {end.last.designation: end.places[1] for end in ends if end.last.series != "stub"}
+    assert led["17.7 mm"] == 0 and all(place > 0 for name, place in led.items() if name != "17.7 mm")
+    alone = min((end.places[0], end.last.diameter_mm) for end in ends if end.last.series != "stub")
+    assert alone[0] == 0 and alone[1] < 17.7  # from solid it cuts bigger, so a smaller drill leaves the stock
 
 
-def test_openers_keep_to_the_bands() -> None:
-    search = Search(bench("toolroom_lathe"))
-    last = drill("17.7 mm")
-    pilots, steps = search.openers(last, 25)
-    assert pilots and all(last.chisel_mm <= t.diameter_mm <= 1.3 * last.chisel_mm + 1e-6 for t in pilots)
-    assert steps and all(0.4 <= t.diameter_mm / 17.7 <= 0.85 for t in steps)
-    assert search.openers(drill("5 mm", "jobber"), 25) == ([], [])
-    deep, _ = search.openers(last, 60)
-    assert not deep  # a pilot deeper than 12 of its own diameters
-    assert spread(list(steps), 3) == [steps[0], steps[round((len(steps) - 1) / 2)], steps[-1]]
+def test_who_may_follow_whom() -> None:
+    b = bench("toolroom_lathe")
+    search = Search(b)
+    web = search._web(search.ream_endings(fitting_reamers(b)[0]), 18.0)
+    sizes = [0.0, *(t.diameter_mm for t in web.bits.tools)]
+    arcs = list(zip(web.arcs.source, web.arcs.drill, strict=True))
+    assert len(arcs) > 500
+    for source, drill in arcs:
+        found, tool = sizes[source], web.bits.tools[drill]
+        pilot = tool.chisel_mm - 1e-6 <= found <= 1.3 * tool.chisel_mm + 1e-6
+        step = 0.4 - 1e-9 <= found / tool.diameter_mm <= 0.85 + 1e-9 and found >= tool.chisel_mm
+        assert source == 0 or ((pilot or step) and tool.diameter_mm >= 6 and 12 * found >= 25 - 1e-6)
 
 
 def test_when_a_start_is_needed() -> None:

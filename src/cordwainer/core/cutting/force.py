@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from dataclasses import dataclass
 from functools import cache
+from typing import Any, overload
+
+import numpy as np
+import numpy.typing as npt
 
 from cordwainer.core.tables import constant, rows
+
+Floats = npt.NDArray[np.float64]
 
 
 @dataclass(frozen=True)
@@ -17,38 +22,50 @@ class Load:
     torque_nm: float
 
     def power_kw(self, rpm: float) -> float:
-        """Power at the cutter in kW. Source: Machinery's Handbook, P = M n / 9550."""
-        return self.torque_nm * rpm / 9550.0
+        """Power at the cutter in kW."""
+        return power_kw(self.torque_nm, rpm)
 
 
-def chisel_factors(chisel_ratio: float) -> tuple[float, float, float]:
+@overload
+def power_kw(torque_nm: float, rpm: float) -> float: ...
+@overload
+def power_kw(torque_nm: Floats, rpm: Floats) -> Floats: ...
+def power_kw(torque_nm: Any, rpm: Any) -> Any:
+    """Power at the cutter in kW, floats or arrays. Source: Machinery's Handbook, P = M n / 9550."""
+    return torque_nm * rpm / 9550.0
+
+
+def plain(value: Any) -> Any:
+    """A float where the value has no shape, else the array itself."""
+    return float(value) if np.ndim(value) == 0 else value
+
+
+def chisel_factors(chisel_ratio: Any) -> tuple[Any, Any, Any]:
     """Factors A (torque), B (lip thrust), J (chisel thrust) for chisel length over diameter.
 
-    Linear between rows, held beyond the ends. Source: Machinery's Handbook, chisel-edge factors.
+    Floats or arrays. Linear between rows, held beyond the ends. Source: Machinery's Handbook,
+    chisel-edge factors.
 
     >>> chisel_factors(0.18)
     (1.085, 1.355, 0.03)
     """
-    ratios, factors = _chisel_table()
-    index = bisect_left(ratios, chisel_ratio)
-    if index == 0 or index == len(ratios):
-        return factors[min(index, len(ratios) - 1)]
-    share = (chisel_ratio - ratios[index - 1]) / (ratios[index] - ratios[index - 1])
-    a, b, j = (lo + share * (hi - lo) for lo, hi in zip(factors[index - 1], factors[index], strict=True))
+    ratios, *columns = _chisel_table()
+    a, b, j = (plain(np.interp(chisel_ratio, ratios, column)) for column in columns)
     return a, b, j
 
 
 @cache
-def _chisel_table() -> tuple[list[float], list[tuple[float, float, float]]]:
+def _chisel_table() -> tuple[Floats, Floats, Floats, Floats]:
     table = rows("drill_force_chisel")
-    factors = [(r.number("A_torque"), r.number("B_thrust"), r.number("J_thrust")) for r in table]
-    return [row.number("c_over_d") for row in table], factors
+    names = ("c_over_d", "A_torque", "B_thrust", "J_thrust")
+    ratios, a, b, j = (np.array([row.number(name) for row in table]) for name in names)
+    return ratios, a, b, j
 
 
-def relief(pilot_ratio: float, chisel_ratio: float) -> float:
+def relief(pilot_ratio: Any, chisel_ratio: Any) -> Any:
     """How far a pilot relieves the chisel edge, 0 to 1: none below 0.6 of it, all at its length.
 
-    Source: derived; the smooth step between is assumed.
+    Floats or arrays. Source: derived; the smooth step between is assumed.
 
     >>> relief(0.2, 0.18), relief(0.1, 0.18)
     (1.0, 0.0)
@@ -56,26 +73,27 @@ def relief(pilot_ratio: float, chisel_ratio: float) -> float:
     return smoothstep((pilot_ratio / chisel_ratio - 0.6) / 0.4)
 
 
-def smoothstep(x: float) -> float:
-    """0 below 0, 1 above 1, 3x² - 2x³ between."""
-    x = min(max(x, 0.0), 1.0)
-    return x * x * (3 - 2 * x)
+def smoothstep(x: Any) -> Any:
+    """0 below 0, 1 above 1, 3x² - 2x³ between; floats or arrays."""
+    x = np.minimum(np.maximum(x, 0.0), 1.0)
+    return plain(x * x * (3 - 2 * x))
 
 
 def drill_load(
-    diameter_mm: float,
-    feed_mm_per_rev: float,
+    diameter_mm: Any,
+    feed_mm_per_rev: Any,
     kd_torque: float,
     kd_thrust: float,
-    chisel_ratio: float = 0.18,
-    pilot_mm: float = 0.0,
-    wear: float = 0.0,
+    chisel_ratio: Any = 0.18,
+    pilot_mm: Any = 0.0,
+    wear: Any = 0.0,
 ) -> Load:
     """Thrust and torque of a twist drill, opening a hole of `pilot_mm` (0: from solid).
 
     T = 0.05 Kd f^0.8 d^0.8 B W (1 - p r) + 0.007 Kd d² J W (1 - r),
     M = 0.000025 Kd f^0.8 d^1.8 A' W (1 - p² r), with p = pilot/d and r its relief.
-    `wear` 0 to 1. Range: high-speed-steel drills about 3 to 60 mm.
+    `wear` 0 to 1; floats, or arrays that broadcast (the load then holds arrays).
+    Range: high-speed-steel drills about 3 to 60 mm.
     Source: Machinery's Handbook, drilling thrust, torque and power; pilot terms derived.
 
     >>> load = drill_load(10, 0.2, 20000, 20000)
@@ -83,15 +101,15 @@ def drill_load(
     (2779, 9.445)
     """
     a, b, j = chisel_factors(chisel_ratio)
-    ratio = pilot_mm / diameter_mm
-    r = relief(ratio, chisel_ratio) if pilot_mm > 0 else 0.0
+    ratio = np.maximum(pilot_mm, 0.0) / diameter_mm
+    r = relief(ratio, chisel_ratio)
     worn = 1 + constant("wear_force") * wear
     feed_term = feed_mm_per_rev**0.8
     lips = 0.05 * kd_thrust * feed_term * diameter_mm**0.8 * b * (1 - ratio * r)
     chisel = 0.007 * kd_thrust * diameter_mm**2 * j * (1 - r)
     torque_factor = a + (1 - a) * r
     torque = 2.5e-5 * kd_torque * feed_term * diameter_mm**1.8 * torque_factor * (1 - ratio**2 * r)
-    return Load((lips + chisel) * worn, torque * worn)
+    return Load(plain((lips + chisel) * worn), plain(torque * worn))
 
 
 def ream_torque_nm(diameter_mm: float, stock_mm: float, feed_mm_per_rev: float, kd_torque: float) -> float:

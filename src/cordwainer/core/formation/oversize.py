@@ -6,10 +6,13 @@ its rows they are linear; above and below it they go on by the laws in `constant
 
 from __future__ import annotations
 
-from bisect import bisect_left
 from dataclasses import dataclass
+from functools import cache
+from typing import Any
 
-from cordwainer.core.cutting.force import relief, smoothstep
+import numpy as np
+
+from cordwainer.core.cutting.force import Floats, plain, relief, smoothstep
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, rows
 
@@ -24,59 +27,60 @@ class Expected:
     sd_mm: float
 
 
-def survey_oversize(diameter_mm: float) -> tuple[float, float, float]:
+@cache
+def _survey() -> tuple[Floats, Floats, Floats, Floats]:
+    """Sizes in mm and the three columns in mm."""
+    table = rows("oversize")
+    names = ("drill_diameter_inch", "average_min_inch", "mean_inch", "average_max_inch")
+    sizes, low, mean, high = (np.array([row.number(name) for row in table]) for name in names)
+    return sizes * INCH_MM, low * INCH_MM, mean * INCH_MM, high * INCH_MM
+
+
+def survey_oversize(diameter_mm: Any) -> tuple[Any, Any, Any]:
     """Average least, mean and average greatest oversize of a drill from solid, in mm.
 
-    Range 0.2 to 80 mm. Source: Machinery's Handbook, oversize diameters in drilling (over 2800
-    holes in steel and cast iron); above 1 in the straight-line form, below 1/16 in assumed.
+    Float or array. Range 0.2 to 80 mm. Source: Machinery's Handbook, oversize diameters in drilling
+    (over 2800 holes in steel and cast iron); above 1 in the straight-line form, below 1/16 in assumed.
 
     >>> [round(x / 25.4, 4) for x in survey_oversize(6.35)]
     [0.0025, 0.004, 0.0065]
     """
-    d = diameter_mm / INCH_MM
-    table = rows("oversize")
-    sizes = [row.number("drill_diameter_inch") for row in table]
-    columns = ("average_min_inch", "mean_inch", "average_max_inch")
-    if d > sizes[-1]:
-        mean = constant("survey_linear_a_in") + constant("survey_linear_b") * d
-        last_low, last_mean, last_high = (table[-1].number(c) for c in columns)
-        low, high = mean * last_low / last_mean, mean * last_high / last_mean
-    elif d < sizes[0]:
-        scale = (d / sizes[0]) ** constant("survey_small_exponent")
-        low, mean, high = (table[0].number(c) * scale for c in columns)
-    else:
-        index = max(bisect_left(sizes, d), 1)
-        share = (d - sizes[index - 1]) / (sizes[index] - sizes[index - 1])
-        before, after = table[index - 1], table[index]
-        low, mean, high = (before.number(c) + share * (after.number(c) - before.number(c)) for c in columns)
-    return low * INCH_MM, mean * INCH_MM, high * INCH_MM
+    sizes, *columns = _survey()
+    small = np.minimum(diameter_mm / sizes[0], 1.0) ** constant("survey_small_exponent")
+    line = constant("survey_linear_a_in") * INCH_MM + constant("survey_linear_b") * diameter_mm
+    big = np.where(diameter_mm > sizes[-1], line / columns[1][-1], 1.0)
+    low, mean, high = (plain(np.interp(diameter_mm, sizes, column) * small * big) for column in columns)
+    return low, mean, high
 
 
-def opening_factor(drill_mm: float, chisel_mm: float, previous_mm: float) -> float:
+def opening_factor(drill_mm: Any, chisel_mm: Any, previous_mm: Any) -> Any:
     """How much of the survey's oversize is left when the drill opens a hole of `previous_mm`.
 
-    1 from solid, 0.4 behind a relieving pilot, rising again for thin rings. Source: assumed.
+    Floats or arrays. 1 from solid, 0.4 behind a relieving pilot, rising again for thin rings.
+    Source: assumed.
 
     >>> opening_factor(9.8, 1.764, 0.0), round(opening_factor(9.8, 1.764, 2.0), 2)
     (1.0, 0.4)
     """
-    if previous_mm <= 0:
-        return 1.0
-    ratio = previous_mm / drill_mm
+    ratio = np.maximum(previous_mm, 0.0) / drill_mm
     relieved = relief(ratio, chisel_mm / drill_mm)
     thin = smoothstep((ratio - constant("thin_ring_start")) / constant("thin_ring_span"))
-    return 1.0 - constant("pilot_relief") * relieved * (1 - 0.5 * thin)
+    return plain(1.0 - constant("pilot_relief") * relieved * (1 - 0.5 * thin))
+
+
+def expected_mean_sd(diameter_mm: Any, chisel_mm: Any, oversize_factor: Any, previous_mm: Any) -> tuple[Any, Any]:
+    """Mean and standard deviation in mm of the hole a drill leaves; floats or arrays.
+
+    Size + survey mean x f x b, b (`oversize_factor`) being what the logbook has learned of this very drill.
+    """
+    low, mean, high = survey_oversize(diameter_mm)
+    f = opening_factor(diameter_mm, chisel_mm, previous_mm)
+    return diameter_mm + mean * f * oversize_factor, constant("survey_sd_share") * (high - low) * f
 
 
 def expected_drilled(drill: Tool, previous_mm: float = 0.0) -> Expected:
-    """The hole a drill leaves, opening a hole of `previous_mm` (0: from solid).
-
-    Size + survey mean x f x b, b being what the logbook has learned of this very drill.
-    """
-    low, mean, high = survey_oversize(drill.diameter_mm)
-    f = opening_factor(drill.diameter_mm, drill.chisel_mm, previous_mm)
-    sd = constant("survey_sd_share") * (high - low) * f
-    return Expected(drill.diameter_mm + mean * f * drill.oversize_factor, sd)
+    """The hole a drill leaves, opening a hole of `previous_mm` (0: from solid)."""
+    return Expected(*expected_mean_sd(drill.diameter_mm, drill.chisel_mm, drill.oversize_factor, previous_mm))
 
 
 def expected_reamed(reamer: Tool) -> Expected:

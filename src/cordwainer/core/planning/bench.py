@@ -4,8 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import TypedDict
+from typing import Any, TypedDict
 
+import numpy as np
+
+from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.reading import exact
 from cordwainer.core.errors import BeyondTravelError
@@ -13,11 +16,14 @@ from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import DepthReading
 from cordwainer.core.planning.practice import Practice
-from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.machine import Machine, holding
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import by_key, constant
 from cordwainer.core.working import Input, Working, figure
+
+START_SERIES = ("plain", "A", "spot")
 
 
 @dataclass(frozen=True, eq=False)
@@ -40,6 +46,32 @@ class Bench:
     def power_kw(self) -> float:
         """Power that reaches the cut."""
         return constant("usable_power") * self.machine.power_kw
+
+    @cached_property
+    def travel_room_mm(self) -> float | None:
+        """Travel the depth scale has from its start, in mm, or None where it has no end."""
+        scale = self.machine.depth_scale
+        return None if scale is None or scale.room is None else float(scale.room)
+
+    @cached_property
+    def start_speeds(self) -> dict[str, tuple[speeds.Speed, feeds.Feed]]:
+        """Speeds and feeds of center drills already asked for, by tool id."""
+        return {}
+
+    @cached_property
+    def _starts(self) -> dict[str, tuple[Tool, ...]]:
+        return {}
+
+    def starts(self, kind: str) -> tuple[Tool, ...]:
+        """Center or spot drills that start holes and that this machine can hold."""
+        if kind not in self._starts:
+            self._starts[kind] = tuple(
+                tool
+                for tool in self.shop.of_kind(kind)
+                if tool.series in START_SERIES
+                and holding(self.machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm) is None
+            )
+        return self._starts[kind]
 
     @property
     def corner_depth_mm(self) -> float:
@@ -96,6 +128,20 @@ class Bench:
             slow_from=None if slow_from_tip_mm is None else at(slow_from_tip_mm),
         )
 
+    def reading_or_none(
+        self,
+        tip_mm: float,
+        zero_on: str,
+        tip_at_start_mm: float,
+        pecks_tip_mm: tuple[float, ...] = (),
+        slow_from_tip_mm: float | None = None,
+    ) -> DepthReading | None:
+        """The reading, or None also where the scale ends before the depth."""
+        try:
+            return self.reading(tip_mm, zero_on, tip_at_start_mm, pecks_tip_mm, slow_from_tip_mm)
+        except BeyondTravelError:
+            return None
+
     def seconds(self, rpm: float, feed: float) -> tuple[float, float | None]:
         """Seconds per millimeter of feed, and per turn of the feeding handwheel where there is one."""
         per_mm = 60.0 / (rpm * feed)
@@ -109,23 +155,25 @@ def minutes_of(what: str) -> float:
     return by_key("minutes", "what")[what].number("minutes")
 
 
-def cut_minutes(
-    tip_mm: float,
-    from_mm: float,
-    rpm: float,
-    feed: float,
-    clears: int,
-    machine: Machine,
-    slow_mm: float = 0.0,
-    pecks_mm: tuple[float, ...] = (),
-) -> float:
-    """Minutes at the cut: approach and feed, half feed over `slow_mm`, chips cleared `clears` times."""
-    length = constant("approach_mm") + max(tip_mm - from_mm, 0.0)
-    cutting = (length + slow_mm * (1 / constant("breakthrough_feed") - 1)) / (feed * rpm)
+def feed_turns(tip_mm: Any, from_mm: Any, feed_mm_per_rev: Any, slow_mm: Any = 0.0) -> Any:
+    """Turns of the spindle from approach to the tip's last depth, half feed over `slow_mm`; floats or arrays."""
+    length = constant("approach_mm") + np.maximum(tip_mm - from_mm, 0.0)
+    return (length + slow_mm * (1 / constant("breakthrough_feed") - 1)) / feed_mm_per_rev
+
+
+def clear_minutes(pecks_mm: tuple[float, ...], machine: Machine, clears: int | None = None) -> float:
+    """Minutes of drawing back to clear chips: once before each peck but the first, with the way in and out."""
     way = "tailstock" if any(s.kind == "tailstock_ram" for s in machine.scales[:1]) else "carriage_or_quill"
-    clear = minutes_of(f"clear_chips_{way}")
+    times = max(len(pecks_mm) - 1, 0) if clears is None else clears
+    if not times:
+        return 0.0
     air = 2 * sum(pecks_mm[:-1]) / (1000 * constant("retract_m_min"))
-    return cutting + clears * clear + air
+    return times * minutes_of(f"clear_chips_{way}") + air
+
+
+def cut_minutes(tip_mm: float, from_mm: float, rpm: float, feed: float, clears: int, machine: Machine) -> float:
+    """Minutes at the cut: approach and feed, chips cleared `clears` times."""
+    return float(feed_turns(tip_mm, from_mm, feed)) / rpm + clear_minutes((), machine, clears)
 
 
 def speed_working(bench: Bench, operation: str, tool_material: str, chosen: speeds.Speed) -> Working:

@@ -1,28 +1,233 @@
-"""One drill or reamer at work on one hole: may it, how fast, how deep, what does it leave.
+"""Drills and reamers at work on one hole: may they, how fast, how deep, what do they leave.
 
-Every hard limit that rejects a cut says why, with its numbers.
+What does not depend on the hole a drill finds is worked out once for each drill (`Bits`); what does
+is worked out for any number of meetings of drill and hole at once (`at_work`). Every hard limit
+that rejects a cut says why, with its numbers; a cut the machinist insists on keeps its reasons in
+`broken` instead.
 """
 
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
 
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.cutting.force import Load, drill_load
-from cordwainer.core.errors import BeyondTravelError
-from cordwainer.core.formation.oversize import Expected, expected_drilled
-from cordwainer.core.planning.bench import Bench, cut_minutes
+from cordwainer.core.cutting.force import Floats, Load, drill_load, power_kw
+from cordwainer.core.formation.oversize import Expected, expected_mean_sd
+from cordwainer.core.planning.bench import Bench, clear_minutes, cut_minutes, feed_turns
 from cordwainer.core.planning.words import say
 from cordwainer.core.shop.machine import holding
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
+FEED_STEPS = 12
+FINE, TRAVEL, THRUST, POWER = 0, 1, 2, 3
+Ints = npt.NDArray[np.int64]
+
 
 class Rejected(Exception):
     """This cut cannot be made here; the text says why."""
+
+
+def check_holding(bench: Bench, tool: Tool) -> None:
+    """Reject a tool the machine cannot hold."""
+    reason = holding_reason(bench, tool)
+    if reason:
+        raise Rejected(reason)
+
+
+def holding_reason(bench: Bench, tool: Tool) -> str | None:
+    """Why the machine cannot hold a tool, or None."""
+    reason = holding(bench.machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+    return f"{tool.name}: {reason}" if reason else None
+
+
+def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> list[str]:
+    """What flutes and the floor under the hole forbid of a cut."""
+    unit, found = bench.hole.unit, []
+    if tool.flute_length_mm is not None and depth_mm > tool.flute_length_mm:
+        found.append(
+            f"{tool.name}: its flutes are {say(tool.flute_length_mm, unit, 1)} long and would be "
+            f"buried at {say(depth_mm, unit, 1)}"
+        )
+    guided = constant("guide_from_depth")
+    if tool.series in ("long", "carbide_self_centering") and depth_mm > guided * tool.diameter_mm:
+        found.append(
+            f"{tool.name}: deeper than {guided:g} diameters a long drill wants a guide pilot of its own size "
+            "first, and this plan cuts none"
+        )
+    room = bench.hole.tip_room_mm
+    if room is not None and tip_mm > room + 1e-6:
+        found.append(
+            f"{tool.name}: its tip would stop {say(tip_mm, unit, 2)} deep and leave less than "
+            f"{say(bench.hole.floor_mm, unit, 2)} under the hole"
+        )
+    return found
+
+
+def travel_reason(bench: Bench, tool: Tool, travel_mm: float) -> str:
+    """What the depth scale's end forbids."""
+    scale = bench.machine.depth_scale
+    kind = scale.kind.replace("_", " ") if scale else "scale"
+    return f"{tool.name}: needs {travel_mm:.1f} mm of travel and the {kind} has {bench.travel_room_mm:.1f}"
+
+
+@dataclass(frozen=True, eq=False)
+class Bits:
+    """Drills, each to one depth: what does not depend on the hole they find. Arrays of shape (n,).
+
+    `feeds` has shape (n, 13): the feed wanted, then the lighter ones to fall back on, in order.
+    `why` holds the hard limits each breaks, `lean` how far the tip leads the edge for 1 mm of radius.
+    """
+
+    tools: tuple[Tool, ...]
+    speed: tuple[speeds.Speed, ...]
+    feed: tuple[feeds.Feed, ...]
+    pecks: tuple[tuple[float, ...], ...]
+    why: tuple[tuple[str, ...], ...]
+    d: Floats
+    depth: Floats
+    tip: Floats
+    lean: Floats
+    chisel: Floats
+    wear: Floats
+    learned: Floats
+    rpm: Floats
+    feeds: Floats
+    fixed_minutes: Floats
+    slow_mm: Floats
+
+    def __len__(self) -> int:
+        return len(self.tools)
+
+
+def make_bits(bench: Bench, tools: Sequence[Tool], depths_mm: Sequence[float]) -> Bits:
+    """The drills of a search, each with the depth of full diameter it is wanted to."""
+    found = [_bit(bench, tool, depth) for tool, depth in zip(tools, depths_mm, strict=True)]
+    d = np.array([t.diameter_mm for t in tools], dtype=float)
+    point = np.array([t.point_mm for t in tools], dtype=float)
+    depth = np.array(depths_mm, dtype=float)
+    slow = constant("breakthrough_before_mm") + point if bench.hole.through else np.zeros(len(d))
+    return Bits(
+        tools=tuple(tools),
+        speed=tuple(f[0] for f in found),
+        feed=tuple(f[1] for f in found),
+        pecks=tuple(f[2] for f in found),
+        why=tuple(f[3] for f in found),
+        d=d,
+        depth=depth,
+        tip=depth + point,
+        lean=point / (d / 2),
+        chisel=np.array([t.chisel_mm for t in tools], dtype=float),
+        wear=np.array([t.wear for t in tools], dtype=float),
+        learned=np.array([t.oversize_factor for t in tools], dtype=float),
+        rpm=np.array([f[0].rpm or 0.0 for f in found], dtype=float),
+        feeds=np.array([f[4] for f in found], dtype=float).reshape(len(d), FEED_STEPS + 1),
+        fixed_minutes=np.array([clear_minutes(f[2], bench.machine) for f in found], dtype=float),
+        slow_mm=slow,
+    )
+
+
+_Bit = tuple[speeds.Speed, feeds.Feed, tuple[float, ...], tuple[str, ...], list[float]]
+
+
+def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
+    d, tip = tool.diameter_mm, depth_mm + tool.point_mm
+    why = []
+    held = holding_reason(bench, tool)
+    if held:
+        why.append(held)
+    why += reach_reasons(bench, tool, depth_mm, tip)
+    speed = speeds.choose(bench.material, "drill", tool.material, d, depth_mm, bench.machine)
+    if speed.refused or speed.rpm is None:
+        why.append(
+            f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
+            f"twice the fastest speed for {bench.material.name}"
+        )
+    feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine)
+    pecks: tuple[float, ...] = ()
+    if bench.practice.pecking == "by_depth":
+        pecks = depths.pecks(depth_mm, tip, d, carbide=tool.material == "carbide")
+    return speed, feed, pecks, tuple(why), lighter_feeds(bench, feed)
+
+
+def lighter_feeds(bench: Bench, chosen: feeds.Feed) -> list[float]:
+    """The feed wanted and twelve to fall back on, down to the table's low end (rules of record 7)."""
+    wanted, lowest = chosen.mm_per_rev, chosen.allowed.low
+    if chosen.source == "power":
+        listed = [f for f in bench.machine.feeds_mm_per_rev or () if lowest - 1e-9 <= f < wanted]
+        lighter = sorted(listed, reverse=True)[:FEED_STEPS] or [wanted]
+        return [wanted, *lighter, *[lighter[-1]] * (FEED_STEPS - len(lighter))]
+    span = wanted - lowest
+    return [wanted, *(wanted - span * (i + 1) / FEED_STEPS for i in range(FEED_STEPS))]
+
+
+@dataclass(frozen=True, eq=False)
+class Work:
+    """Drills opening holes: arrays of one shape. `fails` says which limit even the mildest cut breaks."""
+
+    feed: Floats
+    rpm: Floats
+    thrust: Floats
+    torque: Floats
+    slowed: Ints
+    fails: Ints
+    start: Floats
+    turns: Floats
+    minutes_fixed: Floats
+    mean: Floats
+    sd: Floats
+
+
+def at_work(bench: Bench, bits: Bits, which: Ints, previous_mm: Floats) -> Work:
+    """What drills `which` of `bits` do to holes of `previous_mm` (0: solid); arrays of shape (m,).
+
+    Too much thrust or power: first the feed comes down to the table's low end, then the speed step
+    by step (rules of record 7). `turns` over rev/min plus `minutes_fixed` are the minutes at the cut.
+    """
+    d, chisel = bits.d[which], bits.chisel[which]
+    ratio, wear = chisel / d, bits.wear[which]
+    kd_torque, kd_thrust = bench.force_constants
+    feed, rpm = bits.feeds[which, 0], bits.rpm[which].copy()
+    load = drill_load(d, feed, kd_torque, kd_thrust, ratio, previous_mm, wear)
+    thrust, torque = np.asarray(load.thrust_n, float), np.asarray(load.torque_nm, float)
+    slowed, fails = np.zeros(len(d), int), np.zeros(len(d), int)
+    most_thrust, most_power = bench.machine.thrust_n, bench.power_kw
+    over = np.flatnonzero((thrust > most_thrust) | (power_kw(torque, rpm) > most_power))
+    if len(over):
+        slowed[over] = np.where(thrust[over] > most_thrust, THRUST, POWER)
+        tried = bits.feeds[which[over], 1:]
+        columns = (x[over][:, None] for x in (ratio, previous_mm, wear))
+        lighter = drill_load(d[over][:, None], tried, kd_torque, kd_thrust, *columns)
+        powers = power_kw(np.asarray(lighter.torque_nm), rpm[over][:, None])
+        fits = (np.asarray(lighter.thrust_n) <= most_thrust) & (powers <= most_power)
+        taken = np.where(fits.any(axis=1), fits.argmax(axis=1), FEED_STEPS - 1)
+        row = np.arange(len(over))
+        feed[over] = tried[row, taken]
+        thrust[over] = np.asarray(lighter.thrust_n)[row, taken]
+        torque[over] = np.asarray(lighter.torque_nm)[row, taken]
+        fails[over] = np.where(thrust[over] > most_thrust, THRUST, FINE)
+        fast = over[power_kw(torque[over], rpm[over]) > most_power]
+        if len(fast):
+            steps = np.array(bench.machine.steps())
+            bearable = most_power * 9550.0 / torque[fast]
+            step = np.searchsorted(steps, bearable * (1 + 1e-12), side="right") - 1
+            fails[fast] = np.where((step < 0) & (fails[fast] == FINE), POWER, fails[fast])
+            rpm[fast] = np.minimum(rpm[fast], steps[np.maximum(step, 0)])
+            slowed[fast] = POWER
+    start = bits.lean[which] * previous_mm / 2
+    room = bench.travel_room_mm
+    if room is not None:
+        fails[bits.tip[which] - start > room + 1e-9] = TRAVEL
+    mean, sd = expected_mean_sd(d, chisel, bits.learned[which], previous_mm)
+    turns = feed_turns(bits.tip[which], start, feed, bits.slow_mm[which])
+    return Work(feed, rpm, thrust, torque, slowed, fails, start, turns, bits.fixed_minutes[which], mean, sd)
 
 
 @dataclass(frozen=True)
@@ -40,135 +245,65 @@ class DrillCut:
     expected: Expected
     slowed_for: str | None
     pecks_mm: tuple[float, ...]
-    minutes: float
+    turns: float
+    fixed_minutes: float
+    tip_at_start_mm: float
+    broken: tuple[str, ...] = ()
 
     @property
     def tip_mm(self) -> float:
         """Depth of the tip below the face."""
         return self.depth_mm + self.tool.point_mm
 
-    @property
-    def tip_at_start_mm(self) -> float:
-        """Where the tip is when the drill first touches the edge of the hole before it."""
-        if self.previous_mm <= 0 or self.tool.point_angle_deg is None:
-            return 0.0
-        return self.previous_mm / 2 / math.tan(math.radians(self.tool.point_angle_deg / 2))
+    def minutes_at(self, rpm: float, feed_mm_per_rev: float) -> float:
+        """Minutes at the cut at another speed and feed."""
+        return self.turns * self.feed_mm_per_rev / feed_mm_per_rev / rpm + self.fixed_minutes
 
 
-def check_holding(bench: Bench, tool: Tool) -> None:
-    """Reject a tool the machine cannot hold."""
-    reason = holding(bench.machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
-    if reason:
-        raise Rejected(f"{tool.name}: {reason}")
-
-
-def check_reach(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float, tip_at_start_mm: float) -> None:
-    """Reject a cut the flutes, the floor under the hole or the machine's travel do not allow."""
-    unit = bench.hole.unit
-    if tool.flute_length_mm is not None and depth_mm > tool.flute_length_mm:
-        raise Rejected(
-            f"{tool.name}: its flutes are {say(tool.flute_length_mm, unit, 1)} long and would be "
-            f"buried at {say(depth_mm, unit, 1)}"
-        )
-    room = bench.hole.tip_room_mm
-    if room is not None and tip_mm > room + 1e-6:
-        raise Rejected(
-            f"{tool.name}: its tip would stop {say(tip_mm, unit, 2)} deep and leave less than "
-            f"{say(bench.hole.floor_mm, unit, 2)} under the hole"
-        )
-    try:
-        bench.reading(tip_mm, "tip", tip_at_start_mm)
-    except BeyondTravelError as short:
-        raise Rejected(f"{tool.name}: {short}") from None
-
-
-def drill_cut(bench: Bench, tool: Tool, previous_mm: float, depth_mm: float) -> DrillCut:
-    """Work out one drilling cut; `Rejected` with the reason where it cannot be made.
-
-    Too much thrust or power: first the feed comes down to the table's low end, then the speed
-    step by step (rules of record 7).
-    """
-    tip = depth_mm + tool.point_mm
-    start = 0.0
-    if previous_mm > 0 and tool.point_angle_deg:
-        start = previous_mm / 2 / math.tan(math.radians(tool.point_angle_deg / 2))
-    check_holding(bench, tool)
-    check_reach(bench, tool, depth_mm, tip, start)
-    d = tool.diameter_mm
-    speed = speeds.choose(bench.material, "drill", tool.material, d, depth_mm, bench.machine)
-    if speed.refused or speed.rpm is None:
-        raise Rejected(
-            f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
-            f"twice the fastest speed for {bench.material.name}"
-        )
-    chosen = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine)
-    rpm, feed, slowed = speed.rpm, chosen.mm_per_rev, None
-    load = _load(bench, tool, previous_mm, feed)
-    if load.thrust_n > bench.machine.thrust_n or load.power_kw(rpm) > bench.power_kw:
-        slowed = "thrust" if load.thrust_n > bench.machine.thrust_n else "power"
-        feed = _less_feed(bench, tool, previous_mm, chosen, rpm, depth_mm)
-        load = _load(bench, tool, previous_mm, feed)
-        if load.thrust_n > bench.machine.thrust_n:
-            raise Rejected(
-                f"{tool.name}: needs {load.thrust_n:.0f} N of thrust even at the lightest feed, "
-                f"{bench.machine.name} stands {bench.machine.thrust_n:.0f} N"
-            )
-        while load.power_kw(rpm) > bench.power_kw:
-            lower = speeds.next_lower(bench.machine, rpm, strictly=True)
-            if lower is None:
-                raise Rejected(
-                    f"{tool.name}: needs {load.power_kw(rpm):.2f} kW even at {rpm:g} rev/min and the "
-                    f"lightest feed, {bench.machine.name} gives {bench.power_kw:.2f} kW at the cut"
-                )
-            rpm, slowed = lower, "power"
-    pecks: tuple[float, ...] = ()
-    if bench.practice.pecking == "by_depth":
-        pecks = depths.pecks(depth_mm, tip, d, carbide=tool.material == "carbide")
-    slow = _slow_length(bench, tool)
-    minutes = cut_minutes(tip, start, rpm, feed, max(len(pecks) - 1, 0), bench.machine, slow, pecks)
+def drill_cut(
+    bench: Bench, tool: Tool, previous_mm: float, depth_mm: float, *, insisted: bool = False
+) -> DrillCut:
+    """One drilling cut. Hard limits raise `Rejected`; an insisted one keeps them in `broken`."""
+    bits = make_bits(bench, [tool], [depth_mm])
+    work = at_work(bench, bits, np.zeros(1, int), np.array([previous_mm]))
+    broken = [*bits.why[0], *_failing(bench, tool, bits, work)]
+    if broken and not insisted:
+        raise Rejected(broken[0])
+    rpm = float(work.rpm[0]) or bench.machine.steps()[0]
     return DrillCut(
         tool=tool,
         previous_mm=previous_mm,
         depth_mm=depth_mm,
-        speed=speed,
+        speed=bits.speed[0],
         rpm=rpm,
-        feed=chosen,
-        feed_mm_per_rev=feed,
-        load=load,
-        expected=expected_drilled(tool, previous_mm),
-        slowed_for=slowed,
-        pecks_mm=pecks,
-        minutes=minutes,
+        feed=bits.feed[0],
+        feed_mm_per_rev=float(work.feed[0]),
+        load=Load(float(work.thrust[0]), float(work.torque[0])),
+        expected=Expected(float(work.mean[0]), float(work.sd[0])),
+        slowed_for={THRUST: "thrust", POWER: "power"}.get(int(work.slowed[0])),
+        pecks_mm=bits.pecks[0],
+        turns=float(work.turns[0]),
+        fixed_minutes=float(work.minutes_fixed[0]),
+        tip_at_start_mm=float(work.start[0]),
+        broken=tuple(broken),
     )
 
 
-def _slow_length(bench: Bench, tool: Tool) -> float:
-    return constant("breakthrough_before_mm") + tool.point_mm if bench.hole.through else 0.0
-
-
-def _load(bench: Bench, tool: Tool, previous_mm: float, feed: float) -> Load:
-    kd_torque, kd_thrust = bench.force_constants
-    ratio = tool.chisel_mm / tool.diameter_mm
-    return drill_load(tool.diameter_mm, feed, kd_torque, kd_thrust, ratio, previous_mm, tool.wear)
-
-
-def _less_feed(
-    bench: Bench, tool: Tool, previous_mm: float, chosen: feeds.Feed, rpm: float, depth_mm: float
-) -> float:
-    """The highest feed down to the table's low end that thrust and power allow, else the low end."""
-    lowest = chosen.allowed.low
-    if chosen.source == "power":
-        listed = [f for f in bench.machine.feeds_mm_per_rev or () if lowest - 1e-9 <= f < chosen.mm_per_rev]
-        candidates = sorted(listed, reverse=True) or [chosen.mm_per_rev]
-    else:
-        steps = 12
-        span = chosen.mm_per_rev - lowest
-        candidates = [chosen.mm_per_rev - span * (i + 1) / steps for i in range(steps)]
-    for feed in candidates:
-        load = _load(bench, tool, previous_mm, feed)
-        if load.thrust_n <= bench.machine.thrust_n and load.power_kw(rpm) <= bench.power_kw:
-            return feed
-    return candidates[-1]
+def _failing(bench: Bench, tool: Tool, bits: Bits, work: Work) -> list[str]:
+    code, rpm, machine = int(work.fails[0]), float(work.rpm[0]), bench.machine
+    if code == TRAVEL:
+        return [travel_reason(bench, tool, float(bits.tip[0] - work.start[0]))]
+    if code == THRUST:
+        return [
+            f"{tool.name}: needs {float(work.thrust[0]):.0f} N of thrust even at the lightest feed, "
+            f"{machine.name} stands {machine.thrust_n:.0f} N"
+        ]
+    if code == POWER:
+        return [
+            f"{tool.name}: needs {power_kw(float(work.torque[0]), rpm):.2f} kW even at {rpm:g} rev/min and the "
+            f"lightest feed, {machine.name} gives {bench.power_kw:.2f} kW at the cut"
+        ]
+    return []
 
 
 @dataclass(frozen=True)
@@ -182,28 +317,43 @@ class ReamCut:
     speed: speeds.Speed
     rpm: float
     feed: feeds.Feed
-    minutes: float
+    turns: float
+    fixed_minutes: float
+    broken: tuple[str, ...] = ()
 
     @property
     def tip_mm(self) -> float:
         """Depth of the reamer's front end below the face."""
         return self.depth_mm + self.tool.point_mm
 
+    def minutes_at(self, rpm: float, feed_mm_per_rev: float) -> float:
+        """Minutes at the cut at another speed and feed."""
+        return self.turns * self.feed.mm_per_rev / feed_mm_per_rev / rpm + self.fixed_minutes
 
-def ream_cut(bench: Bench, tool: Tool, previous_mm: float, depth_mm: float, missing_mm: float) -> ReamCut:
-    """Work out one reaming cut; `Rejected` with the reason where it cannot be made."""
+
+def ream_cut(
+    bench: Bench, tool: Tool, previous_mm: float, depth_mm: float, missing_mm: float, *, insisted: bool = False
+) -> ReamCut:
+    """One reaming cut. Hard limits raise `Rejected`; an insisted one keeps them in `broken`."""
     tip = depth_mm + tool.point_mm
-    check_holding(bench, tool)
-    check_reach(bench, tool, depth_mm, tip, 0.0)
+    broken = [held] if (held := holding_reason(bench, tool)) else []
+    broken += reach_reasons(bench, tool, depth_mm, tip)
+    room = bench.travel_room_mm
+    if room is not None and tip > room + 1e-9:
+        broken.append(travel_reason(bench, tool, tip))
     speed = speeds.choose(bench.material, "ream", tool.material, tool.diameter_mm, depth_mm, bench.machine)
     if speed.refused or speed.rpm is None:
-        raise Rejected(
+        broken.append(
             f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
             f"twice the fastest reaming speed for {bench.material.name}"
         )
+    if broken and not insisted:
+        raise Rejected(broken[0])
     chosen = feeds.choose(bench.material, "ream", tool.diameter_mm, depth_mm, bench.machine)
     clears = 0
     if bench.practice.reamer_feed == "retract":
         clears = max(math.ceil(depth_mm / (1.5 * tool.diameter_mm)) - 1, 0)
-    minutes = cut_minutes(tip, 0.0, speed.rpm, chosen.mm_per_rev, clears, bench.machine)
-    return ReamCut(tool, previous_mm, depth_mm, missing_mm, speed, speed.rpm, chosen, minutes)
+    rpm = speed.rpm or bench.machine.steps()[0]
+    turns = float(feed_turns(tip, 0.0, chosen.mm_per_rev))
+    fixed = cut_minutes(tip, 0.0, rpm, chosen.mm_per_rev, clears, bench.machine) - turns / rpm
+    return ReamCut(tool, previous_mm, depth_mm, missing_mm, speed, rpm, chosen, turns, fixed, tuple(broken))

@@ -17,21 +17,19 @@ from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure
 
 if TYPE_CHECKING:
-    from cordwainer.core.planning.search import Chain
+    from cordwainer.core.planning.made import Made
 
 BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
 
 
-def role(chain: Chain, index: int) -> str:
+def role(chain: Made, index: int) -> str:
     """What a drill is for in its chain: pilot, step, undersize or size."""
     if index == len(chain.drills) - 1:
         return "undersize" if chain.ream else "size"
-    following = chain.drills[index + 1].tool
-    small = chain.drills[index].tool.diameter_mm < constant("step_least") * following.diameter_mm
-    return "pilot" if index == 0 and small else "step"
+    return "pilot" if index == 0 else "step"
 
 
-def why_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
+def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
     """Reasons for one drill."""
     cut, unit = chain.drills[index], bench.hole.unit
     part = role(chain, index)
@@ -87,7 +85,7 @@ def why_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
     return tuple(reasons)
 
 
-def spoils_drill(bench: Bench, chain: Chain, index: int) -> tuple[str, ...]:
+def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
     """What would spoil one drill's work, in figures."""
     cut, unit = chain.drills[index], bench.hole.unit
     _, mean, high = survey_oversize(cut.tool.diameter_mm)
@@ -153,7 +151,7 @@ def _ordered(names: list[str]) -> tuple[Caution, ...]:
     return tuple(sorted(found, key=lambda c: rank[c.level]))
 
 
-def why_ream(bench: Bench, chain: Chain, ream: ReamCut) -> tuple[str, ...]:
+def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
     """Reasons for the reamer."""
     unit, limits, own = bench.hole.unit, bench.hole.limits, ream.tool.limits
     reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
@@ -168,7 +166,7 @@ def why_ream(bench: Bench, chain: Chain, ream: ReamCut) -> tuple[str, ...]:
     return tuple(reasons)
 
 
-def spoils_ream(bench: Bench, chain: Chain, ream: ReamCut) -> tuple[str, ...]:
+def spoils_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
     """What would spoil the reaming."""
     return (
         "Held rigid out of line it flares the mouth: float it, or ream before anything is moved.",
@@ -220,7 +218,7 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     return (*found, *_feed_working(operation, cut.feed.row_source))
 
 
-def ream_workings(bench: Bench, chain: Chain, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
+def ream_workings(bench: Bench, chain: Made, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
     """Workings of a reamer's speed and stock."""
     found = [
         speed_working(bench, "ream", ream.tool.material, ream.speed),

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 from math import erf, sqrt
 
-from cordwainer.core.formation.oversize import Expected, expected_drilled, expected_reamed
+from cordwainer.core.formation.oversize import Expected, expected_reamed
 from cordwainer.core.part.hole import PLANNED_KINDS, Hole
 from cordwainer.core.part.tolerance import Limits
 from cordwainer.core.planning.bench import Bench
@@ -15,7 +16,6 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, constant, rows
 
 REAM_FROM, DRILL_FROM = 7, 11
-PLENTY = 0.9
 
 
 @dataclass(frozen=True)
@@ -107,6 +107,7 @@ def _reamer_that_would(hole: Hole) -> str:
     return f"one measuring {say(limits.lower_mm, hole.unit)} to {say(upper, hole.unit)}"
 
 
+@cache
 def stock_row(diameter_mm: float, unit: str) -> Row:
     """The reamer allowance row for a hole, in the hole's own unit (over < d <= to)."""
     size = diameter_mm / 25.4 if unit == "in" else diameter_mm
@@ -169,39 +170,3 @@ def within(expected: Expected, limits: Limits) -> float:
 def normal_cdf(z: float) -> float:
     """Standard normal distribution function."""
     return 0.5 * (1 + erf(z / sqrt(2)))
-
-
-def undersize_drills(bench: Bench, reamer: Tool, drills: list[Tool], previous_mm: float) -> list[Tool]:
-    """Drills that leave a reamer its stock, best first (rules of record 5).
-
-    Inside the table's row before outside it, then the hole's own unit, then the largest.
-    """
-    ranked = []
-    for tool in drills:
-        if tool.diameter_mm >= reamer.diameter_mm or tool.diameter_mm < 0.8 * reamer.diameter_mm - 1:
-            continue
-        stock = stock_for(bench, reamer, expected_drilled(tool, previous_mm).mean_mm)
-        if stock.allowed:
-            ranked.append((not stock.on_target, tool.diameter.unit != bench.hole.unit, -tool.diameter_mm, tool))
-    ranked.sort(key=lambda entry: entry[:3])
-    return [entry[3] for entry in ranked]
-
-
-def drills_to_size(bench: Bench, drills: list[Tool], previous_mm: float) -> list[tuple[Tool, float]]:
-    """Drills whose expected hole lies inside the limits, with the chance, best first.
-
-    A plain hole takes the drill of its own name when that is good enough.
-    """
-    hole, limits = bench.hole, bench.hole.limits
-    found = []
-    for tool in drills:
-        if abs(tool.diameter_mm - hole.nominal_mm) > limits.width_mm + 1.0:
-            continue
-        expected = expected_drilled(tool, previous_mm)
-        if not limits.lower_mm <= expected.mean_mm <= limits.upper_mm:
-            continue
-        chance = within(expected, limits)
-        named = hole.kind == "plain" and tool.diameter == hole.diameter and chance >= PLENTY
-        found.append((not named, -round(chance, 2), tool.diameter.unit != hole.unit, tool, chance))
-    found.sort(key=lambda entry: (entry[0], entry[1], entry[2], entry[3].diameter_mm))
-    return [(entry[3], entry[4]) for entry in found]

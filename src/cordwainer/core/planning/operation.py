@@ -89,6 +89,7 @@ class Operation:
     breakthrough: Breakthrough | None = None
     role: str | None = None
     slowed_for: str | None = None
+    locked: tuple[str, ...] = ()
     because: tuple[str, ...] = ()
     spoils: tuple[str, ...] = ()
     cautions: tuple[Caution, ...] = ()
@@ -120,11 +121,15 @@ class Route:
 
 @dataclass(frozen=True)
 class HolePlan:
-    """The routes to one hole, the recommended one first, or why there is none."""
+    """The routes to one hole, the recommended one first, or why there is none.
+
+    `to_get` is what could be done with tools to be bought, where the crib's own do not reach.
+    """
 
     hole: Hole
     routes: tuple[Route, ...]
     why_not: tuple[str, ...] = ()
+    to_get: Route | None = None
 
     @property
     def recommended(self) -> Route | None:

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
-from cordwainer.core.planning.cuts import DrillCut, Rejected, check_holding
+from cordwainer.core.planning.cuts import Rejected, check_holding, holding_reason
 from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.tool import Tool
@@ -81,131 +83,183 @@ def needs_start(bench: Bench, first: Tool) -> bool:
     return zone is not None and zone < constant("stub_position_mm")
 
 
-def start_operations(bench: Bench, first: DrillCut, finished_mm: float) -> list[Operation]:
-    """Punch (drill press only) and center or spot before the first drill."""
-    if not needs_start(bench, first.tool):
-        return []
-    found = []
-    if bench.machine.is_drill_press:
-        punches = bench.shop.of_kind("punch")
-        found.append(
-            Operation(
-                "punch",
-                tool=punches[0] if punches else None,
-                minutes=minutes_of("punch_and_mark"),
-                because=("Scribe and punch: on a drill press the work is brought under the drill by eye.",),
-                spoils=("A mark off the line puts the hole off by as much.",),
-            )
-        )
+@dataclass(frozen=True)
+class StartChoice:
+    """A center or spot drill chosen to lead a drill: cutting diameter, mouth, tip depth, share of the cone."""
+
+    kind: str
+    tool: Tool
+    cutting_mm: float
+    mouth_mm: float
+    tip_mm: float
+    share: float | None
+
+
+def choose_start(bench: Bench, first: Tool, finished_mm: float, wanted: Tool | None = None) -> StartChoice | None:
+    """The start that leads `first`, by the practice; `wanted` takes that very tool, fitting or not."""
+    if wanted is not None:
+        choose = center_choice if wanted.kind == "center_drill" else spot_choice
+        found = choose(bench, first, finished_mm, (wanted,))
+        return found or _forced(bench, first, wanted)
     wish = bench.practice.start
     if wish == "by_machine":
         wish = "center_drill" if bench.machine.is_lathe else "spot_drill"
-    makers = [_center, _spot] if wish == "center_drill" else [_spot, _center]
+    makers = (center_choice, spot_choice) if wish == "center_drill" else (spot_choice, center_choice)
     for maker in makers:
-        operation = maker(bench, first, finished_mm)
-        if operation is not None:
-            return [*found, operation]
-    raise Rejected(
-        f"no center or spot drill in the crib starts {first.tool.name}: its chisel edge is "
-        f"{say(first.tool.chisel_mm, bench.hole.unit, 2)} and the mouth must stay below "
+        found = maker(bench, first, finished_mm)
+        if found is not None:
+            return found
+    return None
+
+
+def _forced(bench: Bench, first: Tool, tool: Tool) -> StartChoice:
+    """A start somebody insists on: a third of the cone, or the mouth the drill's chisel edge wants."""
+    if tool.kind == "center_drill" and tool.body_diameter_mm and tool.pilot_length_mm:
+        share = constant("cone_least")
+        mouth = depths.center_mouth(tool.diameter_mm, tool.body_diameter_mm, share)
+        tip = tool.pilot_length_mm + share * depths.cone_length(tool.diameter_mm, tool.body_diameter_mm)
+        return StartChoice("center_drill", tool, tool.diameter_mm, mouth, tip, share)
+    mouth = min(max(constant("chisel_mouth") * first.chisel_mm, 0.5 * first.diameter_mm), tool.diameter_mm)
+    tip = depths.point_length(mouth, tool.included_angle_deg or 90.0)
+    return StartChoice("spot_drill", tool, tool.diameter_mm, mouth, tip, None)
+
+
+def start_minutes(
+    bench: Bench, first: Tool, finished_mm: float, wanted: Tool | None = None
+) -> tuple[float, float | None] | None:
+    """Minutes of the start before a drill with its changes, and the speed it leaves set; None where none is."""
+    choice = choose_start(bench, first, finished_mm, wanted)
+    if choice is None:
+        return None
+    speed, feed = _start_speed(bench, choice)
+    minutes = cut_minutes(choice.tip_mm, 0, speed.rpm or 1.0, feed.mm_per_rev, 0, bench.machine)
+    minutes += minutes_of("tool_change_drill_chuck")
+    if bench.machine.is_drill_press:
+        minutes += minutes_of("punch_and_mark")
+    return minutes, speed.rpm
+
+
+def start_operations(bench: Bench, first: Tool, finished_mm: float, wanted: Tool | None = None) -> list[Operation]:
+    """Punch (drill press only) and center or spot before the first drill."""
+    if wanted is None and not needs_start(bench, first):
+        return []
+    choice = choose_start(bench, first, finished_mm, wanted)
+    if choice is None:
+        raise Rejected(no_start_reason(bench, first, finished_mm))
+    return [*_punches(bench), _start(bench, choice, first)]
+
+
+def no_start_reason(bench: Bench, first: Tool, finished_mm: float) -> str:
+    """Why nothing starts a drill, in words."""
+    return (
+        f"no center or spot drill in the crib starts {first.name}: its chisel edge is "
+        f"{say(first.chisel_mm, bench.hole.unit, 2)} and the mouth must stay below "
         f"{say(finished_mm, bench.hole.unit)}"
     )
 
 
-def _center(bench: Bench, first: DrillCut, finished_mm: float) -> Operation | None:
+def _punches(bench: Bench) -> list[Operation]:
+    if not bench.machine.is_drill_press:
+        return []
+    punches = bench.shop.of_kind("punch")
+    return [
+        Operation(
+            "punch",
+            tool=punches[0] if punches else None,
+            minutes=minutes_of("punch_and_mark"),
+            because=("Scribe and punch: on a drill press the work is brought under the drill by eye.",),
+            spoils=("A mark off the line puts the hole off by as much.",),
+        )
+    ]
+
+
+def center_choice(
+    bench: Bench, first: Tool, finished_mm: float, tools: tuple[Tool, ...] | None = None
+) -> StartChoice | None:
     """The center drill with the sturdiest pilot that suits the next drill, or None."""
-    next_mm = first.tool.diameter_mm
+    next_mm, chisel, unit = first.diameter_mm, first.chisel_mm, bench.hole.unit
+    room = bench.hole.tip_room_mm
+    deepest = bench.corner_depth_mm if room is None else min(bench.corner_depth_mm, room)
+    widest, sturdy = constant("center_mouth_per_d") * next_mm, constant("center_pilot_per_d") * next_mm
+    usual, hard = constant("cone_usual") + 1e-9, bench.material.is_hard
     best: tuple[tuple[bool, bool, float], Tool, depths.CenterDepth] | None = None
-    for tool in bench.shop.of_kind("center_drill"):
-        if tool.series not in ("plain", "A") or tool.body_diameter_mm is None or tool.pilot_length_mm is None:
+    for tool in tools if tools is not None else bench.starts("center_drill"):
+        pilot, long, body = tool.diameter_mm, tool.pilot_length_mm, tool.body_diameter_mm
+        if body is None or long is None or pilot >= next_mm or long > deepest:
             continue
-        if tool.diameter_mm >= next_mm:
+        own = tool.diameter.unit == unit
+        if best is not None and best[0][0] and (True, own, pilot) < best[0]:
             continue
-        at = depths.start_center(
-            tool.diameter_mm,
-            tool.pilot_length_mm,
-            tool.body_diameter_mm,
-            first.tool.chisel_mm,
-            bench.material.is_hard,
-        )
-        if at is None or at.mouth_mm >= finished_mm - 1e-6:
+        at = depths.start_center(pilot, long, body, chisel, hard)
+        if at is None or at.mouth_mm >= finished_mm - 1e-6 or at.tip_mm > deepest:
             continue
-        room = bench.hole.tip_room_mm
-        if at.tip_mm > bench.corner_depth_mm or (room is not None and at.tip_mm > room):
-            continue
-        try:
-            check_holding(bench, tool)
-        except Rejected:
-            continue
-        modest = (
-            at.mouth_mm <= constant("center_mouth_per_d") * next_mm
-            and tool.diameter_mm <= constant("center_pilot_per_d") * next_mm
-            and at.share <= constant("cone_usual") + 1e-9
-        )
-        own_unit = tool.diameter.unit == bench.hole.unit
-        rank = (modest, own_unit, tool.diameter_mm if modest else -tool.diameter_mm)
+        modest = at.mouth_mm <= widest and pilot <= sturdy and at.share <= usual
+        rank = (modest, own, pilot if modest else -pilot)
         if best is None or rank > best[0]:
             best = rank, tool, at
     if best is None:
         return None
     _, tool, at = best
-    return _start(bench, "center_drill", tool, tool.diameter_mm, at.mouth_mm, at.tip_mm, at.share, first)
+    return StartChoice("center_drill", tool, tool.diameter_mm, at.mouth_mm, at.tip_mm, at.share)
 
 
-def _spot(bench: Bench, first: DrillCut, finished_mm: float) -> Operation | None:
+def spot_choice(
+    bench: Bench, first: Tool, finished_mm: float, tools: tuple[Tool, ...] | None = None
+) -> StartChoice | None:
     """The spot drill whose angle is the point's or a little more, or None."""
-    point = first.tool.point_angle_deg or 118.0
-    next_mm = first.tool.diameter_mm
-    mouth = max(constant("chisel_mouth") * first.tool.chisel_mm, constant("spot_mouth_per_d") * next_mm)
+    point = first.point_angle_deg or 118.0
+    next_mm = first.diameter_mm
+    mouth = max(constant("chisel_mouth") * first.chisel_mm, constant("spot_mouth_per_d") * next_mm)
     if mouth >= finished_mm:
         return None
-    choices = []
-    for tool in bench.shop.of_kind("spot_drill"):
-        angle = tool.included_angle_deg or 90.0
+    best: tuple[tuple[bool, float, bool, float], Tool] | None = None
+    for tool in tools if tools is not None else bench.starts("spot_drill"):
         if tool.diameter_mm < mouth:
             continue
-        try:
-            check_holding(bench, tool)
-        except Rejected:
-            continue
+        angle = tool.included_angle_deg or 90.0
         own_unit = tool.diameter.unit == bench.hole.unit
-        choices.append(((angle < point - 0.5, abs(angle - point), not own_unit, tool.diameter_mm), tool))
-    if not choices:
+        rank = (angle < point - 0.5, abs(angle - point), not own_unit, tool.diameter_mm)
+        if best is None or rank < best[0]:
+            best = rank, tool
+    if best is None:
         return None
-    tool = min(choices, key=lambda choice: choice[0])[1]
-    angle = tool.included_angle_deg or 90.0
-    tip = depths.point_length(mouth, angle)
+    tool = best[1]
+    tip = depths.point_length(mouth, tool.included_angle_deg or 90.0)
     room = bench.hole.tip_room_mm
     if tip > bench.corner_depth_mm or (room is not None and tip > room):
         return None
-    return _start(bench, "spot_drill", tool, tool.diameter_mm, mouth, tip, None, first)
+    return StartChoice("spot_drill", tool, tool.diameter_mm, mouth, tip, None)
 
 
-def _start(
-    bench: Bench,
-    kind: str,
-    tool: Tool,
-    cutting_mm: float,
-    mouth_mm: float,
-    tip_mm: float,
-    share: float | None,
-    first: DrillCut,
-) -> Operation:
+def _start_speed(bench: Bench, choice: StartChoice) -> tuple[speeds.Speed, feeds.Feed]:
+    """Speed and feed of a start; a center drill's go by its pilot, a spot's feed by its mouth."""
+    center = choice.kind == "center_drill"
+    known = bench.start_speeds.get(choice.tool.id) if center else None
+    if known is None:
+        cutting = choice.cutting_mm
+        speed = speeds.choose(bench.material, choice.kind, choice.tool.material, cutting, None, bench.machine)
+        feed_at = cutting if center else choice.mouth_mm
+        known = speed, feeds.choose(bench.material, "drill", feed_at, None, bench.machine)
+        bench.start_speeds[choice.tool.id] = known
+    return known
+
+
+def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
     unit, hole = bench.hole.unit, bench.hole
-    speed = speeds.choose(bench.material, kind, tool.material, cutting_mm, None, bench.machine)
-    feed_at = cutting_mm if kind == "center_drill" else mouth_mm
-    feed = feeds.choose(bench.material, "drill", feed_at, None, bench.machine)
+    kind, tool, share = choice.kind, choice.tool, choice.share
+    cutting_mm, mouth_mm, tip_mm = choice.cutting_mm, choice.mouth_mm, choice.tip_mm
+    speed, feed = _start_speed(bench, choice)
     rpm = speed.rpm or 0.0
-    warnings: list[PlanWarning] = []
+    warnings = [PlanWarning("broken_limit", held)] if (held := holding_reason(bench, tool)) else []
     if speed.too_fast:
         warnings.append(
             PlanWarning(
                 "too_fast", f"{rpm:g} rev/min is the slowest step, {speed.ideal_rpm:.0f} would be right", hole.id
             )
         )
-    chisel = say(first.tool.chisel_mm, unit, 2)
+    chisel = say(first.chisel_mm, unit, 2)
     because = [
-        f"Starts the {first.tool.designation} drill on the mark: a mouth of {say(mouth_mm, unit, 2)} "
+        f"Starts the {first.designation} drill on the mark: a mouth of {say(mouth_mm, unit, 2)} "
         f"takes in its {chisel} chisel edge."
     ]
     if kind == "center_drill":
@@ -215,7 +269,7 @@ def _start(
             because.append("Hard steel: only the pilot goes in, the cone would squeal.")
         spoils = (f"Shallower than {say(tip_mm, unit, 2)} and the chisel edge finds no seat and skates.",)
     else:
-        angle, point = tool.included_angle_deg or 90, first.tool.point_angle_deg or 118
+        angle, point = tool.included_angle_deg or 90, first.point_angle_deg or 118
         if angle >= point - 0.5:
             because.append(f"{angle:g}° against the drill's {point:g}°: the middle lands first, not the corners.")
         else:
@@ -248,7 +302,7 @@ def _start(
         expected_mm=None,
         fluid=_drill_fluid(bench),
         minutes=cut_minutes(tip_mm, 0, rpm, feed.mm_per_rev, 0, bench.machine),
-        readings=bench.reading(tip_mm, "tip", 0.0),
+        readings=bench.reading_or_none(tip_mm, "tip", 0.0),
         because=tuple(because),
         spoils=spoils,
         cautions=tuple(notes),

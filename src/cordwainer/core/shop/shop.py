@@ -40,6 +40,11 @@ class Shop:
             for kind, tools in found.items()
         }
 
+    @cached_property
+    def tool_ids(self) -> frozenset[str]:
+        """The ids of all its tools."""
+        return frozenset(tool.id for tool in self.tools)
+
     def of_kind(self, kind: str) -> tuple[Tool, ...]:
         """Usable tools of one kind, smallest first."""
         return self.usable.get(kind, ())

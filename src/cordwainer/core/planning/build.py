@@ -1,0 +1,262 @@
+"""The whole route of one sequence: entry, start, drills, reamer, deburr, measure, each with its figures.
+
+A sequence may be one the search found, or one the machinist insists on. What an insisted step breaks
+is said on the step (`broken_limit`), not forbidden.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+
+from cordwainer.core.cutting import depth as depths
+from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.formation.oversize import expected_reamed
+from cordwainer.core.planning import explain
+from cordwainer.core.planning.bench import Bench, minutes_of, turning
+from cordwainer.core.planning.breaks import drill_breaks, ream_breaks
+from cordwainer.core.planning.closing import deburr, measure
+from cordwainer.core.planning.cuts import DrillCut, ReamCut, drill_cut, ream_cut
+from cordwainer.core.planning.finish import normal_cdf, stock_for, within
+from cordwainer.core.planning.made import Made
+from cordwainer.core.planning.operation import Operation, PlanWarning, Route
+from cordwainer.core.planning.search import Chain, ream_speeds
+from cordwainer.core.planning.starts import entry_operations, start_operations
+from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
+from cordwainer.core.planning.words import say
+from cordwainer.core.tables import constant
+
+
+def build(bench: Bench, chain: Chain, wishes: Wishes = FREE) -> Route:
+    """The route of a chain; `Rejected` where a step nobody insists on cannot be made."""
+    made = cuts_of(bench, chain, wishes)
+    first = made.drills[0].tool
+    operations = entry_operations(bench, first)
+    operations += start_operations(bench, first, chain.finished_mm, wishes.tool_of(*START_KINDS))
+    operations += sizing_operations(bench, made)
+    operations += [deburr(bench), measure(bench)]
+    return finished_route(bench, made, operations, chain.cost - chain.minutes)
+
+
+def cuts_of(bench: Bench, chain: Chain, wishes: Wishes) -> Made:
+    """The cuts of a chain, deeper or shallower where that is fixed."""
+    previous = bench.hole.existing_mm or 0.0
+    must = {tool.id for tool in wishes.drills()}
+    drills = []
+    for tool, depth in chain.drills:
+        wish = wishes.meeting("drill", tool)
+        wanted = wish.depth_mm if wish and wish.depth_mm is not None else depth
+        drills.append(drill_cut(bench, tool, previous, wanted, insisted=tool.id in must))
+        previous = max(previous, tool.diameter_mm)
+    ream = chain.ream
+    if ream is not None:
+        wish = wishes.meeting("ream", ream.tool)
+        if wish is not None and wish.depth_mm is not None:
+            missing = max(bench.hole.depth_mm - wish.depth_mm, 0.0)
+            ream = ream_cut(bench, ream.tool, previous, wish.depth_mm, missing, insisted=True)
+    stock = stock_for(bench, ream.tool, drills[-1].expected.mean_mm) if ream else None
+    return Made(tuple(drills), ream, stock, wishes)
+
+
+def finished_route(bench: Bench, made: Made, operations: list[Operation], price: float) -> Route:
+    """Changes of tool and speed added; minutes, rough chance and cost of the whole."""
+    operations = _with_changes(bench, operations)
+    minutes = sum(operation.minutes for operation in operations)
+    own = bench.shop.tool_ids
+    missing = tuple(o.tool.name for o in operations if o.tool is not None and o.tool.id not in own)
+    return Route("", tuple(operations), minutes, screen_chance(bench, made), price + minutes, missing)
+
+
+def screen_chance(bench: Bench, made: Made) -> float:
+    """The rough closed-form chance that the hole comes out within its limits."""
+    if not made.drills:
+        return 0.0
+    last, limits = made.drills[-1].expected, bench.hole.limits
+    if made.ream is None:
+        return within(last, limits)
+    clean = made.ream.tool.diameter_mm - constant("reamer_clean_mm")
+    cleans = normal_cdf((clean - last.mean_mm) / last.sd_mm)
+    return cleans * within(expected_reamed(made.ream.tool), limits)
+
+
+def sizing_operations(bench: Bench, made: Made) -> list[Operation]:
+    """Drills and reamer with speeds that never rise (rules of record 1)."""
+    found = _drill_operations(bench, made)
+    if made.ream is not None:
+        found.append(_ream_operation(bench, made, made.ream, found[-1] if found else None))
+    return found
+
+
+def _drill_operations(bench: Bench, chain: Made) -> list[Operation]:
+    found: list[Operation] = []
+    for index, cut in enumerate(chain.drills):
+        rpm = cut.rpm
+        warnings: list[PlanWarning] = []
+        wish = chain.wish("drill", cut.tool)
+        before = found[-1] if found and found[-1].tool and found[-1].tool.material == cut.tool.material else None
+        if wish.rpm is not None:
+            rpm = wish.rpm
+        elif before is not None and before.rpm is not None and rpm > before.rpm:
+            rpm = speeds.next_lower(bench.machine, before.rpm, strictly=False) or before.rpm
+        feed = cut.feed_mm_per_rev if wish.feed_mm_per_rev is None else wish.feed_mm_per_rev
+        if cut.speed.too_fast and rpm >= cut.rpm:
+            warnings.append(
+                PlanWarning(
+                    "too_fast",
+                    f"{rpm:g} rev/min is the slowest step; {cut.speed.ideal_rpm:.0f} would be right",
+                    numbers={"rpm": rpm, "rpm_ideal": cut.speed.ideal_rpm},
+                )
+            )
+        if cut.slowed_for and not cut.broken:
+            warnings.append(
+                PlanWarning(
+                    "slowed_for_power",
+                    f"feed {cut.feed_mm_per_rev:.3f} mm/rev at {rpm:g} rev/min, held back for {cut.slowed_for}",
+                    numbers={"rpm": rpm, "feed_mm_per_rev": cut.feed_mm_per_rev},
+                )
+            )
+        flute = cut.tool.flute_length_mm
+        wanted = constant("flute_room_per_d") * cut.tool.diameter_mm
+        if flute is not None and flute - cut.tip_mm < wanted:
+            warnings.append(
+                PlanWarning(
+                    "flute_room",
+                    f"{say(max(flute - cut.tip_mm, 0), bench.hole.unit, 1)} of flute is left above the hole, "
+                    f"{say(wanted, bench.hole.unit, 1)} is wanted: clear chips oftener",
+                    numbers={"room_mm": flute - cut.tip_mm, "wanted_mm": wanted},
+                )
+            )
+        if chain.wishes.known:
+            warnings += drill_breaks(bench, chain, index, rpm, feed, before.rpm if before else None)
+        found.append(_drill_operation(bench, chain, index, cut, rpm, feed, tuple(warnings)))
+    return found
+
+
+def _drill_operation(
+    bench: Bench,
+    chain: Made,
+    index: int,
+    cut: DrillCut,
+    rpm: float,
+    feed: float,
+    warnings: tuple[PlanWarning, ...],
+) -> Operation:
+    wish = chain.wish("drill", cut.tool)
+    source = cut.feed.source if wish.feed_mm_per_rev is None else "hand"
+    slow = None
+    if bench.hole.through:
+        slow = depths.breakthrough(bench.hole.depth_mm, cut.tool.point_mm, feed)
+    zero = "edge_touch" if cut.previous_mm > 0 else "tip"
+    operation = Operation(
+        "drill",
+        diameter_mm=cut.tool.diameter_mm,
+        tool=cut.tool,
+        **turning(bench, cut.speed, rpm, feed, source),
+        depth_mm=cut.depth_mm,
+        tip_mm=cut.tip_mm,
+        pecks_mm=cut.pecks_mm,
+        previous_mm=cut.previous_mm,
+        expected_mm=cut.expected.mean_mm,
+        expected_sd_mm=cut.expected.sd_mm,
+        fluid=bench.material.fluids["drill"],
+        minutes=cut.minutes_at(rpm, feed),
+        readings=bench.reading_or_none(
+            cut.tip_mm, zero, cut.tip_at_start_mm, cut.pecks_mm, slow.from_tip_mm if slow else None
+        ),
+        breakthrough=slow,
+        slowed_for=cut.slowed_for if wish.rpm is None else None,
+        locked=wish.locked,
+        because=explain.why_drill(bench, chain, index),
+        spoils=explain.spoils_drill(bench, chain, index),
+        cautions=explain.drill_cautions(bench, cut),
+        warnings=warnings,
+    )
+    return replace(operation, workings=explain.drill_workings(bench, cut, operation))
+
+
+def _ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation | None) -> Operation:
+    warnings: list[PlanWarning] = []
+    stock, wish = chain.stock, chain.wish("ream", ream.tool)
+    rpm = ream.rpm
+    if wish.rpm is not None:
+        rpm = wish.rpm
+    elif before is not None and before.rpm is not None:
+        own, same = ream_speeds(bench, ream.rpm, np.array([before.rpm]))
+        rpm = float(own[0])
+        if same[0]:
+            warnings.append(
+                PlanWarning(
+                    "same_lowest_step",
+                    f"{rpm:g} rev/min is the machine's lowest step, the same as the drill before",
+                    numbers={"rpm": rpm},
+                )
+            )
+    if ream.speed.too_fast and rpm >= ream.rpm:
+        warnings.append(
+            PlanWarning(
+                "too_fast",
+                f"{rpm:g} rev/min is the slowest step; {ream.speed.ideal_rpm:.0f} would be right",
+                numbers={"rpm": rpm, "rpm_ideal": ream.speed.ideal_rpm},
+            )
+        )
+    unit = bench.hole.unit
+    if stock is not None and not stock.on_target and stock.allowed:
+        warnings.append(
+            PlanWarning(
+                "stock_outside_range",
+                f"{say(stock.mm, unit)} is left to ream; {say(stock.low_mm, unit)} to "
+                f"{say(stock.high_mm, unit)} is the usual, this is still allowed",
+                numbers={"stock_mm": stock.mm, "low_mm": stock.low_mm, "high_mm": stock.high_mm},
+            )
+        )
+    if ream.missing_mm > 1e-6:
+        warnings.append(
+            PlanWarning(
+                "short_full_depth",
+                f"the last {say(ream.missing_mm, unit, 2)} is not at full size: the floor leaves no more room",
+                numbers={"missing_mm": ream.missing_mm},
+            )
+        )
+    feed = ream.feed.mm_per_rev if wish.feed_mm_per_rev is None else wish.feed_mm_per_rev
+    expected = expected_reamed(ream.tool)
+    if chain.wishes.known:
+        warnings += ream_breaks(bench, chain, rpm, feed, before.rpm if before else None)
+    operation = Operation(
+        "ream",
+        diameter_mm=ream.tool.diameter_mm,
+        tool=ream.tool,
+        **turning(bench, ream.speed, rpm, feed, ream.feed.source),
+        depth_mm=ream.depth_mm,
+        tip_mm=ream.tip_mm,
+        previous_mm=ream.previous_mm,
+        expected_mm=expected.mean_mm,
+        expected_sd_mm=expected.sd_mm,
+        stock_mm=stock.mm if stock else None,
+        stock_target_mm=(stock.low_mm, stock.high_mm) if stock else None,
+        fluid=bench.material.fluids["ream"],
+        minutes=ream.minutes_at(rpm, feed),
+        readings=bench.reading_or_none(ream.tip_mm, "flat_face", 0.0),
+        locked=wish.locked,
+        because=explain.why_ream(bench, chain, ream),
+        spoils=explain.spoils_ream(bench, chain, ream),
+        cautions=explain.ream_cautions(bench),
+        warnings=tuple(warnings),
+    )
+    return replace(operation, workings=explain.ream_workings(bench, chain, ream, operation))
+
+
+def _with_changes(bench: Bench, operations: list[Operation]) -> list[Operation]:
+    """Minutes of tool and speed changes added to the operation they come before."""
+    speed_change = minutes_of(f"speed_change_{bench.machine.drive}")
+    found, rpm = [], None
+    for operation in operations:
+        minutes = operation.minutes
+        if operation.rpm is not None and operation.tool is not None:
+            taper = operation.tool.shank != "straight"
+            minutes += minutes_of("tool_change_taper_shank" if taper else "tool_change_drill_chuck")
+            if rpm is not None and operation.rpm != rpm:
+                minutes += speed_change
+            rpm = operation.rpm
+        found.append(replace(operation, minutes=minutes))
+    return found

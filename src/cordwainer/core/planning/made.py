@@ -1,0 +1,24 @@
+"""The cuts of one sequence, worked out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from cordwainer.core.planning.cuts import DrillCut, ReamCut
+from cordwainer.core.planning.finish import Stock
+from cordwainer.core.planning.wishes import FREE, Wish, Wishes
+from cordwainer.core.shop.tool import Tool
+
+
+@dataclass(frozen=True)
+class Made:
+    """The cuts that make the size, in order: drills, and the reamer with the stock it finds."""
+
+    drills: tuple[DrillCut, ...]
+    ream: ReamCut | None
+    stock: Stock | None
+    wishes: Wishes = FREE
+
+    def wish(self, kind: str, tool: Tool) -> Wish:
+        """What is fixed of one cut."""
+        return self.wishes.meeting(kind, tool) or Wish(kind, tool, tool_fixed=False)

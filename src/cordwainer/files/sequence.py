@@ -1,0 +1,151 @@
+"""The sequence of a job's hole: what the machinist has fixed, to and from the file."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import Length, from_mm
+from cordwainer.core.planning.operation import Operation
+from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.shop.catalog import built_in, reamer, twist_drill
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.fields import NotNegative, Positive
+from cordwainer.files.reading import Part
+
+TOOL_KINDS = {
+    "drill": "drill",
+    "center_drill": "center_drill",
+    "spot_drill": "spot_drill",
+    "ream": "reamer",
+    "end_mill": "end_mill",
+    "punch": "punch",
+}
+FIXED = ("diameter", "tool", "rpm", "feed", "depth")
+
+
+class SequenceTool(Part):
+    """What is known of the very tool; `id` names one of the shop."""
+
+    id: str | None = None
+    designation: str | None = None
+    series: str | None = None
+    point_angle_deg: float | None = Field(default=None, gt=0, le=180)
+    length_class: str | None = None
+    material: str | None = None
+    lip_offset: NotNegative | None = None
+    wear: float | None = Field(default=None, ge=0, le=1)
+
+
+class SequenceOperation(Part):
+    """One operation of a sequence; `locked` names what the machinist fixed."""
+
+    kind: Literal[
+        "face",
+        "punch",
+        "center_drill",
+        "spot_drill",
+        "drill",
+        "core_drill",
+        "spade_drill",
+        "ream",
+        "bore",
+        "end_mill",
+        "countersink",
+        "counterbore",
+        "spotface",
+        "tap",
+        "deburr",
+        "measure",
+    ]
+    diameter: Positive | None = None
+    tool: SequenceTool | None = None
+    rpm: float | None = Field(default=None, gt=0, le=100_000)
+    feed_mm_per_rev: float | None = Field(default=None, gt=0, le=10)
+    depth: Positive | None = None
+    locked: list[str] = Field(default_factory=list)
+
+
+def read_wishes(operations: list[SequenceOperation], only: bool, shop: Shop) -> Wishes:
+    """What a hole's sequence fixes: every operation that has something locked, or all of them with `only`.
+
+    Tools are found in the shop by id, else by kind, size and series, else they are taken from the catalog
+    (and then count as still to get).
+    """
+    found = []
+    for index, operation in enumerate(operations):
+        wanted = set(FIXED) & set(operation.locked)
+        if not only and not wanted:
+            continue
+        try:
+            tool = find_tool(operation, shop)
+        except InputError as bad:
+            raise bad.inside(f"sequence[{index}]") from None
+        free = only and not operation.locked
+        found.append(
+            Wish(
+                kind=operation.kind,
+                tool=tool,
+                rpm=operation.rpm if "rpm" in wanted or free else None,
+                feed_mm_per_rev=operation.feed_mm_per_rev if "feed" in wanted or free else None,
+                depth_mm=operation.depth.mm if operation.depth and ("depth" in wanted or free) else None,
+            )
+        )
+    return Wishes(tuple(found), only)
+
+
+def find_tool(operation: SequenceOperation, shop: Shop) -> Tool | None:
+    """The tool meant by an operation, None for kinds that need none."""
+    kind = TOOL_KINDS.get(operation.kind)
+    if kind is None:
+        return None
+    known = operation.tool or SequenceTool()
+    for stock in (shop, built_in("catalog")):
+        tools = [t for t in stock.tools if t.kind == kind]
+        by_id = next((t for t in tools if known.id and t.id == known.id), None)
+        if by_id is not None:
+            return by_id
+        fitting = [t for t in tools if _is_meant(t, operation, known)]
+        if fitting:
+            return min(fitting, key=lambda t: t.series not in ("jobber", "taper_shank", "plain", "A", "straight"))
+    size: Length | None = operation.diameter
+    if size is not None and kind == "drill":
+        return twist_drill(size)
+    if size is not None and kind == "reamer":
+        return reamer(size, "H7" if size.unit == "mm" else "", "straight")
+    if kind == "punch":
+        return None
+    raise InputError(
+        "tool", f"no {kind.replace('_', ' ')} like this is known; name one by its 'id' or 'designation'"
+    )
+
+
+def _is_meant(tool: Tool, operation: SequenceOperation, known: SequenceTool) -> bool:
+    if operation.diameter is None and known.designation is None:
+        return False
+    if operation.diameter is not None and abs(tool.diameter_mm - operation.diameter.mm) > 1e-6:
+        return False
+    if known.designation is not None and tool.designation != known.designation:
+        return False
+    return (known.series or known.length_class or tool.series) == tool.series
+
+
+def operation_entry(operation: Operation, locked: tuple[str, ...]) -> dict[str, Any]:
+    """An operation as a hole's sequence holds it, with what is locked of it."""
+    tool = operation.tool
+    entry: dict[str, Any] = {"kind": operation.kind}
+    if tool is not None:
+        entry["diameter"] = str(tool.diameter)
+        entry["tool"] = {"id": tool.id, "designation": tool.designation, "series": tool.series}
+    if operation.rpm is not None:
+        entry["rpm"] = operation.rpm
+    if operation.feed_mm_per_rev is not None:
+        entry["feed_mm_per_rev"] = operation.feed_mm_per_rev
+    if operation.depth_mm is not None:
+        entry["depth"] = str(from_mm(round(operation.depth_mm, 6), 6))
+    if locked:
+        entry["locked"] = list(locked)
+    return entry

@@ -1,0 +1,260 @@
+"""The search against brute force, and the machinist's own wishes."""
+
+from __future__ import annotations
+
+import itertools
+import random
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.build import build
+from cordwainer.core.planning.cuts import Rejected
+from cordwainer.core.planning.finish import choose_process, fitting_reamers, stock_target
+from cordwainer.core.planning.operation import HolePlan, Operation, Route
+from cordwainer.core.planning.plan import PLENTY, plan_hole
+from cordwainer.core.planning.practice import Practice
+from cordwainer.core.planning.search import Chain, Ending, Search, ream_speeds
+from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.material import material
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constants
+from tests.jobs import hole
+
+PRICE, RULE = constants("screen_prices"), constants()
+
+
+def screen(bench: Bench, route: Route, ending: Ending) -> float:
+    """The screen's cost of a route, added up plainly from its operations."""
+    drills = [o for o in route.operations if o.kind == "drill"]
+    place = ending.places[len(drills) > 1]
+    cost = (
+        PRICE["second_choice"] * place + route.minutes + ending.price + PRICE["miss"] * (1 - route.screen_chance)
+    )
+    started = any(o.kind in ("center_drill", "spot_drill") for o in route.operations)
+    cost += PRICE["self_started"] * (not started and bench.hole.existing_mm is None)
+    for index, o in enumerate(drills):
+        assert o.tool is not None and o.diameter_mm is not None
+        warned = {w.id for w in o.warnings}
+        cost += PRICE["slowed"] * bool(o.slowed_for) + PRICE["flute_room"] * ("flute_room" in warned)
+        cost += PRICE["too_fast"] * ("too_fast" in warned) + PRICE["other_unit"] * (o.tool.diameter.unit != "mm")
+        if bench.practice.pilot == "straight":
+            cost += PRICE["led_where_straight"] * (index > 0)
+            continue
+        steps = bench.practice.pilot == "steps"
+        limit = RULE["no_pilot_under_mm"] if steps else PRICE["plain_from_solid_mm"]
+        bold = o.previous_mm <= 0 and o.diameter_mm > limit and (steps or not o.tool.split_point)
+        leap = steps and o.diameter_mm > PRICE["plain_from_solid_mm"] and o.previous_mm < 0.4 * o.diameter_mm
+        cost += PRICE["from_solid"] * bold + PRICE["leap"] * leap
+    reamed = next((o for o in route.operations if o.kind == "ream"), None)
+    if reamed is not None and reamed.stock_mm is not None:
+        low, high = stock_target(bench.hole.nominal_mm, "mm")
+        cost += PRICE["stock_outside"] * (not low - 1e-9 <= reamed.stock_mm <= high + 1e-9)
+        cost += PRICE["same_lowest"] * any(w.id == "same_lowest_step" for w in reamed.warnings)
+    return cost
+
+
+def may_follow(small: Tool, big: Tool, depth_mm: float) -> bool:
+    """Rules of record 3, written out."""
+    if big.diameter_mm < 6 or small.diameter_mm < 1.5 or depth_mm > 12 * small.diameter_mm + 1e-9:
+        return False
+    chisel = (0.03 if big.split_point else 0.18) * big.diameter_mm
+    ratio = small.diameter_mm / big.diameter_mm
+    if small.diameter_mm < chisel:
+        return False
+    return small.diameter_mm <= 1.3 * chisel or 0.4 <= ratio <= 0.85
+
+
+def every_route(bench: Bench, process: str) -> list[tuple[Route, float]]:
+    """Every sequence of a small crib that keeps rule 3, built in full, with its screen cost."""
+    search, found = Search(bench), []
+    ends = search.drill_endings() if process == "drill" else search.ream_endings(fitting_reamers(bench)[0])
+    for end in ends:
+        smaller = [t for t in search.drills if t.diameter_mm < end.last.diameter_mm - 1e-6]
+        for count in range(len(smaller) + 1):
+            for leads in itertools.combinations(smaller, count):
+                tools = [*leads, end.last]
+                depths = [*search.led_depths(list(leads), ends), end.last_depth_mm]
+                pairs = itertools.pairwise(tools)
+                if not all(may_follow(a, b, z) for (a, b), z in zip(pairs, depths, strict=False)):
+                    continue
+                finished = min(e.ream.tool.diameter_mm if e.ream else e.last.diameter_mm for e in ends)
+                chain = Chain(tuple(zip(tools, depths, strict=True)), end.ream, 0, 0, 0, finished)
+                try:
+                    route = build(bench, chain)
+                except Rejected:
+                    continue
+                last = [o for o in route.operations if o.kind == "drill"][-1].expected_mm or 0
+                if end.ream is not None:
+                    low, high = stock_target(bench.hole.nominal_mm, "mm")
+                    stock = end.ream.tool.diameter_mm - last
+                    fits = 0.6 * low - 1e-9 <= stock <= 1.5 * high + 1e-9
+                else:
+                    fits = bench.hole.limits.lower_mm <= last <= bench.hole.limits.upper_mm
+                if fits:
+                    found.append((route, screen(bench, route, end)))
+    return found
+
+
+@settings(max_examples=60)
+@given(st.integers(0, 10**6))
+def test_brute_force_finds_no_better_sequence(seed: int) -> None:
+    draw = random.Random(seed)
+    catalog = built_in("catalog")
+    size = draw.choice([8, 12, 14, 16, 18, 20])
+    tolerance = draw.choice(["H7", "H8", "H10", "H12", None])
+    drills = [t for t in catalog.of_kind("drill") if 1.4 < t.diameter_mm < size + 0.3]
+    near = [t for t in drills if size - 0.6 < t.diameter_mm <= size]
+    crib = draw.sample(drills, 5) + draw.sample(near, 3)
+    starts = [*catalog.of_kind("center_drill"), *catalog.of_kind("spot_drill")]
+    reamers = [t for t in catalog.of_kind("reamer") if t.diameter_mm == size]
+    shop = Shop("small", catalog.machines, (*dict.fromkeys(crib), *starts, *reamers), catalog.gauges)
+    machine = draw.choice(catalog.machines)
+    if draw.random() < 0.4:
+        machine = replace(machine, power_kw=machine.power_kw * 0.4, thrust_n=machine.thrust_n * 0.5)
+    through = draw.random() < 0.6
+    asked = hole(f"{size} mm", tolerance, f"{draw.uniform(0.8, 2.5) * size:.1f} mm", through)
+    practice = Practice(pilot=draw.choice(["by_size", "steps", "straight"]))
+    steel = material(draw.choice(["medium_carbon_steel", "aluminum_wrought", "stainless_austenitic"]))
+    bench = Bench(asked, shop, machine, steel, practice)
+    plan = plan_hole(asked, shop, machine, steel, practice)
+    every: list[tuple[Route, float]] = []
+    for process in choose_process(asked).processes:
+        if every and max(route.screen_chance for route, _ in every) >= PLENTY:
+            break
+        more = every_route(bench, process)
+        second = process != choose_process(asked).processes[0]
+        every += [e for e in more if not second or all(w.id != "short_full_depth" for w in e[0].warnings)]
+    assert bool(plan.routes) == bool(every)
+    if not every:
+        return
+    best = min(cost for _, cost in every)
+    assert plan.routes[0].cost == pytest.approx(best, abs=1e-6), plan.routes[0].label
+    chances = [round(route.screen_chance, 3) for route, _ in every]
+    assert max(round(r.screen_chance, 3) for r in plan.routes) >= max(chances) - 0.0021
+    likely = [r.minutes for r, _ in every if r.screen_chance >= 0.5 * max(r.screen_chance for r, _ in every)]
+    assert min(r.minutes for r in plan.routes) <= min(likely) + 0.25
+
+
+def test_the_screen_is_the_route_built() -> None:
+    asked, shop = hole("18 mm", "H7", "32 mm"), built_in("catalog")
+    bench = Bench(asked, shop, shop.machine("bench_lathe"), material("medium_carbon_steel"), Practice())
+    search = Search(bench)
+    chains = search.chains(search.ream_endings(fitting_reamers(bench)[0]))
+    assert len(chains) > 3
+    for chain in chains:
+        route = build(bench, chain)
+        assert route.minutes == pytest.approx(chain.minutes) and route.screen_chance == pytest.approx(chain.chance)
+
+
+def test_a_reamer_turns_slower() -> None:
+    shop = built_in("catalog")
+    bench = Bench(hole("18 mm", "H7", "32 mm"), shop, shop.machine("bench_lathe"), material("copper"), Practice())
+    rpm, same = ream_speeds(bench, 330.0, np.array([500.0, 330.0, 130.0]))
+    assert list(rpm) == [330, 210, 130] and list(same) == [0, 0, 1]
+
+
+# -- wishes ------------------------------------------------------------------------------------
+
+
+def planned(wishes: Wishes, **more: object) -> HolePlan:
+    """18 H7 through 24 mm on the toolroom lathe, with wishes."""
+    shop = built_in("catalog")
+    asked = hole("18 mm", "H7", "24 mm", **more)  # type: ignore[arg-type]
+    machine = shop.machine("toolroom_lathe")
+    return plan_hole(asked, shop, machine, material("medium_carbon_steel"), Practice(), wishes=wishes)
+
+
+def tool(name: str, kind: str = "drill", series: str = "") -> Tool:
+    """A tool of the catalog."""
+    found = (t for t in built_in("catalog").of_kind(kind) if t.designation == name)
+    return next(t for t in found if not series or t.series == series)
+
+
+def said(operation: Operation) -> str:
+    """What an operation breaks."""
+    return " | ".join(w.text for w in operation.warnings if w.id == "broken_limit")
+
+
+def sizes(route: Route) -> list[str]:
+    """Designations of the tools in order."""
+    return [o.tool.designation for o in route.operations if o.tool is not None]
+
+
+def test_a_locked_drill_stays_and_the_rest_goes_around_it() -> None:
+    free = planned(Wishes()).routes[0]
+    locked = planned(Wishes((Wish("drill", tool("12 mm", series="jobber")),))).routes
+    assert locked and all("12 mm" in sizes(route) for route in locked)
+    assert "12 mm" not in sizes(free)
+    step = next(o for o in locked[0].operations if o.tool and o.tool.designation == "12 mm")
+    assert step.locked == ("diameter",) and not said(step)
+    assert locked[0].operations[-3].kind == "ream"
+
+
+def test_a_pilot_under_the_chisel_is_kept_and_said() -> None:
+    route = planned(Wishes((Wish("drill", tool("2 mm", series="jobber")),))).routes[0]
+    assert "2 mm" in sizes(route)
+    after = next(o for o in route.operations if o.kind == "drill" and o.previous_mm == pytest.approx(2))
+    assert "smaller than its" in said(after) or (after.diameter_mm or 0) * 0.18 <= 2
+
+
+def test_a_step_the_motor_cannot_turn_is_kept_and_said() -> None:
+    shop = built_in("catalog")
+    feeble = replace(shop.machine("toolroom_lathe"), power_kw=0.05)
+    wish = Wishes((Wish("drill", tool("17.7 mm"), rpm=1000.0, depth_mm=20.0),))
+    found = plan_hole(hole("18 mm", "H7", "24 mm"), shop, feeble, material("medium_carbon_steel"), wishes=wish)
+    assert found.routes
+    odd = next(o for o in found.routes[0].operations if o.tool and o.tool.designation == "17.7 mm")
+    assert odd.rpm == 1000 and odd.depth_mm == 20 and odd.locked == ("diameter", "rpm", "depth")
+    assert "kW" in said(odd) and "over the" in said(odd) and "corners do not come out" in said(odd)
+
+
+def test_an_undersize_drill_that_leaves_nothing_is_kept_and_said() -> None:
+    found = planned(Wishes((Wish("drill", tool("17.9 mm")),)))
+    reamed = next(o for o in found.routes[0].operations if o.kind == "ream")
+    assert "nothing to clean up" in said(reamed)
+    over = planned(Wishes((Wish("drill", tool("18.5 mm")),))).routes[0]
+    assert "over the upper limit" in said([o for o in over.operations if o.kind == "drill"][-1])
+
+
+def test_a_sequence_taken_as_written_says_all_it_breaks() -> None:
+    wishes = Wishes(
+        (
+            Wish("drill", tool("17.7 mm")),
+            Wish("drill", tool("9 mm", series="jobber")),
+            Wish("ream", tool("18 mm", "reamer", "straight")),
+            Wish("measure"),
+        ),
+        only=True,
+    )
+    route = planned(wishes).routes[0]
+    assert [o.kind for o in route.operations] == ["drill", "drill", "ream", "measure"]
+    texts = " | ".join(said(o) for o in route.operations)
+    for words in ("nothing starts it", "cuts nothing", "burr is still on"):
+        assert words in texts
+    lone = planned(Wishes((Wish("deburr"), Wish("measure")), only=True)).routes[0]
+    assert lone.screen_chance == 0 and len(lone.operations) == 2
+
+
+def test_a_start_and_a_reamer_may_be_chosen() -> None:
+    chosen = tool("B 2.5", "center_drill"), tool("18 mm", "reamer", "spiral")
+    route = planned(Wishes((Wish("center_drill", chosen[0]), Wish("ream", chosen[1])))).routes[0]
+    assert route.operations[0].tool == chosen[0] and route.operations[0].kind == "center_drill"
+    assert next(o for o in route.operations if o.kind == "ream").tool == chosen[1]
+
+
+def test_tools_to_get_are_named_beside_the_cribs_own() -> None:
+    demo, sold = built_in("demo"), built_in("catalog")
+    steel = material("medium_carbon_steel")
+    asked = hole("21 mm", "H7", "24 mm")
+    none = plan_hole(asked, demo, demo.machine("toolroom_lathe"), steel, sold=sold)
+    assert not none.routes and none.why_not and none.to_get is not None
+    assert any("reamer" in name for name in none.to_get.missing_tools)
+    full = plan_hole(asked, sold, sold.machine("toolroom_lathe"), steel, sold=sold)
+    assert full.routes and full.to_get is None and all(not r.missing_tools for r in full.routes)
