@@ -165,6 +165,54 @@ def speed(
     put(data, as_json, lines)
 
 
+@cli.command()
+@click.argument("reading")
+@click.option("--tolerance", default=None, help="How far off the reading may be: '0.001 in'.")
+@click.option("--refuses", default=None, help="From a gauge plate: READING goes in, this hole does not take it.")
+@AS_JSON
+@guarded
+def identify(reading: str, tolerance: str | None, refuses: str | None, as_json: bool) -> None:
+    """Names for a measured drill, nearest first: fraction, number, letter, metric."""
+    from cordwainer.core.shop import identify as names
+
+    size = _size("reading", reading)
+    if refuses is not None:
+        low, high = sorted((size, _size("--refuses", refuses)))
+        found = names.between(low, high)
+    else:
+        found = names.identify(size, _size("--tolerance", tolerance) if tolerance is not None else None)
+    near = () if found else names.neighbors(size)
+
+    def entry(candidate: names.Candidate) -> dict[str, Any]:
+        return {
+            "name": candidate.named.name,
+            "system": candidate.named.system,
+            "diameter_mm": candidate.named.size.mm,
+            "difference_um": round(candidate.difference_mm * 1000, 3),
+        }
+
+    def lines() -> list[str]:
+        text = [f"{c.named.name} ({c.named.system}), {c.difference_mm * 1000:+.0f} µm" for c in found]
+        if not found:
+            text = ["no name fits; worn, or not a drill? the nearest:"]
+            text += [f"{c.named.name} ({c.named.system}), {c.difference_mm * 1000:+.0f} µm" for c in near]
+        return text
+
+    put({"candidates": [entry(c) for c in found], "nearest": [entry(c) for c in near]}, as_json, lines)
+
+
+def _size(field: str, text: str) -> float:
+    from cordwainer.core.lengths import parse
+
+    try:
+        found = parse(text)
+    except InputError as bad:
+        raise bad.inside(field) from None
+    if found.mm <= 0:
+        raise InputError(field, f"'{text}' is not more than zero; write '12 mm'")
+    return found.mm
+
+
 def _shop(name: str) -> Any:
     from cordwainer.files import shop as shop_files
 

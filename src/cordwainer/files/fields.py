@@ -17,3 +17,18 @@ _WRITE: Any = PlainSerializer(lambda value: str(value) if value is not None else
 Positive = Annotated[Any, BeforeValidator(length_field), _WRITE, _SCHEMA]
 NotNegative = Annotated[Any, BeforeValidator(length_or_zero), _WRITE, _SCHEMA]
 Signed = Annotated[Any, BeforeValidator(signed_length), _WRITE, _SCHEMA]
+
+
+TOOL_LENGTHS = (
+    "web",
+    "flute_length",
+    "overall_length",
+    "shank_diameter",
+    "lead",
+    "min_bore",
+    "max_overhang",
+    "pilot_length",
+    "body_diameter",
+    "pilot_diameter",
+    "pitch",
+)

@@ -51,6 +51,7 @@ def _tool_data(tool: Tool | None) -> dict[str, Any] | None:
         "name": tool.name,
         "designation": tool.designation,
         "series": tool.series,
+        "material": tool.material,
         "diameter_mm": tool.diameter_mm,
         "web_mm": tool.web_mm,
         "chisel_mm": tool.chisel_mm,

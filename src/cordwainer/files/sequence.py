@@ -10,7 +10,9 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, from_mm
 from cordwainer.core.planning.operation import Operation
 from cordwainer.core.planning.wishes import Wish, Wishes
-from cordwainer.core.shop.catalog import built_in, reamer, twist_drill
+from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.finishers import reamer
+from cordwainer.core.shop.makers import twist_drill
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.fields import NotNegative, Positive
@@ -104,7 +106,7 @@ def find_tool(operation: SequenceOperation, shop: Shop) -> Tool | None:
         return None
     known = operation.tool or SequenceTool()
     for stock in (shop, built_in("catalog")):
-        tools = [t for t in stock.tools if t.kind == kind]
+        tools = stock.of_kind(kind)
         by_id = next((t for t in tools if known.id and t.id == known.id), None)
         if by_id is not None:
             return by_id

@@ -13,12 +13,12 @@ from pydantic import Field
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits, iso_limits
-from cordwainer.core.shop import catalog
+from cordwainer.core.shop import catalog, finishers, makers
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import KINDS, Tool
-from cordwainer.files.fields import NotNegative, Positive, Signed
+from cordwainer.files.fields import TOOL_LENGTHS, NotNegative, Positive, Signed
 from cordwainer.files.reading import Document, Part, read_document, validate
 from cordwainer.files.shop_out import shop_data
 
@@ -105,6 +105,8 @@ class ToolFile(Part):
     center_cutting: bool | None = None
     pilot_length: Positive | None = None
     body_diameter: Positive | None = None
+    pilot_diameter: Positive | None = None
+    pitch: Positive | None = None
     included_angle_deg: float | None = Field(default=None, gt=0, lt=180)
     quantity: int = Field(default=1, ge=0)
     drawer: str | None = None
@@ -175,22 +177,36 @@ def machine_from(entry: MachineFile) -> Machine:
     )
 
 
+DRILL_MAKERS = {
+    "stub": makers.stub_drill,
+    "long": makers.long_drill,
+    "carbide_self_centering": makers.carbide_drill,
+}
+
+
 def _base_tool(entry: ToolFile) -> Tool:
     """The catalog's tool of that kind and size, for the fields a file leaves out."""
     size: Length = entry.diameter
+    angle = entry.included_angle_deg or entry.point_angle_deg
     if entry.kind == "drill":
-        return catalog.stub_drill(size) if entry.series == "stub" else catalog.twist_drill(size)
+        return DRILL_MAKERS.get(entry.series or "", makers.twist_drill)(size)
     if entry.kind == "reamer":
-        zone = entry.zone or ("" if entry.limits or size.unit == "in" else "H7")
-        return (
-            catalog.reamer(size, "", entry.series or "straight")
-            if not zone
-            else catalog.reamer(size, "H7", entry.series or "straight")
-        )
+        zone = "H7" if entry.zone or not (entry.limits or size.unit == "in") else ""
+        return finishers.reamer(size, zone, entry.series or "straight")
     if entry.kind == "spot_drill":
-        return catalog.spot_drill(size, entry.included_angle_deg or entry.point_angle_deg or 120.0)
+        return makers.spot_drill(size, angle or 120.0)
     if entry.kind == "end_mill":
-        return catalog.end_mill(size)
+        return finishers.plain_end_mill(size) if entry.center_cutting is False else finishers.end_mill(size)
+    if entry.kind == "core_drill":
+        return makers.core_drill(size)
+    if entry.kind == "spade_drill":
+        return makers.spade_drill(size)
+    if entry.kind == "countersink":
+        return finishers.countersink(size, angle or 90.0)
+    if entry.kind == "boring_bar":
+        return finishers.boring_bar(size, entry.material)
+    if entry.kind == "tap" and entry.pitch is not None and entry.series in finishers.TAP_LEADS:
+        return finishers.tap(entry.designation or str(size), size, entry.pitch.exact_mm, entry.series)
     return Tool(
         id="",
         kind=entry.kind,
@@ -220,10 +236,7 @@ def tool_from(entry: ToolFile) -> Tool:
         value = getattr(entry, name)
         if value is not None:
             given[name] = value
-    lengths = (
-        "web flute_length overall_length shank_diameter lead min_bore max_overhang pilot_length body_diameter"
-    )
-    for name in lengths.split():
+    for name in TOOL_LENGTHS:
         value = getattr(entry, name)
         if value is not None:
             given[f"{name}_mm"] = value.mm
@@ -231,7 +244,7 @@ def tool_from(entry: ToolFile) -> Tool:
         low, high = sorted((entry.limits[0].exact_mm, entry.limits[1].exact_mm))
         given["limits"] = Limits(low, high)
     elif entry.kind == "reamer" and entry.zone:
-        given["limits"] = catalog.reamer_limits(iso_limits(entry.diameter.exact_mm, entry.zone))
+        given["limits"] = finishers.reamer_limits(iso_limits(entry.diameter.exact_mm, entry.zone))
     return replace(
         base,
         id=entry.id or str(uuid.uuid4()),

@@ -49,7 +49,7 @@ def machine_data(machine: Machine) -> dict[str, Any]:
 
 
 def _mm(value: float | None) -> str | None:
-    return None if value is None else str(from_mm(value))
+    return None if value is None else str(from_mm(value, 6))
 
 
 def tool_data(tool: Tool) -> dict[str, Any]:
@@ -86,9 +86,7 @@ def tool_data(tool: Tool) -> dict[str, Any]:
         "price": tool.price,
         "note": tool.note,
     }
-    lengths = (
-        "web flute_length overall_length shank_diameter lead min_bore max_overhang pilot_length body_diameter"
-    )
+    lengths = "web flute_length overall_length shank_diameter lead min_bore max_overhang pilot_length body_diameter pilot_diameter pitch"
     for name in lengths.split():
         value = getattr(tool, f"{name}_mm")
         found[name], found[f"{name}_mm"] = _mm(value), value

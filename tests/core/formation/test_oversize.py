@@ -8,7 +8,8 @@ from hypothesis import strategies as st
 
 from cordwainer.core.formation.oversize import expected_drilled, expected_reamed, opening_factor, survey_oversize
 from cordwainer.core.lengths import parse
-from cordwainer.core.shop.catalog import reamer, stub_drill, twist_drill
+from cordwainer.core.shop.finishers import reamer
+from cordwainer.core.shop.makers import stub_drill, twist_drill
 
 
 @pytest.mark.parametrize(

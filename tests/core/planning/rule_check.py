@@ -134,7 +134,8 @@ class Checker:
         for a, b in zip(self.sizing, self.sizing[1:], strict=False):
             self.must((a.diameter_mm or 0) < (b.diameter_mm or 0), "diameter does not rise")
             if b.kind == "drill":
-                self.must((b.rpm or 0) <= (a.rpm or 0), f"speed rises {a.rpm} {b.rpm}")
+                alike = a.tool and b.tool and a.tool.material == b.tool.material
+                self.must(not alike or (b.rpm or 0) <= (a.rpm or 0), f"speed rises {a.rpm} {b.rpm}")
             else:
                 lowest = b.rpm == self.machine.steps()[0] and self.warned(b, "same_lowest_step")
                 self.must((b.rpm or 0) < (a.rpm or 0) or lowest, f"reamer not slower {a.rpm} {b.rpm}")
@@ -151,7 +152,8 @@ class Checker:
             return
         assert first is not None and first.tool is not None
         if not starts:
-            self.must(first.tool.series == "stub" and hole.entry == "faced", "no start")
+            own = first.tool.series in ("stub", "carbide_self_centering")
+            self.must(own and hole.entry == "faced", "no start")
             return
         self.must(len(starts) == 1 and self.ops.index(starts[0]) < self.ops.index(first), "start out of order")
         start = starts[0]
@@ -257,7 +259,8 @@ class Checker:
             by_hand = self.machine.feeds_mm_per_rev is None
             ideal = min(low, 15) if by_hand else (low + high) / 2
         else:
-            low, high = float(row["hss_drill_m_min_low"]), float(row["hss_drill_m_min_high"])
+            by = "carbide" if o.tool.material == "carbide" else "hss"
+            low, high = float(row[f"{by}_drill_m_min_low"]), float(row[f"{by}_drill_m_min_high"])
             ideal = (low + high) / 2 * depth_factors(o.depth_mm / o.diameter_mm)[0]
         rpm = 1000 * ideal / math.pi / o.diameter_mm
         steps = self.machine.steps()
@@ -299,12 +302,13 @@ class Checker:
             self.must(not o.pecks_mm, "pecked with a reamer")
             return
         d = o.diameter_mm
-        if o.depth_mm <= 3 * d + 1e-9:
+        bite = 5 if o.tool is not None and o.tool.material == "carbide" else 3
+        if o.depth_mm <= bite * d + 1e-9:
             self.must(not o.pecks_mm, "pecks not needed")
             return
         self.must(bool(o.pecks_mm) and abs(o.pecks_mm[-1] - o.tip_mm) < 1e-9, "pecks do not end at the tip")
         if len(o.pecks_mm) > 1:
-            self.must(abs(o.pecks_mm[0] - 3 * d) < 1e-6, "first bite")
+            self.must(abs(o.pecks_mm[0] - bite * d) < 1e-6, "first bite")
             for a, b in zip(o.pecks_mm, o.pecks_mm[1:-1], strict=False):
-                bite = 0.5 * d if a >= 8 * d - 1e-6 else d
-                self.must(abs(b - a - bite) < 1e-5, f"bite {b - a}")
+                later = 0.5 * d if a >= 8 * d - 1e-6 else d
+                self.must(abs(b - a - later) < 1e-5, f"bite {b - a}")

@@ -44,6 +44,7 @@ def screen(bench: Bench, route: Route, ending: Ending) -> float:
         warned = {w.id for w in o.warnings}
         cost += PRICE["slowed"] * bool(o.slowed_for) + PRICE["flute_room"] * ("flute_room" in warned)
         cost += PRICE["too_fast"] * ("too_fast" in warned) + PRICE["other_unit"] * (o.tool.diameter.unit != "mm")
+        cost += {"long": PRICE["long_series"], "carbide_self_centering": PRICE["carbide"]}.get(o.tool.series, 0.0)
         if bench.practice.pilot == "straight":
             cost += PRICE["led_where_straight"] * (index > 0)
             continue

@@ -8,16 +8,11 @@ import pytest
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.tolerance import iso_limits
-from cordwainer.core.shop.catalog import (
-    built_in,
-    catalog_shop,
-    demo_shop,
-    drill_lengths,
-    reamer_limits,
-    taper_shank_for,
-)
+from cordwainer.core.shop.catalog import built_in, catalog_shop, demo_shop
+from cordwainer.core.shop.finishers import reamer_limits
 from cordwainer.core.shop.gauge import known_kind, standard_uncertainty_mm
 from cordwainer.core.shop.machine import holding, taper_number
+from cordwainer.core.shop.makers import drill_lengths, taper_shank_for
 from cordwainer.core.shop.material import material, materials
 from cordwainer.core.shop.tool import Tool
 
@@ -153,3 +148,27 @@ def test_gauges() -> None:
     assert standard_uncertainty_mm("caliper") == 0.015
     with pytest.raises(InputError):
         known_kind("string")
+
+
+def test_every_kind_of_the_catalog() -> None:
+    long, carbide = find("drill", "8 mm", "long"), find("drill", "8 mm", "carbide_self_centering")
+    assert (long.flute_length_mm, long.overall_length_mm) == (112, 144)
+    assert carbide.point_angle_deg == 140 and carbide.margins == 4 and carbide.is_stub
+    assert find("core_drill", "20 mm").flutes == 4 and find("core_drill", "12.5 mm").flutes == 3
+    assert find("core_drill", "20 mm").point_mm == 0 and find("core_drill", "20 mm").shank == "MT2"
+    assert {find("spade_drill", "25 mm").series, find("spade_drill", "2-1/2 in").series} == {"insert"}
+    bar = find("boring_bar", "10 mm", "steel")
+    assert (bar.min_bore_mm, bar.max_overhang_mm) == (12.5, 40)
+    assert find("boring_bar", "10 mm", "carbide").max_overhang_mm == 60
+    assert find("tap", "M10x1.5", "plug").lead_mm == 6.0  # 4 threads
+    inch = find("tap", "5/16-18 UNC", "bottoming")
+    assert inch.lead_mm == pytest.approx(1.5 * 25.4 / 18) and inch.diameter.inch == pytest.approx(0.3125)
+    pin = find("taper_pin_reamer", "#6", "1:48")  # ASME B94.2
+    assert pin.diameter.inch == pytest.approx(0.2773) and (pin.body_diameter_mm or 0) / 25.4 == pytest.approx(
+        0.354
+    )
+    assert find("counterbore", "M6").pilot_diameter_mm == 6.6  # ISO 273 medium
+    assert {t.included_angle_deg for t in catalog_shop().of_kind("countersink")} == {60, 82, 90, 100, 120}
+    assert not find("end_mill", "12 mm", "not_center_cutting").center_cutting
+    bells = [t for t in catalog_shop().of_kind("center_drill") if t.series in ("bell", "B", "R")]
+    assert len(bells) > 15

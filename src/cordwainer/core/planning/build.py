@@ -63,8 +63,7 @@ def finished_route(bench: Bench, made: Made, operations: list[Operation], price:
     """Changes of tool and speed added; minutes, rough chance and cost of the whole."""
     operations = _with_changes(bench, operations)
     minutes = sum(operation.minutes for operation in operations)
-    own = bench.shop.tool_ids
-    missing = tuple(o.tool.name for o in operations if o.tool is not None and o.tool.id not in own)
+    missing = tuple(o.tool.name for o in operations if o.tool is not None and not bench.shop.has(o.tool))
     return Route("", tuple(operations), minutes, screen_chance(bench, made), price + minutes, missing)
 
 

@@ -151,6 +151,8 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
             f"twice the fastest speed for {bench.material.name}"
         )
     feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine)
+    if tool.material == "carbide" and feed.source == "hand":
+        why.append(f"{tool.name}: solid carbide snaps when it is fed by hand; it wants a power feed")
     pecks: tuple[float, ...] = ()
     if bench.practice.pecking == "by_depth":
         pecks = depths.pecks(depth_mm, tip, d, carbide=tool.material == "carbide")

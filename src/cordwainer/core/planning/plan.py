@@ -160,14 +160,13 @@ def _picked(search: Search, chains: list[Chain]) -> tuple[Route, ...]:
 
 def _to_get(bench: Bench, sold: Shop, wishes: Wishes) -> Route | None:
     """The best route with tools to be bought, each priced; None where it needs none or there is none."""
-    own = {tool.id for tool in bench.shop.tools}
-    more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if t.id not in own)
+    more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not bench.shop.has(t))
     price = constants("screen_prices")["to_get"]
     widened = replace(bench, shop=replace(bench.shop, tools=(*bench.shop.tools, *more)))
     routes, _ = _routes(widened, wishes, {tool.id: price for tool in more})
     if not routes:
         return None
-    missing = tuple(o.tool.name for o in routes[0].operations if o.tool is not None and o.tool.id not in own)
+    missing = tuple(o.tool.name for o in routes[0].operations if o.tool is not None and not bench.shop.has(o.tool))
     if not missing:
         return None
     return replace(routes[0], label="to_get", missing_tools=missing, cost=routes[0].cost - price * len(missing))

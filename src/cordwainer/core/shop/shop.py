@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine
-from cordwainer.core.shop.tool import Tool
+from cordwainer.core.shop.stock import EveryTool
+from cordwainer.core.shop.tool import KINDS, Tool
 
 
 @dataclass(frozen=True)
@@ -17,7 +19,7 @@ class Shop:
 
     name: str
     machines: tuple[Machine, ...]
-    tools: tuple[Tool, ...]
+    tools: Sequence[Tool]
     gauges: tuple[Gauge, ...]
 
     def machine(self, identifier: str) -> Machine:
@@ -29,22 +31,24 @@ class Shop:
         raise InputError("", f"'{identifier}' is not a machine of shop '{self.name}'; write one of {known}")
 
     @cached_property
-    def usable(self) -> dict[str, tuple[Tool, ...]]:
-        """Tools by kind, smallest first, without those that are chipped, blunt or all gone."""
-        found: dict[str, list[Tool]] = {}
-        for tool in self.tools:
-            if tool.quantity > 0 and tool.condition in ("good", "worn"):
-                found.setdefault(tool.kind, []).append(tool)
-        return {
-            kind: tuple(sorted(tools, key=lambda t: (t.diameter_mm, t.series, t.designation)))
-            for kind, tools in found.items()
-        }
+    def _by_kind(self) -> dict[str, tuple[Tool, ...]]:
+        return {}
+
+    def has(self, tool: Tool) -> bool:
+        """Whether it holds that very tool."""
+        if isinstance(self.tools, EveryTool):
+            return tool.kind in KINDS and any(t.id == tool.id for t in self.tools.of_kind(tool.kind))
+        return tool.id in self._ids
 
     @cached_property
-    def tool_ids(self) -> frozenset[str]:
-        """The ids of all its tools."""
+    def _ids(self) -> frozenset[str]:
         return frozenset(tool.id for tool in self.tools)
 
     def of_kind(self, kind: str) -> tuple[Tool, ...]:
-        """Usable tools of one kind, smallest first."""
-        return self.usable.get(kind, ())
+        """Usable tools of one kind, smallest first: not chipped, blunt or all gone."""
+        if kind not in self._by_kind:
+            pool = self.tools.of_kind(kind) if isinstance(self.tools, EveryTool) else self.tools
+            found = [t for t in pool if t.kind == kind and t.quantity > 0 and t.condition in ("good", "worn")]
+            found.sort(key=lambda t: (t.diameter_mm, t.series, t.designation))
+            self._by_kind[kind] = tuple(found)
+        return self._by_kind[kind]

@@ -64,6 +64,8 @@ class Tool:
     pilot_length_mm: float | None = None
     body_diameter_mm: float | None = None
     included_angle_deg: float | None = None
+    pilot_diameter_mm: float | None = None
+    pitch_mm: float | None = None
     quantity: int = 1
     drawer: str = ""
     condition: str = "good"
@@ -112,8 +114,12 @@ class Tool:
             "center_drill": "center drill",
             "spot_drill": f"spot drill {self.included_angle_deg or 0:g}°",
             "reamer": f"{self.zone + ' ' if self.zone else ''}reamer, {self.series} flute",
-            "end_mill": "end mill",
+            "end_mill": "end mill" if self.center_cutting is not False else "end mill, not center-cutting",
             "punch": "center punch",
+            "taper_pin_reamer": f"taper pin reamer {self.series}",
+            "boring_bar": f"{self.series} boring bar",
+            "countersink": f"countersink {self.included_angle_deg or 0:g}°",
+            "tap": f"{self.series} tap",
         }
         word = words.get(self.kind, self.kind.replace("_", " "))
         return word if self.kind == "punch" else f"{self.designation} {word}"
