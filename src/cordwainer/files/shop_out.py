@@ -9,6 +9,7 @@ from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
+from cordwainer.files.fields import TOOL_LENGTHS
 
 
 def scale_data(scale: Scale) -> dict[str, Any]:
@@ -86,8 +87,7 @@ def tool_data(tool: Tool) -> dict[str, Any]:
         "price": tool.price,
         "note": tool.note,
     }
-    lengths = "web flute_length overall_length shank_diameter lead min_bore max_overhang pilot_length body_diameter pilot_diameter pitch"
-    for name in lengths.split():
+    for name in TOOL_LENGTHS:
         value = getattr(tool, f"{name}_mm")
         found[name], found[f"{name}_mm"] = _mm(value), value
     return found
