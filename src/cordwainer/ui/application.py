@@ -52,6 +52,11 @@ def run(arguments: list[str]) -> int:
     """Open the window: a job file, the demo, or the first screen."""
     quit_when_shown = "--quit-when-shown" in arguments
     demo = "--demo" in arguments
+    taken_over = None
+    if "--take-over" in arguments[:-1]:
+        place = arguments.index("--take-over")
+        taken_over = Path(arguments[place + 1])
+        arguments = arguments[:place] + arguments[place + 2 :]
     files = [a for a in arguments if not a.startswith("--")]
     unknown = [a for a in arguments if a.startswith("--") and a not in ("--quit-when-shown", "--demo")]
     if unknown or len(files) > 1:
@@ -60,6 +65,11 @@ def run(arguments: list[str]) -> int:
             f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n"
         )
         return 2
+    settings = Settings()
+    if settings.get("text_size", 100) != 100:
+        from cordwainer.ui.text_size import prepare
+
+        prepare(settings)
     application = QApplication.instance() or QApplication(["cordwainer"])
     if not isinstance(application, QApplication):
         return 1
@@ -67,9 +77,12 @@ def run(arguments: list[str]) -> int:
     application.setApplicationDisplayName("Cordwainer")
     application.setDesktopFileName("cordwainer")
     theme.apply(application)
-    window = Window(Session(Settings()))
+    window = Window(Session(settings))
     install_crash_hook(window)
-    window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
+    if taken_over is not None:
+        window.take_over(taken_over)
+    else:
+        window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
     if quit_when_shown:
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))

@@ -7,13 +7,17 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class Command:
-    """One command: the window's method, its words, its keys; `plain` keys rest while typing."""
+    """One command: the window's method, its words, its keys; `plain` keys rest while typing.
+
+    `group` is the heading it stands under in the sheet of shortcuts.
+    """
 
     method: str
     text: str
     keys: str = ""
     plain: bool = False
     menu: bool = True
+    group: str = "File"
 
 
 COMMANDS: tuple[Command | None, ...] = (
@@ -23,27 +27,57 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("save_job_as", "Save as…", "Ctrl+Shift+S"),
     Command("open_demo", "Open the demo"),
     None,
-    Command("undo", "Undo", "Ctrl+Z"),
-    Command("redo", "Redo", "Ctrl+Shift+Z"),
+    Command("undo", "Undo", "Ctrl+Z", group="Edit"),
+    Command("redo", "Redo", "Ctrl+Shift+Z", group="Edit"),
     None,
-    Command("add_hole", "Add a hole", "Ctrl+H"),
-    Command("remove_hole", "Remove this hole"),
+    Command("add_hole", "Add a hole", "Ctrl+H", group="Edit"),
+    Command("remove_hole", "Remove this hole", "Ctrl+Delete", group="Edit"),
     None,
-    Command("go_print", "Print", "1", plain=True),
-    Command("go_plan", "Plan", "2", plain=True),
-    Command("go_measure", "Measure", "3", plain=True),
-    Command("go_explain", "Explain", "4", plain=True),
+    Command("go_print", "Print", "1", plain=True, group="Go to"),
+    Command("go_plan", "Plan", "2", plain=True, group="Go to"),
+    Command("go_measure", "Measure", "3", plain=True, group="Go to"),
+    Command("go_explain", "Explain", "4", plain=True, group="Go to"),
+    Command("go_crib", "Crib, and what is this drill?", "C", plain=True, group="Go to"),
+    Command("previous_operation", "Previous operation", "Left", plain=True, menu=False, group="Go to"),
+    Command("next_operation", "Next operation", "Right", plain=True, menu=False, group="Go to"),
+    Command("previous_hole", "Previous hole", "Up", plain=True, menu=False, group="Go to"),
+    Command("next_hole", "Next hole", "Down", plain=True, menu=False, group="Go to"),
     None,
-    Command("swap_unit", "Inches or millimeters", "U", plain=True),
-    Command("show_working", "Show the working", "W", plain=True),
-    Command("next_route", "Next route", "R", plain=True),
-    Command("previous_operation", "Previous operation", "Left", plain=True, menu=False),
-    Command("next_operation", "Next operation", "Right", plain=True, menu=False),
-    Command("previous_hole", "Previous hole", "Up", plain=True, menu=False),
-    Command("next_hole", "Next hole", "Down", plain=True, menu=False),
+    Command("next_route", "Next route", "R", plain=True, group="Sequence"),
+    Command("other_size", "Other size for this step", "S", plain=True, group="Sequence"),
+    Command("larger_tool", "Next larger size", "+", plain=True, menu=False, group="Sequence"),
+    Command("smaller_tool", "Next smaller size", "-", plain=True, menu=False, group="Sequence"),
+    Command("keep_step", "Keep this tool, or let it go", "K", plain=True, group="Sequence"),
+    Command("faster", "Next faster step of the machine", "PgUp", plain=True, menu=False, group="Sequence"),
+    Command("slower", "Next slower step of the machine", "PgDown", plain=True, menu=False, group="Sequence"),
+    Command("add_step", "Add a step before this drill", "Insert", plain=True, group="Sequence"),
+    Command("remove_step", "Remove this step", "Delete", plain=True, group="Sequence"),
+    Command("step_earlier", "Move this step earlier", "Alt+Left", menu=False, group="Sequence"),
+    Command("step_later", "Move this step later", "Alt+Right", menu=False, group="Sequence"),
+    Command("plan_freely", "Plan it freely", "Ctrl+R", group="Sequence"),
     None,
-    Command("edit_machine", "My machine…", "Ctrl+M"),
-    Command("choose_shop", "Choose the shop…"),
+    Command("swap_unit", "Inches or millimeters", "U", plain=True, group="View"),
+    Command("show_working", "Show the working", "W", plain=True, group="View"),
+    Command("larger_text", "Larger text", "Ctrl++", group="View"),
+    Command("smaller_text", "Smaller text", "Ctrl+-", group="View"),
+    None,
+    Command("edit_machine", "My machine…", "Ctrl+M", group="Shop"),
+    Command("choose_machine", "Choose the machine…", "Ctrl+Shift+M", group="Shop"),
+    Command("choose_material", "Choose the material…", "Ctrl+Shift+T", group="Shop"),
+    Command("choose_shop", "Choose the shop…", "Ctrl+Shift+C", group="Shop"),
+    None,
+    Command("show_shortcuts", "Shortcuts", "F1", group="View"),
     Command("show_about", "About and cautions"),
     Command("quit", "Quit", "Ctrl+Q"),
 )
+
+
+def command(method: str) -> Command:
+    """The command that calls a method."""
+    return next(c for c in COMMANDS if c is not None and c.method == method)
+
+
+def with_keys(words: str, method: str) -> str:
+    """Words for a tooltip with the keys of a command after them."""
+    keys = command(method).keys
+    return f"{words}  {keys}" if keys else words

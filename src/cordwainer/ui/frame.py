@@ -7,9 +7,11 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
 
 from cordwainer.ui import theme
+from cordwainer.ui.commands import with_keys
 from cordwainer.ui.widgets.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("measure", "Measure"), ("explain", "Explain"))
+APART = (("crib", "Crib"),)
 
 
 class LogoButton(Pressable):
@@ -116,7 +118,7 @@ class JobStrip(Pane):
         self.inch, self.millimeter = (BoxButton("Show inches", "in", 16), BoxButton("Show millimeters", "mm", 16))
         for button, unit in ((self.inch, "in"), (self.millimeter, "mm")):
             button.setFixedSize(48, 34)
-            button.setToolTip("Inches or millimeters  U")
+            button.setToolTip(with_keys("Inches or millimeters", "swap_unit"))
             button.clicked.connect(lambda _=False, u=unit: self.unit_chosen.emit(u))
             row.addWidget(button)
 
@@ -136,13 +138,13 @@ class JobStrip(Pane):
 class StageButton(Pressable):
     """One stage of the rail: a picture over its word."""
 
-    def __init__(self, stage: str, words: str, key: int) -> None:
+    def __init__(self, stage: str, words: str, height: int = 92) -> None:
         super().__init__(f"Stage {words}")
         self.stage, self.words = stage, words
         self.status: str | None = None
-        self.setToolTip(f"{words}  {key}")
+        self.setToolTip(with_keys(words, f"go_{stage}"))
         self.setCheckable(True)
-        self.setFixedSize(theme.RAIL_WIDTH, 92)
+        self.setFixedSize(theme.RAIL_WIDTH, height)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Ink when current, with a brass edge; a rule's ticks down the right."""
@@ -156,18 +158,20 @@ class StageButton(Pressable):
         elif self.hovered:
             painter.fillRect(self.rect(), theme.HI)
         painter.setPen(QPen(theme.RULE if not current else theme.INK2, 1))
-        for i in range(23):
+        for i in range(23 if self.height() > 80 else 0):
             y = 2 + i * 4
             long = 12 if i == 0 else (8 if i % 5 == 0 else 5)
             painter.drawLine(QPointF(self.width() - long, y), QPointF(self.width(), y))
         painter.setPen(QPen(ink, 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.translate(38, 34)
+        painter.translate(38, 34 if self.height() > 80 else 26)
         _stage_picture(painter, self.stage, ink, theme.INK if current else theme.PLATE)
         painter.resetTransform()
         painter.setPen(ink)
         painter.setFont(theme.font(15, current))
-        painter.drawText(QRectF(4, 56, self.width() - 12, 26), Qt.AlignmentFlag.AlignCenter, self.words)
+        painter.drawText(
+            QRectF(4, self.height() - 36, self.width() - 12, 26), Qt.AlignmentFlag.AlignCenter, self.words
+        )
         if self.status:
             mark(painter, self.status, QPointF(16, 18), 5, ink, theme.INK if current else theme.PLATE)
         if self.ring:
@@ -206,6 +210,11 @@ def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -
         for s in (-1, 1):
             painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, -4))
             painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, 4))
+    elif stage == "crib":
+        painter.drawRect(QRectF(-13, -11, 26, 22))
+        painter.drawLine(QPointF(-13, 0), QPointF(13, 0))
+        for y in (-6, 5):
+            painter.drawLine(QPointF(-3, y), QPointF(3, y))
     else:
         for s in (-1, 1):
             painter.drawPolyline(corners([QPointF(s * 11, -12), QPointF(s * 5.5, -5), QPointF(s * 5, 12)]))
@@ -225,12 +234,16 @@ class Rail(Pane):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
         self.buttons: dict[str, StageButton] = {}
-        for number, (stage, words) in enumerate(STAGES, 1):
-            button = StageButton(stage, words, number)
-            button.clicked.connect(lambda _=False, s=stage: self.chosen.emit(s))
-            self.buttons[stage] = button
-            column.addWidget(button)
+        for stage, words in STAGES:
+            column.addWidget(self._button(StageButton(stage, words)))
         column.addStretch(1)
+        for stage, words in APART:
+            column.addWidget(self._button(StageButton(stage, words, 76)))
+
+    def _button(self, button: StageButton) -> StageButton:
+        button.clicked.connect(lambda _=False: self.chosen.emit(button.stage))
+        self.buttons[button.stage] = button
+        return button
 
     def show_stage(self, stage: str) -> None:
         """Mark the current stage."""

@@ -3,40 +3,41 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QAction, QCloseEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QApplication,
     QComboBox,
-    QFileDialog,
     QHBoxLayout,
-    QInputDialog,
     QLineEdit,
     QMenu,
     QMessageBox,
     QPlainTextEdit,
+    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
 from cordwainer import __version__
-from cordwainer.core.errors import CordwainerError
-from cordwainer.core.shop.material import materials
+from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.tables import by_key
-from cordwainer.ui import theme
+from cordwainer.ui.choosers import Choosers
 from cordwainer.ui.commands import COMMANDS
-from cordwainer.ui.frame import JobStrip, Rail
+from cordwainer.ui.frame import Rail
 from cordwainer.ui.icon import application_icon
-from cordwainer.ui.keeper import Keeper
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.first import FirstStage
 from cordwainer.ui.stages.shelf import Stages
+from cordwainer.ui.widgets.basics import put_in_scroll
+
+if TYPE_CHECKING:
+    from cordwainer.ui.stages.plan import PlanStage
 
 
-class Window(Keeper):
+class Window(Choosers):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
@@ -44,14 +45,13 @@ class Window(Keeper):
         self.setWindowTitle("Cordwainer")
         self.setWindowIcon(application_icon())
         self.resize(1280, 800)
-        self.setMinimumSize(1120, 680)
+        self.setMinimumSize(560, 400)
         body = QWidget()
         body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCentralWidget(body)
         column = QVBoxLayout(body)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
-        self.strip = JobStrip()
         column.addWidget(self.strip)
         lower = QWidget()
         column.addWidget(lower, 1)
@@ -64,13 +64,18 @@ class Window(Keeper):
         right.setSpacing(0)
         right.addWidget(self.notice)
         self.stack = QStackedWidget()
-        right.addWidget(self.stack, 1)
+        # Smaller than this nothing is squeezed, it scrolls: large text on a small screen.
+        self.stack.setMinimumSize(1036, 628)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        put_in_scroll(area, self.stack)
+        right.addWidget(area, 1)
         row.addLayout(right, 1)
         self.first = FirstStage(session)
         self.stack.addWidget(self.first)
         self.stages = Stages(session, self.stack)
         self.stage = "print"
-        self.actions_by_method: dict[str, QAction] = {}
         self._make_commands()
         self._connect()
         self.refresh()
@@ -151,6 +156,16 @@ class Window(Keeper):
             self.offer_recovery()
         self.refresh()
 
+    def take_over(self, path: Path) -> None:
+        """Go on with what a window of another text size had open."""
+        from cordwainer.ui.text_size import take_over
+
+        try:
+            self.stage = take_over(self.session, path)
+        except (OSError, ValueError, KeyError, InputError) as bad:
+            self.notice.say(f"What was open could not be taken over: {bad}")
+        self.refresh()
+
     def refresh(self) -> None:
         """Mirror the session in strip and rail."""
         session = self.session
@@ -183,11 +198,11 @@ class Window(Keeper):
         self.rail.show_status("plan", planned)
         self.rail.show_status("measure", finding.verdict if finding else None)
         for stage, button in self.rail.buttons.items():
-            button.setEnabled(not empty or stage == "print")
+            button.setEnabled(not empty or stage in ("print", "crib"))
 
     def show_stage(self) -> None:
         """Show the stage chosen, or the first screen while there is no hole."""
-        empty = self.session.empty
+        empty = self.session.empty and self.stage != "crib"
         wanted = self.first if empty else self.stages[self.stage]
         if self.stack.currentWidget() is not wanted:
             self.stack.setCurrentWidget(wanted)
@@ -227,6 +242,10 @@ class Window(Keeper):
         """Stage Explain."""
         self.go("explain")
 
+    def go_crib(self) -> None:
+        """Stage Crib: the tools, and what an unmarked drill is."""
+        self.go("crib")
+
     def undo(self) -> None:
         """Take back the last edit."""
         self.session.undo.undo()
@@ -245,6 +264,89 @@ class Window(Keeper):
         if plan and route and len(plan.routes) > 1:
             labels = [r.label for r in plan.routes]
             self.session.use_route(labels[(labels.index(route.label) + 1) % len(labels)])
+
+    def _plan_stage(self) -> PlanStage:
+        """The Plan stage, for the commands that change the sequence; it is shown when one is used."""
+        from cordwainer.ui.stages.plan import PlanStage
+
+        if self.session.empty or self.session.route is None:
+            raise InputError("", "no sequence yet; say on Print what the hole asks for")
+        self.go("plan")
+        stage = self.stages["plan"]
+        assert isinstance(stage, PlanStage)
+        return stage
+
+    def other_size(self) -> None:
+        """The crib's other tools for the selected operation."""
+        self._plan_stage().open_sizes_of_selected()
+
+    def larger_tool(self) -> None:
+        """The next larger size that exists."""
+        self._plan_stage().step_tool(self.session.operation_index, True)
+
+    def smaller_tool(self) -> None:
+        """The next smaller size that exists."""
+        self._plan_stage().step_tool(self.session.operation_index, False)
+
+    def keep_step(self) -> None:
+        """Keep the selected tool, or let it go."""
+        self._plan_stage().keep_step()
+
+    def faster(self) -> None:
+        """The machine's next faster step for the selected operation."""
+        self._plan_stage().change_speed(True)
+
+    def slower(self) -> None:
+        """The machine's next slower step for the selected operation."""
+        self._plan_stage().change_speed(False)
+
+    def add_step(self) -> None:
+        """One more drill before the selected one."""
+        self._plan_stage().add_step()
+
+    def remove_step(self) -> None:
+        """Take the selected operation out."""
+        self._plan_stage().remove_step()
+
+    def step_earlier(self) -> None:
+        """Move the selected operation earlier."""
+        self._plan_stage().move_step(-1)
+
+    def step_later(self) -> None:
+        """Move the selected operation later."""
+        self._plan_stage().move_step(1)
+
+    def plan_freely(self) -> None:
+        """Forget what was fixed by hand."""
+        self._plan_stage().edits.free()
+
+    def show_shortcuts(self) -> None:
+        """All keys on one sheet."""
+        from cordwainer.ui.shortcut_sheet import ShortcutSheet
+
+        ShortcutSheet(self).exec()
+
+    def larger_text(self) -> None:
+        """The next larger size of everything."""
+        self._change_text_size(True)
+
+    def smaller_text(self) -> None:
+        """The next smaller size of everything."""
+        self._change_text_size(False)
+
+    def _change_text_size(self, up: bool) -> None:
+        from cordwainer.ui import text_size
+
+        settings = self.session.settings
+        current = text_size.size_of(settings)
+        wanted = text_size.next_size(current, up)
+        if wanted == current:
+            self.notice.say(f"Text is at {current} %, the {'largest' if up else 'smallest'} there is.")
+            return
+        settings.put("text_size", wanted)
+        path = text_size.hand_over(self.session, self.stage)
+        self.session.close()
+        text_size.start_again(path)
 
     def previous_operation(self) -> None:
         """Select the operation before."""
@@ -305,78 +407,6 @@ class Window(Keeper):
     def quit(self) -> None:
         """Close the window."""
         self.close()
-
-    # -- job, material, machine ------------------------------------------------------------------
-
-    def rename_job(self) -> None:
-        """Name the job."""
-        text, ok = QInputDialog.getText(self, "Job", "Name of the job", text=self.session.job.file.name)
-        if ok:
-            self.session.edit("Name the job", lambda data: data.__setitem__("name", text.strip()))
-
-    def choose_material(self) -> None:
-        """Choose the material from a menu."""
-        menu = QMenu(self)
-        for key, found in materials().items():
-            action = menu.addAction(found.name[0].upper() + found.name[1:])
-            if action is None:
-                continue
-            action.setCheckable(True)
-            action.setChecked(key == self.session.job.material.id)
-            action.triggered.connect(lambda _=False, k=key: self._set("Material", "material", k))
-        menu.popup(self.strip.material.mapToGlobal(QPoint(0, theme.STRIP_HEIGHT)))
-
-    def choose_machine(self) -> None:
-        """Choose the machine from a menu, or change what is known of it."""
-        menu = QMenu(self)
-        for machine in self.session.machines:
-            action = menu.addAction(machine.name)
-            if action is None:
-                continue
-            action.setCheckable(True)
-            action.setChecked(machine.id == self.session.machine.id)
-            action.triggered.connect(lambda _=False, m=machine.id: self._set("Machine", "machine", m))
-        menu.addSeparator()
-        menu.addAction(self.actions_by_method["edit_machine"])
-        menu.popup(self.strip.machine.mapToGlobal(QPoint(0, theme.STRIP_HEIGHT)))
-
-    def _set(self, words: str, key: str, value: str) -> None:
-        try:
-            self.session.edit(words, lambda data: data.__setitem__(key, value))
-        except CordwainerError as bad:
-            self.notice.say(str(bad))
-
-    def edit_machine(self) -> None:
-        """Change the machine's speeds and power."""
-        from cordwainer.ui.dialogs import MachineDialog
-
-        dialog = MachineDialog(self.session.machine, self)
-        if dialog.exec():
-            self.session.set_own_machine(self.session.machine.id, dialog.speeds, dialog.power_kw)
-
-    def choose_shop(self) -> None:
-        """Choose the crib: the demo's, every size sold, or a shop file."""
-        menu = QMenu(self)
-        for name, words in (("demo", "Demo crib, a drawer with gaps"), ("catalog", "Catalog, every size sold")):
-            action = menu.addAction(words)
-            if action is not None:
-                action.setCheckable(True)
-                action.setChecked(self.session.shop_name == name)
-                action.triggered.connect(lambda _=False, n=name: self.session.use_shop(n))
-        action = menu.addAction("A shop file…")
-        if action is not None:
-            action.triggered.connect(self._open_shop)
-        menu.popup(self.strip.shop.mapToGlobal(QPoint(0, theme.STRIP_HEIGHT)))
-
-    def _open_shop(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(
-            self, "Open a shop file", "", "Shop files (*.shop.json);;All files (*)"
-        )
-        if name:
-            try:
-                self.session.use_shop(name)
-            except CordwainerError as bad:
-                self.notice.say(f"{Path(name).name} was not read. {bad}")
 
     def show_about(self) -> None:
         """Who it is for, its license, the standing caution."""

@@ -7,7 +7,12 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import Operation, Route
 
 VERDICT_WORDS = {"accept": "Accept", "reject": "Reject", "cannot_tell": "Cannot tell yet"}
-LABEL_WORDS = {"balanced": "Balanced", "quickest": "Quickest", "surest": "Surest"}
+LABEL_WORDS = {"balanced": "Balanced", "quickest": "Quickest", "surest": "Surest", "to_get": "To get"}
+
+
+def route_words(route: Route) -> str:
+    """What a route is called: by its label, or by its number of drills."""
+    return LABEL_WORDS.get(route.label) or route.label.replace("_", " ")
 
 
 def plain(value_mm: float, unit: str, decimals_mm: int = 3) -> str:

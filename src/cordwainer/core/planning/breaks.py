@@ -66,7 +66,7 @@ def _opening(bench: Bench, chisel: float, d: float, pilot: float, pilot_depth: f
         )
     if pilot < constant("pilot_least_mm") - 1e-6 or pilot_depth > constant("pilot_depth_per_d") * pilot + 1e-6:
         found.append(
-            f"the {say(pilot, unit)} hole before it is {pilot_depth / pilot:.0f} of its diameters deep: it wanders"
+            f"the {say(pilot, unit)} hole before it is {pilot_depth / pilot:.1f} of its diameters deep: it wanders"
         )
     return found
 

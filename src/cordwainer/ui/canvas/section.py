@@ -270,22 +270,31 @@ class Section(QWidget):
             painter.setPen(theme.INK2 if beside else theme.SCRIBE2)
             painter.setFont(theme.font(14))
             painter.drawText(QPointF(20 if beside else left + 16, 52), "working")
-        painter.setPen(theme.SCRIBE)
         size = print_size(hole, self.unit)
         painter.setFont(theme.font(40, True))
-        metrics = painter.fontMetrics()
-        x = max(face - metrics.horizontalAdvance(size) - 130, 190)
-        painter.drawText(QPointF(x, 56), size)
+        wide = painter.fontMetrics().horizontalAdvance(size)
         upper, lower = limits_pair(hole, self.unit)
+        # On a thin plate the callout stands in the air beside it, else it is scribed on the metal.
+        in_air = beside and face - left < wide + 220
+        ink = theme.INK if in_air else theme.SCRIBE
+        x = 20.0 if in_air else max(face - wide - 130, 190)
+        y = 96.0 if in_air else 56.0
+        painter.setPen(ink)
+        painter.drawText(QPointF(x, y), size)
         painter.setFont(theme.font(17))
-        left = x + metrics.horizontalAdvance(size) + 12
-        painter.drawText(QPointF(left, 36), upper)
-        painter.drawText(QPointF(left, 57), lower)
-        painter.setPen(QPen(theme.SCRIBE, 1.1))
-        painter.drawLine(QPointF(x, 68), QPointF(left + 84, 68))
+        after = x + wide + 12
+        painter.drawText(QPointF(after, y - 20), upper)
+        painter.drawText(QPointF(after, y + 1), lower)
+        painter.setPen(QPen(ink, 1.1))
+        end = after + 84
+        painter.drawLine(QPointF(x, y + 12), QPointF(end, y + 12))
         edge = QPointF(max(face - hole.depth_mm * scale * 0.45, 30), axis - hole.nominal_mm / 2 * scale)
-        painter.drawLine(QPointF(x, 68), edge)
-        painter.setBrush(theme.SCRIBE)
+        if in_air:
+            edge = QPointF(left, axis - hole.nominal_mm / 2 * scale)
+            painter.drawLine(QPointF(end, y + 12), edge)
+        else:
+            painter.drawLine(QPointF(x, y + 12), edge)
+        painter.setBrush(ink)
         painter.drawEllipse(edge, 3, 3)
 
     def _touch(self, painter: QPainter, face: float, axis: float, scale: float) -> None:

@@ -40,7 +40,8 @@ class Slot(QWidget):
         self.expected: tuple[float, float] | None = None
         self.markers: list[Marker] = []
         self.u_mm = 0.0
-        self.setMinimumHeight(150)
+        self.post_mm: float | None = None
+        self.setMinimumHeight(100)
         self.setAccessibleName("Tolerance slot")
 
     def sizeHint(self) -> QSize:
@@ -52,6 +53,17 @@ class Slot(QWidget):
         self.hole, self.unit, self.markers, self.u_mm = hole, unit, [], 0.0
         self.expected = (mean_mm, sd_mm) if mean_mm is not None and sd_mm else None
         self.update()
+
+    def show_post(self, size_mm: float | None) -> None:
+        """Show where the tool itself stands under its curve."""
+        if size_mm != self.post_mm:
+            self.post_mm = size_mm
+            self.update()
+
+    def x_of(self, size_mm: float) -> float:
+        """Where a size stands, in pixels from the left edge."""
+        first, last = self._span()
+        return (size_mm - first) / (last - first) * self.width()
 
     def show_readings(self, hole: Hole | None, unit: str, markers: list[Marker], u_mm: float) -> None:
         """Show readings with their uncertainty and the guard bands it makes."""
@@ -99,6 +111,10 @@ class Slot(QWidget):
             self._guards(painter, x_of, top, bottom)
         if self.expected is not None:
             self._curve(painter, x_of, top, bottom, low, high)
+        if self.post_mm is not None and self.expected is not None:
+            painter.setPen(QPen(theme.INK, 2))
+            x = min(max(x_of(self.post_mm), 2.0), right - 2)
+            painter.drawLine(QPointF(x, bottom - 46), QPointF(x, bottom))
         painter.setPen(QPen(theme.INK, 3.2))
         painter.drawLine(QPointF(low, top - 4), QPointF(low, bottom + 6))
         painter.drawLine(QPointF(high, top - 4), QPointF(high, bottom + 6))
@@ -178,14 +194,17 @@ class Slot(QWidget):
                 ("Too small", small, QRectF(0, top + 6, low, 46)),
                 ("Too big", big, QRectF(high, top + 6, self.width() - high, 46)),
             ):
-                if box.width() < 84:
+                if box.width() < 44:
                     continue
-                painter.setFont(theme.font(15, True))
-                painter.drawText(box.adjusted(0, 0, 0, -22), Qt.AlignmentFlag.AlignCenter, words)
-                painter.setFont(theme.font(14))
-                painter.drawText(
-                    box.adjusted(0, 24, 0, 0), Qt.AlignmentFlag.AlignCenter, f"{100 * share:.0f} in 100"
-                )
+                narrow = box.width() < 84
+                painter.setFont(theme.font(13 if narrow else 15, True))
+                flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
+                first = words.replace(" ", "\n") if narrow else words
+                painter.drawText(box.adjusted(0, 0, 0, 20), flags, first)
+                painter.setFont(theme.font(13 if narrow else 14))
+                second = f"{100 * share:.0f} in 100"
+                down = 36 if narrow else 22
+                painter.drawText(box.adjusted(0, down, 0, down + 20), flags, second)
         painter.setPen(QPen(theme.INK, 1.8))
         painter.drawPath(path.intersected(inside))
         painter.setPen(QPen(theme.SCRIBE, 1.4))

@@ -1,57 +1,26 @@
-"""Plan: the sequence that makes the hole, drawn, explained, and rated."""
+"""Plan: the sequence that makes the hole, drawn, explained, rated, and changed by hand."""
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from collections.abc import Callable
 
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import HolePlan, Route
+from PyQt6.QtCore import QPoint, QSize, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import CordwainerError
+from cordwainer.core.planning.choices import around, leaves_mm
+from cordwainer.core.planning.operation import HolePlan
 from cordwainer.ui import theme
+from cordwainer.ui.canvas.ladder import Ladder
 from cordwainer.ui.canvas.section import Section
-from cordwainer.ui.canvas.slot import Slot
+from cordwainer.ui.sequence_edits import SequenceEdits
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Column, Mark, Pane, figure_html, put_in_scroll, text_label
+from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.widgets.card import Card
-from cordwainer.ui.widgets.sequence import HoleTag, RouteRow, Strip
+from cordwainer.ui.widgets.sequence import HoleTag, RouteHead, RouteRow, Strip
 from cordwainer.ui.wording import VERDICT_WORDS, fixed
 
 HOLES_WIDTH = 204
-
-
-class Outcome(Pane):
-    """What the route should leave, against the print."""
-
-    def __init__(self) -> None:
-        super().__init__(theme.PLATE, "t")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(16, 10, 16, 6)
-        row.setSpacing(18)
-        words = Column((0, 0, 0, 0), 0)
-        words.setFixedWidth(176)
-        words.add(text_label("Against the print", 18, True))
-        self.figure = QLabel()
-        self.figure.setTextFormat(Qt.TextFormat.RichText)
-        words.add(self.figure)
-        self.note = text_label("", 13, color=theme.INK2, wrap=True)
-        words.add(self.note)
-        words.box.addStretch(1)
-        row.addWidget(words)
-        self.slot = Slot()
-        row.addWidget(self.slot, 1)
-
-    def show_route(self, hole: Hole | None, route: Route | None, unit: str) -> None:
-        """Show where the finished size should fall."""
-        last = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route else None
-        self.slot.show_expected(
-            hole, unit, last.expected_mm if last else None, last.expected_sd_mm if last else None
-        )
-        if route is None or last is None or last.expected_mm is None:
-            self.figure.setText("")
-            self.note.setText("")
-            return
-        self.figure.setText(figure_html(f"{100 * route.screen_chance:.0f}", "in 100", 46, 16))
-        self.note.setText(f"good, a rough figure. Expect {fixed(last.expected_mm, unit)} {unit}.")
 
 
 class PlanStage(QWidget):
@@ -60,6 +29,7 @@ class PlanStage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        self.edits = SequenceEdits(session)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -85,8 +55,7 @@ class PlanStage(QWidget):
         middle.setSpacing(0)
         self.section = Section()
         self.strip = Strip()
-        self.outcome = Outcome()
-        self.outcome.setFixedHeight(190)
+        self.ladder = Ladder()
         self.reason = Pane(theme.HI, "t")
         self.reason.setMinimumHeight(230)
         reason_box = QVBoxLayout(self.reason)
@@ -94,15 +63,24 @@ class PlanStage(QWidget):
         self.reason_column = Column((0, 0, 0, 0), 10)
         reason_box.addWidget(self.reason_column)
         reason_box.addStretch(1)
-        middle.addWidget(self.section, 1)
+        middle.addWidget(self.section, 352)
         middle.addWidget(self.reason)
         middle.addWidget(self.strip)
-        middle.addWidget(self.outcome)
+        middle.addWidget(self.ladder, 296)
         row.addLayout(middle, 1)
         self.card = Card()
         row.addWidget(self.card)
         self.section.picked.connect(session.select_operation)
         self.strip.picked.connect(session.select_operation)
+        self.strip.add_asked.connect(self.add_step)
+        self.ladder.picked.connect(session.select_operation)
+        self.ladder.stepped.connect(self.step_tool)
+        self.ladder.opened.connect(self.open_sizes)
+        self.card.sizes_asked.connect(lambda at: self.open_sizes(session.operation_index, at))
+        self.card.lock_asked.connect(self.keep_step)
+        self.card.remove_asked.connect(self.remove_step)
+        self.card.speed_asked.connect(lambda rpm: self._try(self.edits.set_speed, session.operation_index, rpm))
+        self.card.depth_asked.connect(lambda text: self._try(self.edits.set_depth, session.operation_index, text))
         session.selection.connect(self.refresh)
         session.changed.connect(self.refresh)
         self._tags_shown: object = None
@@ -124,11 +102,11 @@ class PlanStage(QWidget):
         self.section.working = session.planning
         self.section.show_route(hole, route, session.operation_index, session.unit)
         self.strip.setVisible(not blocked)
-        self.outcome.setVisible(not blocked)
+        self.ladder.setVisible(not blocked)
         self.reason.setVisible(blocked)
         self.card.setVisible(not blocked)
         self.strip.show_route(route, session.operation_index, session.unit)
-        self.outcome.show_route(hole, route, session.unit)
+        self.ladder.show_route(hole, route, session.operation_index, session.unit, session.planning)
         empty = "Working out the sequence." if session.planning else ""
         if hole is None:
             empty = "No hole yet. Say on Print what the drawing asks for."
@@ -153,6 +131,11 @@ class PlanStage(QWidget):
         column.add(head)
         for reason in plan.why_not:
             column.add(text_label(reason[0].upper() + reason[1:] + ".", 16, wrap=True))
+        if plan.to_get is not None:
+            names = ", ".join(plan.to_get.missing_tools)
+            words = f"With {names} to get: {plan.to_get.minutes:.0f} min, about "
+            words += f"{100 * plan.to_get.screen_chance:.0f} in 100 in tolerance."
+            column.add(text_label(words, 16, True, wrap=True))
 
     def _show_tags(self) -> None:
         session = self.session
@@ -182,7 +165,8 @@ class PlanStage(QWidget):
 
     def _show_routes(self) -> None:
         plan, route = self.session.plan, self.session.route
-        key = (id(plan), route.label if route else None)
+        own = (self.edits.own, self.edits.only)
+        key = (id(plan), route.label if route else None, own)
         if key == self._routes_shown:
             return
         self._routes_shown = key
@@ -190,8 +174,92 @@ class PlanStage(QWidget):
         hole = self.session.hole
         shown = plan.routes if plan else ()
         self.route_head.setText(f"Routes to {hole.id}" if hole and shown else "")
-        for found in sorted(shown, key=lambda r: r.minutes):
-            row = RouteRow(found)
+        if shown:
+            self.routes.add(RouteHead())
+        for found in sorted(shown, key=lambda r: (bool(r.missing_tools), r.minutes)):
+            row = RouteRow(found, own[1])
             row.setChecked(route is not None and found.label == route.label)
             row.clicked.connect(lambda _=False, label=found.label: self.session.use_route(label))
             self.routes.add(row)
+        if own[0]:
+            words = "Exactly your steps" if own[1] else "Planned around what you fixed"
+            self.routes.add(text_label(words, 14, color=theme.INK2, wrap=True))
+            free = Link("Plan it freely")
+            free.clicked.connect(lambda: self._try(self.edits.free))
+            self.routes.add(free)
+
+    # -- edits of the sequence ------------------------------------------------------------
+
+    def _try(self, edit: Callable[..., None], *what: object) -> None:
+        """Make an edit; what does not add up is said in the strip above the stage."""
+        try:
+            edit(*what)
+        except CordwainerError as bad:
+            self.session.said.emit(str(bad))
+        else:
+            self.session.said.emit("")
+
+    def step_tool(self, index: int, up: bool) -> None:
+        """The next size that exists for a rung."""
+        self.session.select_operation(index)
+        self._try(self.edits.step, index, up)
+
+    def keep_step(self) -> None:
+        """Keep the selected tool, or let it go."""
+        self._try(self.edits.lock, self.session.operation_index)
+
+    def change_speed(self, up: bool) -> None:
+        """The machine's next step for the selected operation."""
+        operation = self.session.operation
+        rpm = (operation.rpm_above if up else operation.rpm_below) if operation is not None else None
+        if rpm is not None:
+            self._try(self.edits.set_speed, self.session.operation_index, rpm)
+
+    def open_sizes_of_selected(self) -> None:
+        """The crib's other tools for the selected operation, beside its rung."""
+        rung = next((r for r in self.ladder.rungs if r.current), None)
+        at = rung.mapToGlobal(QPoint(28, 28)) if rung is not None else self.strip.mapToGlobal(QPoint(0, 0))
+        self.open_sizes(self.session.operation_index, at)
+
+    def remove_step(self) -> None:
+        """Take the selected operation out."""
+        self._try(self.edits.remove, self.session.operation_index)
+
+    def add_step(self) -> None:
+        """A drill before the selected one."""
+        route, index = self.session.route, self.session.operation_index
+        if route is not None and route.operations[index].kind != "drill":
+            drills = [i for i, o in enumerate(route.operations) if o.kind == "drill"]
+            index = drills[-1] if drills else index
+        self._try(self.edits.add, index)
+
+    def move_step(self, by: int) -> None:
+        """Move the selected operation in the order."""
+        self._try(self.edits.move, self.session.operation_index, by)
+
+    def open_sizes(self, index: int, at: QPoint) -> None:
+        """The crib's other tools for an operation, those nearest in size."""
+        self.sizes_menu(index).popup(at)
+
+    def sizes_menu(self, index: int) -> QMenu:
+        """Menu of the other tools, each with the hole it would leave."""
+        menu = QMenu(self)
+        route = self.session.route
+        operation = route.operations[index] if route is not None else None
+        if operation is None:
+            return menu
+        choices = self.edits.choices(index)
+        for tool in around(choices, operation.tool):
+            leaves = leaves_mm(operation, tool)
+            words = tool.name if leaves is None else f"{tool.name}\tleaves {fixed(leaves, self.session.unit, 2)}"
+            action = menu.addAction(words)
+            if action is None:
+                continue
+            action.setCheckable(True)
+            action.setChecked(operation.tool is not None and tool.id == operation.tool.id)
+            action.triggered.connect(lambda _=False, t=tool: self._try(self.edits.swap, index, t))
+        if menu.isEmpty():
+            none = menu.addAction("The crib has no other tool for this step")
+            if none is not None:
+                none.setEnabled(False)
+        return menu

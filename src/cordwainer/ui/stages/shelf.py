@@ -28,6 +28,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.measure import MeasureStage
 
             stage = MeasureStage(self.session)
+        elif name == "crib":
+            from cordwainer.ui.stages.crib import CribStage
+
+            stage = CribStage(self.session)
         else:
             from cordwainer.ui.stages.explain import ExplainStage
 

@@ -2,14 +2,25 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.planning.words import SCALE_WORDS
 from cordwainer.ui import theme
-from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
+from cordwainer.ui.commands import command, with_keys
+from cordwainer.ui.widgets.basics import (
+    Column,
+    Field,
+    Link,
+    Mark,
+    Pane,
+    Rule,
+    figure_html,
+    put_in_scroll,
+    text_label,
+)
 from cordwainer.ui.wording import fixed, role_name, size_shown
 
 CARD_WIDTH = 284
@@ -19,6 +30,11 @@ class Card(Pane):
     """Everything about the selected operation, figures first."""
 
     working_asked = pyqtSignal()
+    sizes_asked = pyqtSignal(QPoint)
+    lock_asked = pyqtSignal()
+    remove_asked = pyqtSignal()
+    speed_asked = pyqtSignal(float)
+    depth_asked = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__(theme.HI, "l")
@@ -44,7 +60,7 @@ class Card(Pane):
         self.link.clicked.connect(self.working_asked.emit)
         row.addWidget(self.link)
         row.addStretch(1)
-        self.key = text_label("W", 14, color=theme.INK2)
+        self.key = text_label(command("show_working").keys, 14, color=theme.INK2)
         row.addWidget(self.key)
         outer.addWidget(foot)
 
@@ -65,11 +81,16 @@ class Card(Pane):
             self.content.box.addStretch(1)
             return
         self._head(route, index, operation, unit)
+        self._changes(operation)
+        for warning in operation.warnings:
+            if warning.id == "broken_limit":
+                self._warning(warning.text)
         self._numbers(operation, unit)
         self._text("Why this step", operation.because)
         self._text("What would spoil it", operation.spoils)
         for warning in operation.warnings:
-            self._warning(warning.text)
+            if warning.id != "broken_limit":
+                self._warning(warning.text)
         self.content.box.addStretch(1)
         self._cautions(operation)
 
@@ -105,6 +126,27 @@ class Card(Pane):
         drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
         self.content.add(text_label(f"{name}{drawer}", 13, color=theme.INK2, wrap=True))
 
+    def _changes(self, operation: Operation) -> None:
+        """Other size, keep or let go, take out."""
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 2, 0, 2)
+        line.setSpacing(14)
+        if operation.tool is not None and operation.kind != "punch":
+            sizes = Link("Other size", 14)
+            sizes.clicked.connect(lambda: self.sizes_asked.emit(sizes.mapToGlobal(QPoint(0, sizes.height()))))
+            lock = Link("Let go" if operation.locked else "Keep", 14)
+            lock.setToolTip(with_keys("Keep this tool whatever the rest becomes", "keep_step"))
+            lock.clicked.connect(self.lock_asked.emit)
+            line.addWidget(sizes)
+            line.addWidget(lock)
+        remove = Link("Remove", 14)
+        remove.setToolTip(with_keys("Take this step out; the others stay as they are", "remove_step"))
+        remove.clicked.connect(self.remove_asked.emit)
+        line.addWidget(remove)
+        line.addStretch(1)
+        self.content.add(row)
+
     def _numbers(self, operation: Operation, unit: str) -> None:
         if operation.rpm is not None and operation.feed_mm_per_rev is not None:
             self.content.add(Rule())
@@ -112,9 +154,10 @@ class Card(Pane):
             line = QHBoxLayout(row)
             line.setContentsMargins(0, 0, 0, 0)
             line.setSpacing(10)
-            near = [f"{n:g}" for n in (operation.rpm_below, operation.rpm_above) if n is not None]
-            steps = f"steps {', '.join(near)}" if near else "the only step"
-            line.addWidget(self._pair("Speed", figure_html(f"{operation.rpm:g}", "rpm", 30, 14), steps), 1)
+            speed = self._pair("Speed", figure_html(f"{operation.rpm:g}", "rpm", 30, 14), "")
+            speed.add(self._steps(operation))
+            speed.box.addStretch(1)
+            line.addWidget(speed, 1)
             feed = in_unit(operation.feed_mm_per_rev, unit, 2 if operation.feed_mm_per_rev >= 0.1 else 3, 4)
             if operation.feed_source == "power":
                 how = "power feed"
@@ -146,9 +189,8 @@ class Card(Pane):
         if operation.mouth_mm is not None:
             lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
         if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in ("drill", "ream"):
-            places = 3 if unit == "in" else 2
-            full, tip = (fixed(z, unit, 2, places) for z in (operation.depth_mm, operation.tip_mm))
-            lines.append(("Full Ø to", f"{full}, tip {tip} {unit}"))
+            self.content.add(Rule())
+            self.content.add(self._depth(operation.depth_mm, operation.tip_mm, unit))
         if readings is not None and len(readings.peck_readings) > 1:
             places = 2 if readings.unit == "in" else 0
             stops = ", ".join(f"{p:.{places}f}" for p in readings.peck_readings[:-1][:5])
@@ -171,14 +213,63 @@ class Card(Pane):
         if lines:
             self.content.add(Rule())
 
+    def _steps(self, operation: Operation) -> QWidget:
+        """The machine's steps either side, each to be pressed."""
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(8)
+        near = [n for n in (operation.rpm_below, operation.rpm_above) if n is not None]
+        line.addWidget(text_label("steps" if near else "the only step", 13, color=theme.INK2))
+        for rpm in near:
+            link = Link(f"{rpm:g}", 13)
+            link.setAccessibleName(f"Set {rpm:g} rev/min")
+            link.setToolTip(f"Set {rpm:g} rev/min and keep it")
+            link.clicked.connect(lambda _=False, n=rpm: self.speed_asked.emit(n))
+            line.addWidget(link)
+        line.addStretch(1)
+        return row
+
+    def _depth(self, full_mm: float, tip_mm: float, unit: str) -> QWidget:
+        """Depth to full diameter, pressed to be typed anew."""
+        places = 3 if unit == "in" else 2
+        full, tip = (fixed(z, unit, 2, places) for z in (full_mm, tip_mm))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(10)
+        line.addWidget(text_label("Full Ø to", 14, color=theme.INK2))
+        line.addStretch(1)
+        link = Link(full, 14)
+        link.setAccessibleName(f"Full diameter to {full} {unit}, change")
+        link.setToolTip("Type another depth; nothing typed lets it go")
+        field = Field("Depth to full diameter", 14, True)
+        field.setFixedWidth(86)
+        field.setText(full)
+        field.hide()
+        line.addWidget(link)
+        line.addWidget(field)
+        line.addWidget(text_label(f"tip {tip} {unit}", 14, True))
+
+        def begin() -> None:
+            link.hide()
+            field.show()
+            field.setFocus()
+            field.selectAll()
+
+        link.clicked.connect(begin)
+        field.returnPressed.connect(lambda: self.depth_asked.emit(field.text()))
+        return row
+
     def _pair(self, head: str, html: str, foot: str) -> Column:
         column = Column((0, 0, 0, 0), 0)
         column.add(text_label(head, 14, color=theme.INK2))
         figure = QLabel(html)
         figure.setTextFormat(Qt.TextFormat.RichText)
         column.add(figure)
-        column.add(text_label(foot, 13, color=theme.INK2, wrap=True))
-        column.box.addStretch(1)
+        if foot:
+            column.add(text_label(foot, 13, color=theme.INK2, wrap=True))
+            column.box.addStretch(1)
         return column
 
     def _line(self, name: str, value: str) -> QWidget:

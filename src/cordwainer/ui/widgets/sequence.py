@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import tools
+from cordwainer.ui.commands import with_keys
 from cordwainer.ui.widgets.basics import Pane, Pressable, draw_focus, mark
-from cordwainer.ui.wording import LABEL_WORDS, limits_pair, print_size, role_name, size_shown
+from cordwainer.ui.wording import limits_pair, print_size, role_name, route_words, size_shown
 
 
 class HoleTag(Pressable):
@@ -61,61 +63,93 @@ class HoleTag(Pressable):
             draw_focus(painter, QRectF(0, 0, w, h))
 
 
-class RouteRow(Pressable):
-    """One way to the hole: minutes and the rough chance."""
+class RouteHead(QWidget):
+    """What the figures of the rows below mean."""
 
-    def __init__(self, route: Route) -> None:
-        rough = round(100 * route.screen_chance)
-        words = LABEL_WORDS.get(route.label, route.label)
-        super().__init__(f"{words} route, {route.minutes:.0f} minutes, about {rough} in 100")
-        self.route, self.words, self.rough = route, words, rough
-        self.setCheckable(True)
-        self.setFixedHeight(66)
-        self.setToolTip("Take this route  R")
+    def __init__(self) -> None:
+        super().__init__()
+        self.setFixedHeight(20)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Name over figures; brass edge when taken."""
+        """Minutes, rough chance, tools to get."""
+        painter = QPainter(self)
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.INK2)
+        for x, words in ((14, "min"), (62, "in 100, rough")):
+            painter.drawText(QPointF(x, 14), words)
+        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
+
+
+class RouteRow(Pressable):
+    """One way to the hole: minutes, the rough chance, the tools in it, what is still to get."""
+
+    def __init__(self, route: Route, own: bool = False) -> None:
+        rough = round(100 * route.screen_chance)
+        words = "Yours" if own else route_words(route)
+        missing = len(route.missing_tools)
+        to_get = f", {missing} tool{'s' if missing > 1 else ''} to get" if missing else ""
+        super().__init__(f"{words} route, {route.minutes:.0f} minutes, about {rough} in 100{to_get}")
+        self.route, self.words, self.rough = route, words, rough
+        self.setCheckable(True)
+        self.setFixedHeight(60)
+        tip = with_keys("Take this route", "next_route")
+        if missing:
+            tip += "\nTo get: " + ", ".join(route.missing_tools)
+        self.setToolTip(tip)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Name and tools over figures; brass edge when taken."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         chosen = self.isChecked()
+        w, h = self.width(), self.height()
         if chosen or self.hovered:
             painter.fillRect(self.rect(), theme.HI)
         if chosen:
-            painter.fillRect(QRectF(0, 0, 5, self.height()), theme.BRASS)
+            painter.fillRect(QRectF(0, 0, 5, h), theme.BRASS)
         painter.setPen(QPen(theme.HAIR, 1))
-        painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
+        painter.drawLine(0, h - 1, w, h - 1)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, chosen))
-        painter.drawText(QPointF(14, 22), self.words)
-        drills = sum(1 for o in self.route.operations if o.kind == "drill")
-        painter.setFont(theme.font(13))
-        painter.setPen(theme.INK2)
-        count = f"{drills} drill{'s' if drills != 1 else ''}"
-        painter.drawText(QRectF(0, 8, self.width() - 12, 20), Qt.AlignmentFlag.AlignRight, count)
+        painter.drawText(QPointF(14, 21), self.words)
+        self._tools(painter, 14 + painter.fontMetrics().horizontalAdvance(self.words) + 8, w - 8)
         painter.setPen(theme.INK)
-        painter.setFont(theme.font(24, chosen))
-        minutes = f"{self.route.minutes:.0f}"
-        painter.drawText(QPointF(14, 53), minutes)
-        x = 14 + painter.fontMetrics().horizontalAdvance(minutes) + 4
-        painter.setFont(theme.font(13))
-        painter.drawText(QPointF(x, 53), "min")
-        painter.setFont(theme.font(24, chosen))
-        chance = f"{self.rough}"
-        painter.drawText(QPointF(94, 53), chance)
-        x = 94 + painter.fontMetrics().horizontalAdvance(chance) + 4
-        painter.setFont(theme.font(13))
-        painter.drawText(QPointF(x, 53), "in 100")
+        for x, figure in ((14, f"{self.route.minutes:.0f}"), (62, f"{self.rough}")):
+            painter.setFont(theme.font(24, chosen))
+            painter.drawText(QPointF(x, 49), figure)
+        missing = len(self.route.missing_tools)
+        if missing:
+            painter.setFont(theme.font(13, True))
+            box = QRectF(0, 32, w - 8, 22)
+            words = f"{missing} to get"
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
+
+    def _tools(self, painter: QPainter, left: float, right: float) -> None:
+        """The tools as small glyphs, as many as fit."""
+        found = [o for o in self.route.operations if o.tool is not None and o.rpm is not None]
+        wide = min(22.0, (right - left) / max(len(found), 1) - 3)
+        if wide < 8:
+            return
+        x = right - len(found) * (wide + 3)
+        for operation in found:
+            box = QRectF(x, 11, wide, 11)
+            tools.paint_glyph(painter, operation, box, theme.INK, theme.PLATE)
+            x += wide + 3
 
 
 class Station(Pressable):
     """One operation of the sequence: number, name, glyph, size, speed."""
 
-    def __init__(self, number: int, name: str, operation: Operation, unit: str) -> None:
+    def __init__(self, number: int, name: str, operation: Operation, unit: str, missing: bool = False) -> None:
         size = size_shown(operation, unit)
-        super().__init__(f"Operation {number}, {name} {size} {unit if size else ''}".strip())
+        state = ", to get" if missing else (", fixed" if operation.locked else "")
+        breaks = any(w.id == "broken_limit" for w in operation.warnings)
+        state += ", breaks a limit" if breaks else ""
+        super().__init__(f"Operation {number}, {name} {size} {unit if size else ''}".strip() + state)
         self.number, self.name, self.operation, self.unit = number, name, operation, unit
+        self.missing, self.breaks = missing, breaks
         self.setCheckable(True)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -136,14 +170,31 @@ class Station(Pressable):
         painter.drawText(QPointF(9, 26), str(self.number))
         painter.setFont(theme.font(14, chosen))
         left = 9 + painter.fontMetrics().horizontalAdvance(str(self.number)) + 6
-        short = {"Center drill": "Center", "Spot drill": "Spot", "Drill to size": "To size"}
+        spare = 26 if self.breaks or self.operation.locked else 4
+        short = {"Center drill": "Center", "Spot drill": "Spot", "Drill to size": "To size", "Undersize": "Under"}
         words = self.name if w >= 128 else short.get(self.name, self.name)
-        name = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(w - left - 4))
+        if self.name == "Undersize" and w - left - spare >= 70:
+            words = self.name
+        name = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(w - left - spare))
         painter.drawText(QPointF(left, 26), name)
         body = theme.HI if chosen else theme.INK
         flutes = theme.INK if chosen else theme.LO
         box = QRectF(9, 35, w - 18, 26)
-        tools.paint_glyph(painter, self.operation, box, body, flutes)
+        if self.missing:
+            pen = QPen(ink, 1.4)
+            pen.setDashPattern([3, 2])
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(box)
+            painter.setPen(ink)
+            painter.setFont(theme.font(13))
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "to get")
+        else:
+            tools.paint_glyph(painter, self.operation, box, body, flutes)
+        if self.breaks:
+            mark(painter, "caution", QPointF(w - 16, 20), 7, ink, theme.INK if chosen else theme.LO)
+        elif self.operation.locked:
+            paint_lock(painter, QPointF(w - 15, 21), ink)
         size = size_shown(self.operation, self.unit)
         painter.setPen(ink)
         painter.setFont(theme.font(18, True))
@@ -165,35 +216,84 @@ class Station(Pressable):
             draw_focus(painter, QRectF(0, 0, w, h))
 
 
+def paint_lock(painter: QPainter, center: QPointF, ink: QColor) -> None:
+    """A small padlock: what the machinist fixed."""
+    x, y = center.x(), center.y()
+    painter.setPen(QPen(ink, 1.8))
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawArc(QRectF(x - 3.5, y - 9, 7, 9), 0, 180 * 16)
+    painter.fillRect(QRectF(x - 5.5, y - 4, 11, 8), ink)
+
+
+class AddStep(Pressable):
+    """One more step before the selected drill."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__("Add a step before the selected drill", parent)
+        self.setToolTip(with_keys("Add a step before the selected drill", "add_step"))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A ringed cross over its word."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(self.rect(), theme.PLATE if self.hovered else theme.LO)
+        x, y = self.width() / 2, 44.0
+        painter.setPen(QPen(theme.INK, 1.8))
+        painter.drawEllipse(QPointF(x, y), 13, 13)
+        painter.drawLine(QPointF(x - 7, y), QPointF(x + 7, y))
+        painter.drawLine(QPointF(x, y - 7), QPointF(x, y + 7))
+        painter.setFont(theme.font(14))
+        painter.drawText(QRectF(0, 72, self.width(), 22), Qt.AlignmentFlag.AlignCenter, "Add")
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+
 class Strip(Pane):
     """The sequence, left to right."""
 
     picked = pyqtSignal(int)
+    add_asked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__(theme.LO, "tb")
         self.setFixedHeight(100)
         self.stations: list[Station] = []
+        self.add_button = AddStep(self)
+        self.add_button.clicked.connect(self.add_asked.emit)
+        self._shown: tuple[object, str] = (None, "")
 
     def show_route(self, route: Route | None, current: int, unit: str) -> None:
         """Show the operations of a route."""
-        for station in self.stations:
-            station.hide()
-            station.deleteLater()
-        self.stations = []
-        for index, operation in enumerate(route.operations if route else ()):
-            station = Station(index + 1, role_name(route, index) if route else "", operation, unit)
-            station.setParent(self)
+        if self._shown != (route, unit):
+            self._shown = (route, unit)
+            for station in self.stations:
+                station.hide()
+                station.deleteLater()
+            self.stations = []
+            missing = route.missing_tools if route else ()
+            for index, operation in enumerate(route.operations if route else ()):
+                to_get = operation.tool is not None and operation.tool.name in missing
+                name = role_name(route, index) if route else ""
+                station = Station(index + 1, name, operation, unit, to_get)
+                station.setParent(self)
+                station.clicked.connect(lambda _=False, i=index: self._pick(i))
+                station.show()
+                self.stations.append(station)
+            self._place()
+        for index, station in enumerate(self.stations):
             station.setChecked(index == current)
-            station.clicked.connect(lambda _=False, i=index: self.picked.emit(i))
-            station.show()
-            self.stations.append(station)
-        self._place()
+        self.add_button.setEnabled(route is not None)
+
+    def _pick(self, index: int) -> None:
+        for place, station in enumerate(self.stations):
+            station.setChecked(place == index)
+        self.picked.emit(index)
 
     def _place(self) -> None:
+        self.add_button.setGeometry(self.width() - 48, 1, 48, self.height() - 2)
         if not self.stations:
             return
-        wide = min(150.0, self.width() / len(self.stations))
+        wide = min(150.0, (self.width() - 48) / len(self.stations))
         for index, station in enumerate(self.stations):
             left, right = round(index * wide), round((index + 1) * wide)
             station.setGeometry(left, 0, right - left, self.height())

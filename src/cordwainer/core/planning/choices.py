@@ -1,0 +1,92 @@
+"""Which other tools of the crib could do an operation, and the next size that exists."""
+
+from __future__ import annotations
+
+from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.operation import Operation
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import Tool
+
+TOOL_KINDS = {
+    "drill": "drill",
+    "center_drill": "center_drill",
+    "spot_drill": "spot_drill",
+    "ream": "reamer",
+    "end_mill": "end_mill",
+}
+SHOWN_EACH_WAY = 10
+REAMER_NEAR = 0.02
+
+
+def tools_for(shop: Shop, operation: Operation, hole: Hole) -> tuple[Tool, ...]:
+    """Tools of the crib for an operation, by true size whatever system they belong to.
+
+    Drills and reamers larger than the hole by more than its tolerance and 1 mm are left out; reamers far
+    from the hole's size too.
+    """
+    kind = TOOL_KINDS.get(operation.kind)
+    if kind is None:
+        return ()
+    tools = shop.of_kind(kind)
+    largest = hole.limits.upper_mm + 1.0
+    if kind == "drill":
+        least = hole.existing_mm or 0.0
+        return tuple(t for t in tools if least < t.diameter_mm <= largest)
+    if kind == "reamer":
+        near = max(REAMER_NEAR * hole.nominal_mm, 2 * hole.limits.width_mm)
+        return tuple(t for t in tools if abs(t.diameter_mm - hole.nominal_mm) <= near)
+    return tools
+
+
+def stepped(tools: tuple[Tool, ...], current: Tool, up: bool) -> Tool | None:
+    """The next size that exists, larger or smaller, of the current tool's own unit and series where there is one.
+
+    None at either end.
+    """
+    for alike in (_own_series, _own_unit, lambda tool, other: True):
+        pool = [t for t in tools if alike(t, current)]
+        further = [
+            t
+            for t in pool
+            if (t.diameter_mm > current.diameter_mm + 1e-9) is up and t.diameter != current.diameter
+        ]
+        if further:
+            return min(further, key=lambda t: abs(t.diameter_mm - current.diameter_mm))
+    return None
+
+
+def _own_unit(tool: Tool, other: Tool) -> bool:
+    return tool.diameter.unit == other.diameter.unit
+
+
+def _own_series(tool: Tool, other: Tool) -> bool:
+    plain = ("jobber", "taper_shank")
+    same = tool.series == other.series or (tool.series in plain and other.series in plain)
+    return same and _own_unit(tool, other)
+
+
+def around(tools: tuple[Tool, ...], current: Tool | None, most: int = SHOWN_EACH_WAY) -> tuple[Tool, ...]:
+    """The tools nearest to the current one by size, as many each way as given, smallest first."""
+    if current is None:
+        return tools[: 2 * most]
+    smaller = [t for t in tools if t.diameter_mm < current.diameter_mm - 1e-9][-most:]
+    same = [t for t in tools if abs(t.diameter_mm - current.diameter_mm) <= 1e-9]
+    larger = [t for t in tools if t.diameter_mm > current.diameter_mm + 1e-9][:most]
+    return (*smaller, *same, *larger)
+
+
+def leaves_mm(operation: Operation, tool: Tool) -> float | None:
+    """The hole a tool would likely leave in the place of an operation, in mm; None where that means nothing."""
+    if tool.kind == "drill":
+        return expected_drilled(tool, operation.previous_mm).mean_mm
+    return expected_reamed(tool).mean_mm if tool.kind == "reamer" else None
+
+
+def between(shop: Shop, hole: Hole, before_mm: float, after: Tool) -> Tool | None:
+    """A drill of the crib for a step between two sizes: near their geometric middle, in the hole's own unit."""
+    low = max(before_mm, 0.18 * after.diameter_mm)
+    target = (low * after.diameter_mm) ** 0.5
+    tools = [t for t in shop.of_kind("drill") if before_mm < t.diameter_mm < after.diameter_mm and not t.is_stub]
+    own = [t for t in tools if t.diameter.unit == hole.unit] or tools
+    return min(own, key=lambda t: abs(t.diameter_mm - target), default=None)

@@ -1,0 +1,287 @@
+"""The open job with its shop, its plans and what is selected. Stages only mirror it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from pathlib import Path
+from typing import Any
+
+from PyQt6.QtCore import QThreadPool, QTimer, pyqtSignal
+
+from cordwainer.core.errors import CordwainerError
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.operation import HolePlan, Operation, Route
+from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.catalog import machines as built_in_machines
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.tool import Tool
+from cordwainer.ui.open_job import OpenJob
+from cordwainer.ui.places import Recovery, Settings
+from cordwainer.ui.plan_task import PlanTask
+
+DEBOUNCE_MS = 15
+FIRST_FRAME_MS = 80
+
+
+class PlannedJob(OpenJob):
+    """Job, shop, plans and selection. No arithmetic: the core does that."""
+
+    planned = pyqtSignal(int, object)
+    failed = pyqtSignal(object)
+    selection = pyqtSignal()
+
+    def __init__(self, settings: Settings, recovery: Recovery | None = None) -> None:
+        super().__init__(settings, recovery)
+        self.shop_name = str(settings.get("shop", "catalog"))
+        self._found_shop: Shop | None = None
+        self.unit = "in" if settings.get("unit") == "in" else "mm"
+        self.generation = 0
+        self.plans: dict[str, HolePlan] = {}
+        self.stale: dict[str, HolePlan] = {}
+        self._known: dict[Any, HolePlan] = {}
+        self.pool = QThreadPool(self)
+        self.pool.setMaxThreadCount(1)
+        self.planned.connect(self._take_plan)
+        self._plan_later = QTimer(self)
+        self._plan_later.setSingleShot(True)
+        self._plan_later.setInterval(FIRST_FRAME_MS)
+        self._plan_later.timeout.connect(self._start_planning)
+        self._wanted: list[Hole] = []
+        self._kept_tool: str | None = None
+
+    @property
+    def shop(self) -> Shop:
+        """The shop in use, read when it is first asked for; an unreadable one gives way to the catalog."""
+        if self._found_shop is None:
+            try:
+                found = load_shop(self.shop_name)
+            except CordwainerError as bad:
+                self.shop_name = "catalog"
+                self.said.emit(f"The shop file was not read, the catalog stands in. {bad}")
+                found = load_shop("catalog")
+            self._found_shop = self._with_own_machines(found)
+        return self._found_shop
+
+    @property
+    def machines(self) -> tuple[Machine, ...]:
+        """The machines of the shop in use, known without its tools where it is built in."""
+        if self._found_shop is None and self.shop_name in ("demo", "catalog"):
+            return self._own_machines(built_in_machines())
+        return self.shop.machines
+
+    def _with_own_machines(self, shop: Shop) -> Shop:
+        return replace(shop, machines=self._own_machines(shop.machines))
+
+    def _own_machines(self, known: tuple[Machine, ...]) -> tuple[Machine, ...]:
+        own = self.settings.get("machines", {})
+        machines = []
+        for machine in known:
+            entry = own.get(machine.id, {}) if isinstance(own, dict) else {}
+            speeds, power = entry.get("speeds_rpm"), entry.get("power_kw")
+            if speeds:
+                machine = replace(machine, speeds_rpm=tuple(float(n) for n in speeds), speed_range_rpm=None)
+            if power:
+                machine = replace(machine, power_kw=float(power))
+            machines.append(machine)
+        return tuple(machines)
+
+    def close(self) -> None:
+        """Let go: work saved or dropped on purpose."""
+        self.quiet()
+        self._recover_later.stop()
+        self.recovery.drop()
+        self._release()
+
+    def quiet(self) -> None:
+        """Stop planning and signalling, so that nothing speaks while objects are taken apart."""
+        self.generation += 1
+        self._plan_later.stop()
+        self.pool.waitForDone()
+        self.undo.blockSignals(True)
+
+    # -- shop ------------------------------------------------------------------------------
+
+    def use_shop(self, name: str, *, keep: bool = True) -> None:
+        """Plan with another shop; `keep` makes it the user's own from now on."""
+        shop = load_shop(name)
+        self.shop_name = name
+        if keep:
+            self.settings.put("shop", name)
+        self._found_shop = self._with_own_machines(shop)
+        self.replan()
+        self.changed.emit()
+
+    def use_own_shop(self) -> None:
+        """Back to the user's own shop, after the demo."""
+        own = str(self.settings.get("shop", "catalog"))
+        if own != self.shop_name:
+            self.shop_name, self._found_shop = own, None
+
+    def set_own_machine(self, machine_id: str, speeds: list[float], power_kw: float) -> None:
+        """Note what the user's own machine has; kept in the settings."""
+        own = dict(self.settings.get("machines", {}))
+        own[machine_id] = {"speeds_rpm": speeds, "power_kw": power_kw}
+        self.settings.put("machines", own)
+        self._found_shop = None
+        self.replan()
+        self.changed.emit()
+
+    @property
+    def machine(self) -> Machine:
+        """The machine of the job; the first of the shop where the job's is not there."""
+        return next((m for m in self.machines if m.id == self.job.file.machine), self.machines[0])
+
+    # -- plans -----------------------------------------------------------------------------
+
+    def _key(self, hole: Hole) -> Any:
+        file = self.job.file
+        entry: dict[str, Any] = next((h for h in self.data["holes"] if h["id"] == hole.id), {})
+        return (
+            replace(hole, name="", count=1),
+            repr(entry.get("sequence")) + repr(entry.get("sequence_only")),
+            self.shop_name,
+            self.machine.id,
+            self.machine.speeds_rpm,
+            self.machine.power_kw,
+            file.material,
+            file.hardness_bhn,
+            self.job.practice,
+        )
+
+    def follow(self) -> None:
+        """Plan what changed."""
+        self.stale = {hole.id: self.stale[hole.id] for hole in self.job.holes if hole.id in self.stale}
+        self.replan()
+
+    def start_new(self, data: dict[str, Any], path: Path | None, *, saved: bool = True) -> None:
+        """Another job: nothing of the last one stays in view."""
+        self.plans, self.stale = {}, {}
+        super().start_new(data, path, saved=saved)
+
+    def replan(self) -> None:
+        """Plan what has no plan yet, off the main thread; the selected hole first."""
+        self.generation += 1
+        wanted = []
+        self.stale.update(self.plans)
+        self.plans = {}
+        for hole in self.job.holes:
+            known = self._known.get(self._key(hole))
+            if known is None:
+                wanted.append(hole)
+            else:
+                self.plans[hole.id] = replace(known, hole=hole)
+        if wanted:
+            current = self.hole
+            wanted.sort(key=lambda h: current is None or h.id != current.id)
+        self._wanted = wanted
+        if wanted:
+            self._plan_later.start()
+        self._settle_operation()
+
+    def _start_planning(self) -> None:
+        """Hand the holes wanted to the worker, once typing or the first frame has had its turn."""
+        self._plan_later.setInterval(DEBOUNCE_MS)
+        if self._wanted:
+            self.pool.start(PlanTask(self, self.generation, self._wanted, self.job, self.machine))
+            self._wanted = []
+
+    def _take_plan(self, generation: int, plan: HolePlan) -> None:
+        if generation != self.generation:
+            return
+        self._known[self._key(plan.hole)] = plan
+        self.plans[plan.hole.id] = plan
+        self._settle_operation()
+        self.selection.emit()
+
+    @property
+    def planning(self) -> bool:
+        """Whether the selected hole's plan is being worked out."""
+        return self.hole is not None and self.hole.id not in self.plans
+
+    # -- selection -------------------------------------------------------------------------
+
+    @property
+    def hole(self) -> Hole | None:
+        """The selected hole."""
+        return self.job.holes[self.hole_index] if self.hole_index < len(self.job.holes) else None
+
+    @property
+    def plan(self) -> HolePlan | None:
+        """The selected hole's plan; the last one stays in view while a new one is worked out."""
+        return self.plan_of(self.hole.id) if self.hole else None
+
+    def plan_of(self, hole_id: str) -> HolePlan | None:
+        """A hole's plan, or its last one while a new one is worked out."""
+        return self.plans.get(hole_id) or self.stale.get(hole_id)
+
+    @property
+    def route(self) -> Route | None:
+        """The route chosen for the selected hole, else the recommended one."""
+        return self.route_of(self.hole_index)
+
+    def route_of(self, index: int) -> Route | None:
+        """The route chosen for a hole, else the recommended one."""
+        if index >= len(self.job.holes):
+            return None
+        plan = self.plan_of(self.job.holes[index].id)
+        if plan is None or not plan.routes:
+            return None
+        chosen = self.job.file.holes[index].route
+        return next((r for r in plan.routes if r.label == chosen), plan.routes[0])
+
+    @property
+    def operation(self) -> Operation | None:
+        """The selected operation."""
+        route = self.route
+        if route is None or self.operation_index >= len(route.operations):
+            return None
+        return route.operations[self.operation_index]
+
+    def keep_selected(self, tool: Tool | None) -> None:
+        """Select the operation of this tool once the next plan is there."""
+        self._kept_tool = tool.id if tool is not None else None
+
+    def _settle_operation(self) -> None:
+        route = self.route
+        if route is not None and self._kept_tool is not None and not self.planning:
+            ids = [o.tool.id if o.tool else None for o in route.operations]
+            if self._kept_tool in ids:
+                self.operation_index = ids.index(self._kept_tool)
+            self._kept_tool = None
+        if route is not None and self.operation_index >= len(route.operations):
+            self.operation_index = 0
+
+    def select_hole(self, index: int) -> None:
+        """Select a hole; its last drill or reamer is shown first."""
+        if 0 <= index < len(self.job.holes):
+            self.hole_index = index
+            self.operation_index = 0
+            self.selection.emit()
+
+    def select_operation(self, index: int) -> None:
+        """Select an operation of the route shown."""
+        route = self.route
+        if route is not None and 0 <= index < len(route.operations):
+            self.operation_index = index
+            self.selection.emit()
+
+    def use_route(self, label: str) -> None:
+        """Take another route for the selected hole."""
+        self.edit_hole(f"Use the {label} route", route=label)
+
+    def set_unit(self, unit: str) -> None:
+        """Show inches or millimeters; the file keeps what was written."""
+        self.unit = unit
+        self.settings.put("unit", unit)
+        self.selection.emit()
+        self.changed.emit()
+
+
+def load_shop(name: str) -> Shop:
+    """A built-in shop, or a shop file (whose models are only loaded then)."""
+    if name in ("demo", "catalog"):
+        return built_in(name)
+    from cordwainer.files import shop as shop_files
+
+    return shop_files.load(name)
