@@ -373,10 +373,10 @@ def schema(name: str, as_json: bool) -> None:
     """The JSON Schema of a file or of a plan."""
     from pydantic import BaseModel
 
-    from cordwainer.files import case, job, plan, readings, scale, shop
+    from cordwainer.files import case, job_model, plan, readings, scale, shop
 
     models: dict[str, type[BaseModel]] = {
-        "job": job.JobFile,
+        "job": job_model.JobFile,
         "shop": shop.ShopFile,
         "readings": readings.ReadingsFile,
         "case": case.CaseFile,

@@ -13,8 +13,9 @@ from cordwainer.core.diagnosis.next_check import next_checks, tells_apart
 from cordwainer.core.diagnosis.posterior import answers_of, rank
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.material import materials
+from cordwainer.files.documents import read_document
 from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.reading import Document, Part, read_document, validate
+from cordwainer.files.reading import Document, Part, validate
 
 FORMAT = "cordwainer-case"
 SHOWN = 10

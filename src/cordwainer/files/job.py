@@ -1,131 +1,176 @@
-"""Job files: what a print asks, the machine, the material, the practice."""
+"""Job files: what a print asks, the machine, the material, the practice.
+
+A document is held against its models (`job_model`, which needs Pydantic) when it comes from outside or is
+edited. What has been checked, and what ships with the program, is taken as it stands.
+"""
 
 from __future__ import annotations
 
+import copy
 import re
 import uuid
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any, Literal
-
-from pydantic import Field
+from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, from_mm, parse
 from cordwainer.core.part.hole import DEFAULT_FLOOR_MM, Hole, limits_of
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
-from cordwainer.files.fields import NotNegative, Positive, Signed
-from cordwainer.files.reading import (
-    SUPPORTED_VERSION,
-    Document,
-    Part,
-    check_document,
-    read_document,
-    unknown_keys,
-    validate,
-    write_json,
-)
-from cordwainer.files.sequence import SequenceOperation
+from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
 
 FORMAT = "cordwainer-job"
-MOST_HOLES = 2000
-Kind = Literal[
-    "plain",
-    "sized",
-    "tapped",
-    "counterbored",
-    "countersunk",
-    "spotfaced",
-    "flat_bottom",
-    "taper_pin",
-    "center_hole",
-]
 NO_DEPTH_KINDS = ("center_hole",)
 
 
-class MeasuredReading(Part):
+@dataclass(frozen=True)
+class ReadingEntry:
     """One size as read, at a depth and direction."""
 
-    depth: NotNegative
-    direction_deg: float = Field(default=0.0, ge=-360, le=360)
-    size: Positive
+    depth: Length
+    size: Length
+    direction_deg: float = 0.0
 
 
-class MeasuredFile(Part):
-    """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures."""
+@dataclass(frozen=True)
+class MeasuredEntry:
+    """Sizes taken in one hole, the gauge, the temperatures."""
 
     gauge: str = "two_point_bore_gauge"
-    readings: list[MeasuredReading] = Field(default_factory=list, max_length=200)
-    part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
-    gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
-    deburred: bool = Field(default=True, strict=True)
+    readings: tuple[ReadingEntry, ...] = ()
+    part_temperature_c: float | None = None
+    gauge_temperature_c: float | None = None
+    deburred: bool = True
 
 
-class HoleFile(Part):
+@dataclass(frozen=True)
+class ToolEntry:
+    """What is known of the very tool of a sequence's operation."""
+
+    id: str | None = None
+    designation: str | None = None
+    series: str | None = None
+    length_class: str | None = None
+
+
+@dataclass(frozen=True)
+class SequenceEntry:
+    """One operation of a hole's sequence; `locked` names what the machinist fixed."""
+
+    kind: str
+    diameter: Length | None = None
+    tool: ToolEntry = ToolEntry()
+    rpm: float | None = None
+    feed_mm_per_rev: float | None = None
+    depth: Length | None = None
+    locked: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class HoleEntry:
     """One hole of a job file."""
 
-    id: str = Field(min_length=1, max_length=60)
+    id: str
     name: str = ""
-    count: int = Field(default=1, ge=1, le=100_000, strict=True)
-    kind: Kind = "plain"
-    diameter: Positive | None = None
+    count: int = 1
+    kind: str = "plain"
+    diameter: Length | None = None
     tolerance: str | None = None
-    limits: list[Positive] | None = Field(default=None, min_length=2, max_length=2)
-    depth: Positive | None = None
-    through: bool = Field(default=False, strict=True)
-    finish_ra_um: float | None = Field(default=None, gt=0, le=100, strict=True)
-    position_tolerance: Positive | None = None
-    entry: Literal["faced", "pip", "sawn", "cast", "sloped", "curved"] = "faced"
-    slope_deg: float | None = Field(default=None, ge=0, lt=90)
-    curve_radius: Positive | None = None
-    exit: Literal["free", "cross_hole", "sloped", "stack"] = "free"
-    cross_diameter: Positive | None = None
-    existing_hole: Positive | None = None
+    limits: tuple[Length, ...] | None = None
+    depth: Length | None = None
+    through: bool = False
+    finish_ra_um: float | None = None
+    position_tolerance: Length | None = None
+    entry: str = "faced"
+    slope_deg: float | None = None
+    exit: str = "free"
+    existing_hole: Length | None = None
     thread: str | None = None
-    thread_depth: Positive | None = None
-    class_: str | None = Field(default=None, alias="class")
-    center_type: str | None = None
     size: str | None = None
-    x: Signed | None = None
-    y: Signed | None = None
-    counterbore_diameter: Positive | None = None
-    counterbore_depth: Positive | None = None
-    countersink_diameter: Positive | None = None
-    countersink_angle_deg: float | None = Field(default=None, gt=0, lt=180)
-    taper: str | None = None
-    wall: Positive | None = None
-    part_thickness: Positive | None = None
-    floor: NotNegative | None = None
+    wall: Length | None = None
+    part_thickness: Length | None = None
+    floor: Length | None = None
     route: str | None = None
-    measured: MeasuredFile | None = None
-    evidence: dict[str, str | float | bool] = Field(default_factory=dict)
-    sequence: list[SequenceOperation] = Field(default_factory=list, max_length=60)
-    sequence_only: bool = Field(default=False, strict=True)
+    measured: MeasuredEntry | None = None
+    evidence: dict[str, Any] = field(default_factory=dict)
+    sequence: tuple[SequenceEntry, ...] = ()
+    sequence_only: bool = False
 
 
-class JobFile(Document):
-    """A job file as it stands on disk; unknown keys are kept."""
+@dataclass(frozen=True)
+class JobEntry:
+    """A job file as it stands on disk; `raw` is its whole object, unknown keys and notations included."""
 
-    format: Literal["cordwainer-job"]
-    version: int = Field(ge=1)
-    id: str | None = None
-    name: str = Field(default="", max_length=200)
-    units: Literal["mm", "in"] = "mm"
+    raw: dict[str, Any]
+    version: int
     material: str
-    hardness_bhn: float | None = Field(default=None, gt=0, le=800, strict=True)
     machine: str
-    quantity: int = Field(default=1, ge=1, le=1_000_000, strict=True)
+    name: str = ""
+    units: str = "mm"
+    hardness_bhn: float | None = None
+    quantity: int = 1
     general_tolerance: str = "ISO 2768-m"
-    practice: dict[str, str] = Field(default_factory=dict)
-    holes: list[HoleFile] = Field(default_factory=list, max_length=MOST_HOLES)
+    practice: dict[str, str] = field(default_factory=dict)
+    holes: tuple[HoleEntry, ...] = ()
+
+
+def _length(value: Any) -> Length:
+    return value if isinstance(value, Length) else parse(value, signed=True)
+
+
+def _taken(cls: Callable[..., Any], data: dict[str, Any], **readers: Callable[[Any], Any]) -> Any:
+    """An entry from a checked object: its known keys, those named read in their own way."""
+    known = cls.__dataclass_fields__  # type: ignore[attr-defined]
+    values = {}
+    for key, value in data.items():
+        if key in known:
+            reader = readers.get(key)
+            values[key] = reader(value) if reader is not None and value is not None else value
+    return cls(**values)
+
+
+def _reading(data: dict[str, Any]) -> ReadingEntry:
+    found: ReadingEntry = _taken(ReadingEntry, data, depth=_length, size=_length)
+    return found
+
+
+def _measured(data: dict[str, Any]) -> MeasuredEntry:
+    found: MeasuredEntry = _taken(MeasuredEntry, data, readings=lambda v: tuple(map(_reading, v)))
+    return found
+
+
+def _operation(data: dict[str, Any]) -> SequenceEntry:
+    given = {key: value for key, value in data.items() if value is not None}
+    found: SequenceEntry = _taken(
+        SequenceEntry, given, diameter=_length, depth=_length, tool=lambda v: _taken(ToolEntry, v), locked=tuple
+    )
+    return found
+
+
+LENGTHS = ("diameter", "depth", "position_tolerance", "existing_hole", "wall", "part_thickness", "floor")
+
+
+def hole_entry(data: dict[str, Any]) -> HoleEntry:
+    """A hole's entry from its checked object."""
+    readers: dict[str, Callable[[Any], Any]] = dict.fromkeys(LENGTHS, _length)
+    found: HoleEntry = _taken(
+        HoleEntry,
+        data,
+        **readers,
+        limits=lambda v: tuple(map(_length, v)),
+        measured=_measured,
+        sequence=lambda v: tuple(map(_operation, v)),
+    )
+    return found
 
 
 @dataclass(frozen=True)
 class Job:
     """A job read and resolved: its file, its holes as the core knows them, what to warn of."""
 
-    file: JobFile
+    file: JobEntry
     holes: tuple[Hole, ...]
     material: Material
     practice: Practice
@@ -133,7 +178,7 @@ class Job:
     read_only: bool = False
 
 
-def _named_diameter(hole: HoleFile) -> Length | None:
+def _named_diameter(hole: HoleEntry) -> Length | None:
     """The size a thread or designation names, for kinds that are not drawn with a diameter."""
     if hole.kind in ("plain", "sized"):
         return None
@@ -144,7 +189,7 @@ def _named_diameter(hole: HoleFile) -> Length | None:
     return parse(inch[1], "in") if inch else from_mm(1.0)
 
 
-def resolve_hole(hole: HoleFile, general_tolerance: str) -> Hole:
+def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
     """The hole as the core knows it; anything that does not add up is an `InputError`."""
     diameter = hole.diameter if hole.diameter is not None else _named_diameter(hole)
     if diameter is None:
@@ -191,7 +236,7 @@ def resolve_hole(hole: HoleFile, general_tolerance: str) -> Hole:
     )
 
 
-def resolve(file: JobFile) -> Job:
+def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
     """The job with its holes, material and practice resolved."""
     holes = []
     seen: set[str] = set()
@@ -211,7 +256,7 @@ def resolve(file: JobFile) -> Job:
         practice, unknown = read_practice(file.practice)
     except InputError as bad:
         raise bad.inside("practice") from None
-    warnings = [f"{key}: not known here, kept as it is" for key in unknown_keys(file)]
+    warnings = [f"{key}: not known here, kept as it is" for key in unknown_keys]
     warnings += [f"practice.{key}: not known here, kept as it is" for key in unknown]
     newer = file.version > SUPPORTED_VERSION
     if newer:
@@ -225,33 +270,43 @@ def load(path: Path) -> Job:
 
 
 def from_data(data: Any) -> Job:
-    """A job from the JSON object of a job file."""
-    return resolve(validate(JobFile, check_document(data, FORMAT)))
+    """A job from the JSON object of a job file, checked against the models."""
+    from cordwainer.files.job_model import check_job
+
+    found = check_document(data, FORMAT)
+    return trusted(found, check_job(found))
 
 
-def to_data(file: JobFile) -> dict[str, Any]:
+def trusted(data: dict[str, Any], unknown_keys: list[str] | None = None) -> Job:
+    """A job from an object that has been checked, or that ships with the program."""
+    raw = copy.deepcopy(data)
+    readers: dict[str, Callable[[Any], Any]] = {"holes": lambda v: tuple(map(hole_entry, v))}
+    return resolve(_taken(JobEntry, data | {"raw": raw}, **readers), unknown_keys or [])
+
+
+def to_data(file: JobEntry) -> dict[str, Any]:
     """The JSON object of a job file, with notations and unknown keys as they came."""
-    return file.model_dump(mode="json", by_alias=True, exclude_unset=True)
+    return copy.deepcopy(file.raw)
 
 
-def save(path: Path, file: JobFile) -> None:
+def save(path: Path, file: JobEntry) -> None:
     """Write a job file, whole or not at all."""
     write_json(path, to_data(file))
 
 
-def blank(machine: str = "bench_lathe", material_id: str = "medium_carbon_steel", units: str = "mm") -> JobFile:
-    """A job with no holes yet."""
-    return JobFile.model_validate(
-        {
-            "format": FORMAT,
-            "version": SUPPORTED_VERSION,
-            "id": str(uuid.uuid4()),
-            "name": "",
-            "units": units,
-            "material": material_id,
-            "machine": machine,
-            "quantity": 1,
-            "practice": {},
-            "holes": [],
-        }
-    )
+def blank(
+    machine: str = "bench_lathe", material_id: str = "medium_carbon_steel", units: str = "mm"
+) -> dict[str, Any]:
+    """The object of a job with no holes yet."""
+    return {
+        "format": FORMAT,
+        "version": SUPPORTED_VERSION,
+        "id": str(uuid.uuid4()),
+        "name": "",
+        "units": units,
+        "material": material_id,
+        "machine": machine,
+        "quantity": 1,
+        "practice": {},
+        "holes": [],
+    }

@@ -11,9 +11,11 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.verdict import Finding, Measured, Pin, Reading
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.material import material
+from cordwainer.files.documents import read_document
 from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.job import HoleFile, resolve_hole
-from cordwainer.files.reading import Document, Part, read_document, validate
+from cordwainer.files.job import hole_entry, resolve_hole
+from cordwainer.files.job_model import HoleFile
+from cordwainer.files.reading import Document, Part, validate
 
 FORMAT = "cordwainer-readings"
 DEFAULT_RESOLUTION = "0.01 mm"
@@ -67,7 +69,8 @@ def resolve(file: ReadingsFile) -> Measured:
     if file.points:
         raise InputError("points", "measured points are not worked up by this version; give readings at depths")
     try:
-        hole = resolve_hole(file.hole, file.general_tolerance)
+        entry = hole_entry(file.hole.model_dump(mode="json", by_alias=True, exclude_unset=True))
+        hole = resolve_hole(entry, file.general_tolerance)
     except InputError as bad:
         raise bad.inside("hole") from None
     try:

@@ -9,8 +9,9 @@ from pydantic import Field
 
 from cordwainer.core.cutting.reading import Ask, Reading, ToolZero, read
 from cordwainer.core.errors import InputError
+from cordwainer.files.documents import read_document
 from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.reading import Document, Part, read_document, validate
+from cordwainer.files.reading import Document, Part, validate
 from cordwainer.files.shop import ScaleFile
 
 FORMAT = "cordwainer-scale"

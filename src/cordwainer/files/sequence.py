@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
-
-from pydantic import Field
+from collections.abc import Sequence
+from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, from_mm
@@ -15,8 +14,7 @@ from cordwainer.core.shop.finishers import reamer
 from cordwainer.core.shop.makers import twist_drill
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
-from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.reading import Part
+from cordwainer.files.job import SequenceEntry, ToolEntry
 
 TOOL_KINDS = {
     "drill": "drill",
@@ -29,49 +27,7 @@ TOOL_KINDS = {
 FIXED = ("diameter", "tool", "rpm", "feed", "depth")
 
 
-class SequenceTool(Part):
-    """What is known of the very tool; `id` names one of the shop."""
-
-    id: str | None = None
-    designation: str | None = None
-    series: str | None = None
-    point_angle_deg: float | None = Field(default=None, gt=0, le=180)
-    length_class: str | None = None
-    material: str | None = None
-    lip_offset: NotNegative | None = None
-    wear: float | None = Field(default=None, ge=0, le=1)
-
-
-class SequenceOperation(Part):
-    """One operation of a sequence; `locked` names what the machinist fixed."""
-
-    kind: Literal[
-        "face",
-        "punch",
-        "center_drill",
-        "spot_drill",
-        "drill",
-        "core_drill",
-        "spade_drill",
-        "ream",
-        "bore",
-        "end_mill",
-        "countersink",
-        "counterbore",
-        "spotface",
-        "tap",
-        "deburr",
-        "measure",
-    ]
-    diameter: Positive | None = None
-    tool: SequenceTool | None = None
-    rpm: float | None = Field(default=None, gt=0, le=100_000)
-    feed_mm_per_rev: float | None = Field(default=None, gt=0, le=10)
-    depth: Positive | None = None
-    locked: list[str] = Field(default_factory=list)
-
-
-def read_wishes(operations: list[SequenceOperation], only: bool, shop: Shop) -> Wishes:
+def read_wishes(operations: Sequence[SequenceEntry], only: bool, shop: Shop) -> Wishes:
     """What a hole's sequence fixes: every operation that has something locked, or all of them with `only`.
 
     Tools are found in the shop by id, else by kind, size and series, else they are taken from the catalog
@@ -99,12 +55,12 @@ def read_wishes(operations: list[SequenceOperation], only: bool, shop: Shop) -> 
     return Wishes(tuple(found), only)
 
 
-def find_tool(operation: SequenceOperation, shop: Shop) -> Tool | None:
+def find_tool(operation: SequenceEntry, shop: Shop) -> Tool | None:
     """The tool meant by an operation, None for kinds that need none."""
     kind = TOOL_KINDS.get(operation.kind)
     if kind is None:
         return None
-    known = operation.tool or SequenceTool()
+    known = operation.tool
     for stock in (shop, built_in("catalog")):
         tools = stock.of_kind(kind)
         by_id = next((t for t in tools if known.id and t.id == known.id), None)
@@ -125,7 +81,7 @@ def find_tool(operation: SequenceOperation, shop: Shop) -> Tool | None:
     )
 
 
-def _is_meant(tool: Tool, operation: SequenceOperation, known: SequenceTool) -> bool:
+def _is_meant(tool: Tool, operation: SequenceEntry, known: ToolEntry) -> bool:
     if operation.diameter is None and known.designation is None:
         return False
     if operation.diameter is not None and abs(tool.diameter_mm - operation.diameter.mm) > 1e-6:

@@ -18,8 +18,9 @@ from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import KINDS, Tool
+from cordwainer.files.documents import read_document
 from cordwainer.files.fields import TOOL_LENGTHS, NotNegative, Positive, Signed
-from cordwainer.files.reading import Document, Part, read_document, validate
+from cordwainer.files.reading import Document, Part, validate
 from cordwainer.files.shop_out import shop_data
 
 FORMAT = "cordwainer-shop"

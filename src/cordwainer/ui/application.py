@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
 from cordwainer.ui import theme
+from cordwainer.ui.icon import application_icon
 from cordwainer.ui.places import Settings, state_folder
 from cordwainer.ui.session import Session
 from cordwainer.ui.window import Window
@@ -84,6 +85,7 @@ def run(arguments: list[str]) -> int:
     else:
         window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
+    QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
     if quit_when_shown:
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
     status = application.exec()

@@ -29,9 +29,7 @@ class Keeper(QMainWindow):
     def new_job(self) -> None:
         """A blank job."""
         if self.may_leave():
-            blank = job_files.to_data(
-                job_files.blank(self.session.job.file.machine, self.session.job.file.material)
-            )
+            blank = job_files.blank(self.session.job.file.machine, self.session.job.file.material)
             self.session.read_only = False
             self.session.use_own_shop()
             self.session.start_new(blank, None)
@@ -42,8 +40,8 @@ class Keeper(QMainWindow):
             return
         self.session.read_only = False
         self.session.use_shop("demo", keep=False)
-        self.session.start_new(document("demo.job.json"), None)
         self.stage_asked.emit("plan")
+        self.session.start_new(document("demo.job.json"), None)
 
     def open_job(self) -> None:
         """Ask for a file and open it."""

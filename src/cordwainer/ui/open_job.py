@@ -12,7 +12,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from cordwainer.core.errors import InputError
 from cordwainer.files import job as job_files
-from cordwainer.files.reading import read_document, write_json
+from cordwainer.files.documents import read_document, write_json
 from cordwainer.ui.places import Recovery, Settings, state_folder
 
 RECOVERY_MS = 1500
@@ -50,8 +50,8 @@ class OpenJob(QObject):
         self.stamp: tuple[int, int] | None = None
         self.lock: QLockFile | None = None
         self.read_only = False
-        self.data: dict[str, Any] = job_files.to_data(job_files.blank())
-        self.job = job_files.from_data(self.data)
+        self.data: dict[str, Any] = job_files.blank()
+        self.job = job_files.trusted(self.data)
         self.clean: dict[str, Any] = copy.deepcopy(self.data)
         self.hole_index = 0
         self.operation_index = 0
@@ -101,9 +101,9 @@ class OpenJob(QObject):
             raise InputError(bad.field.split("].")[-1], bad.problem) from None
 
     def take(self, data: dict[str, Any]) -> None:
-        """Make a document the current one."""
+        """Make a document, already checked, the current one."""
         self.data = copy.deepcopy(data)
-        self.job = job_files.from_data(self.data)
+        self.job = job_files.trusted(self.data)
         self.hole_index = min(self.hole_index, max(len(self.job.holes) - 1, 0))
         self._recover_later.start()
         self.follow()

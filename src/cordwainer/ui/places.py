@@ -9,7 +9,7 @@ from typing import Any
 
 import platformdirs
 
-from cordwainer.files.reading import write_json
+from cordwainer.files.documents import write_json
 
 NAME = "cordwainer"
 MOST_RECENT = 8

@@ -7,13 +7,13 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QRunnable
 
 from cordwainer.core.errors import CordwainerError
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import HolePlan
-from cordwainer.core.shop.machine import Machine
-from cordwainer.core.shop.shop import Shop
 from cordwainer.files.job import Job
 
 if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import HolePlan
+    from cordwainer.core.shop.machine import Machine
+    from cordwainer.core.shop.shop import Shop
     from cordwainer.ui.planned_job import PlannedJob
 
 
@@ -53,6 +53,7 @@ class PlanTask(QRunnable):
 
     def _plan(self, hole: Hole, sold: Shop | None) -> HolePlan | None:
         """One hole's plan, None where it is wanted no more or the planner broke down."""
+        from cordwainer.core.planning.operation import HolePlan
         from cordwainer.core.planning.plan import plan_hole
         from cordwainer.files.sequence import read_wishes
 

@@ -4,21 +4,22 @@ from __future__ import annotations
 
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QThreadPool, QTimer, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import HolePlan, Operation, Route
-from cordwainer.core.shop.catalog import built_in
-from cordwainer.core.shop.catalog import machines as built_in_machines
-from cordwainer.core.shop.machine import Machine
-from cordwainer.core.shop.shop import Shop
-from cordwainer.core.shop.tool import Tool
+from cordwainer.core.shop.machines import machines as built_in_machines
 from cordwainer.ui.open_job import OpenJob
 from cordwainer.ui.places import Recovery, Settings
 from cordwainer.ui.plan_task import PlanTask
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import HolePlan, Operation, Route
+    from cordwainer.core.shop.machine import Machine
+    from cordwainer.core.shop.shop import Shop
+    from cordwainer.core.shop.tool import Tool
 
 DEBOUNCE_MS = 15
 FIRST_FRAME_MS = 80
@@ -104,11 +105,11 @@ class PlannedJob(OpenJob):
 
     def use_shop(self, name: str, *, keep: bool = True) -> None:
         """Plan with another shop; `keep` makes it the user's own from now on."""
-        shop = load_shop(name)
+        shop = None if name in ("demo", "catalog") else self._with_own_machines(load_shop(name))
         self.shop_name = name
         if keep:
             self.settings.put("shop", name)
-        self._found_shop = self._with_own_machines(shop)
+        self._found_shop = shop
         self.replan()
         self.changed.emit()
 
@@ -281,6 +282,8 @@ class PlannedJob(OpenJob):
 def load_shop(name: str) -> Shop:
     """A built-in shop, or a shop file (whose models are only loaded then)."""
     if name in ("demo", "catalog"):
+        from cordwainer.core.shop.catalog import built_in
+
         return built_in(name)
     from cordwainer.files import shop as shop_files
 

@@ -6,15 +6,15 @@ Each is one undoable edit of the job's `sequence`; the plan then goes around wha
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
-from cordwainer.core.planning.choices import between, stepped, tools_for
-from cordwainer.core.planning.operation import Operation
-from cordwainer.core.shop.tool import Tool
-from cordwainer.files.sequence import operation_entry
 from cordwainer.ui.session import Session
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.operation import Operation
+    from cordwainer.core.shop.tool import Tool
 
 Entry = dict[str, Any]
 
@@ -40,6 +40,8 @@ class SequenceEdits:
 
     def choices(self, index: int) -> tuple[Tool, ...]:
         """Tools of the crib that could do an operation."""
+        from cordwainer.core.planning.choices import tools_for
+
         operation, hole = self._operation(index), self.session.hole
         return tools_for(self.session.shop, operation, hole) if operation is not None and hole is not None else ()
 
@@ -52,6 +54,8 @@ class SequenceEdits:
 
     def step(self, index: int, up: bool) -> None:
         """The next larger or smaller size that exists."""
+        from cordwainer.core.planning.choices import stepped
+
         operation = self._operation(index)
         if operation is None or operation.tool is None:
             return
@@ -113,6 +117,8 @@ class SequenceEdits:
 
     def add(self, index: int) -> None:
         """A drill of the crib between the selected drill and the one before it."""
+        from cordwainer.core.planning.choices import between
+
         session = self.session
         operation, hole = self._operation(index), session.hole
         if hole is None or operation is None or operation.kind != "drill" or operation.tool is None:
@@ -205,5 +211,7 @@ def _tool_entry(tool: Tool) -> Entry:
 
 def _bare(operation: Operation) -> Entry:
     """An operation as an entry with nothing fixed but what it is."""
+    from cordwainer.files.sequence import operation_entry
+
     entry = operation_entry(operation, ())
     return {key: value for key, value in entry.items() if key in ("kind", "diameter", "tool")}

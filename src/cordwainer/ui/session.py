@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 import copy
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
-from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
 from cordwainer.core.lengths import from_mm, parse
-from cordwainer.core.measuring.verdict import Finding, Measured, Reading, assess
-from cordwainer.core.shop.gauge import Gauge
-from cordwainer.core.shop.machine import Machine
 from cordwainer.ui.planned_job import PlannedJob
+
+if TYPE_CHECKING:
+    from cordwainer.core.diagnosis.evidence import Case
+    from cordwainer.core.measuring.verdict import Finding, Measured
+    from cordwainer.core.shop.gauge import Gauge
+    from cordwainer.core.shop.machine import Machine
 
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
@@ -30,6 +32,8 @@ class Session(PlannedJob):
             if planned is not None:
                 return planned
             wanted = "two_point_bore_gauge"
+        from cordwainer.core.shop.gauge import Gauge
+
         found = [g for g in self.shop.gauges if g.kind == wanted or g.id == wanted]
         if found:
             return found[0]
@@ -43,6 +47,8 @@ class Session(PlannedJob):
         entry = self.job.file.holes[position].measured
         if entry is None or not entry.readings:
             return None
+        from cordwainer.core.measuring.verdict import Measured, Reading
+
         return Measured(
             hole=self.job.holes[position],
             material=self.job.material,
@@ -56,7 +62,11 @@ class Session(PlannedJob):
     def finding(self, index: int | None = None) -> Finding | None:
         """The verdict on a hole, or None while nothing is measured."""
         measured = self.measured(index)
-        return assess(measured, self.shop.gauges) if measured else None
+        if measured is None:
+            return None
+        from cordwainer.core.measuring.verdict import assess
+
+        return assess(measured, self.shop.gauges)
 
     def put_measured(self, words: str, **values: Any) -> None:
         """Change how the selected hole was measured."""
@@ -86,6 +96,8 @@ class Session(PlannedJob):
 
     def case(self) -> Case | None:
         """The selected hole as a case to be explained."""
+        from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
+
         hole, finding, route = self.hole, self.finding(), self.route
         if hole is None:
             return None

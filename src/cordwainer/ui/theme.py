@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from importlib import resources
-
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
+
+from cordwainer.core.tables import packaged
 
 PLATE = QColor("#DDD8CF")
 HI = QColor("#EAE6DE")
@@ -33,9 +33,8 @@ STRIP_HEIGHT, RAIL_WIDTH = 52, 84
 
 def load_fonts() -> None:
     """Make the shipped typeface known to Qt."""
-    folder = resources.files("cordwainer").joinpath("data", "fonts")
     for name in ("B612-Regular.otf", "B612-Bold.otf"):
-        QFontDatabase.addApplicationFontFromData(folder.joinpath(name).read_bytes())
+        QFontDatabase.addApplicationFontFromData(packaged(f"fonts/{name}"))
 
 
 def font(pixels: float, bold: bool = False) -> QFont:

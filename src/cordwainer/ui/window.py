@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -27,13 +28,12 @@ from cordwainer.core.tables import by_key
 from cordwainer.ui.choosers import Choosers
 from cordwainer.ui.commands import COMMANDS
 from cordwainer.ui.frame import Rail
-from cordwainer.ui.icon import application_icon
 from cordwainer.ui.session import Session
-from cordwainer.ui.stages.first import FirstStage
 from cordwainer.ui.stages.shelf import Stages
 from cordwainer.ui.widgets.basics import put_in_scroll
 
 if TYPE_CHECKING:
+    from cordwainer.ui.stages.first import FirstStage
     from cordwainer.ui.stages.plan import PlanStage
 
 
@@ -43,7 +43,6 @@ class Window(Choosers):
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.setWindowTitle("Cordwainer")
-        self.setWindowIcon(application_icon())
         self.resize(1280, 800)
         self.setMinimumSize(560, 400)
         body = QWidget()
@@ -72,13 +71,10 @@ class Window(Choosers):
         put_in_scroll(area, self.stack)
         right.addWidget(area, 1)
         row.addLayout(right, 1)
-        self.first = FirstStage(session)
-        self.stack.addWidget(self.first)
         self.stages = Stages(session, self.stack)
         self.stage = "print"
         self._make_commands()
         self._connect()
-        self.refresh()
 
     # -- wiring --------------------------------------------------------------------------
 
@@ -130,10 +126,19 @@ class Window(Choosers):
         self.strip.material.clicked.connect(self.choose_material)
         self.strip.machine.clicked.connect(self.choose_machine)
         self.strip.shop.clicked.connect(self.choose_shop)
-        self.first.drawn.connect(lambda: self.go("print"))
-        self.first.demo_asked.connect(self.open_demo)
-        self.first.open_asked.connect(self.open_job)
-        self.first.recent_asked.connect(lambda path: self.open_recent(Path(path)))
+
+    @cached_property
+    def first(self) -> FirstStage:
+        """The first screen, made when there is no hole to show."""
+        from cordwainer.ui.stages.first import FirstStage
+
+        first = FirstStage(self.session)
+        self.stack.addWidget(first)
+        first.drawn.connect(lambda: self.go("print"))
+        first.demo_asked.connect(self.open_demo)
+        first.open_asked.connect(self.open_job)
+        first.recent_asked.connect(lambda path: self.open_recent(Path(path)))
+        return first
 
     def _name_undo(self) -> None:
         undo = self.session.undo

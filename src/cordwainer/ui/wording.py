@@ -2,9 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from cordwainer.core.lengths import Length, inch_text, mm_text
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation, Route
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import Operation, Route
 
 VERDICT_WORDS = {"accept": "Accept", "reject": "Reject", "cannot_tell": "Cannot tell yet"}
 LABEL_WORDS = {"balanced": "Balanced", "quickest": "Quickest", "surest": "Surest", "to_get": "To get"}

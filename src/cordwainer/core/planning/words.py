@@ -28,13 +28,3 @@ def caution(identifier: str) -> Caution:
     """The caution of that id."""
     row = by_key("cautions", "id")[identifier]
     return Caution(identifier, row.text("level"), row.text("text"))
-
-
-SCALE_WORDS = {
-    "tailstock_ram": "tailstock",
-    "ram_handwheel": "ram handwheel",
-    "carriage_handwheel": "carriage wheel",
-    "quill_scale": "quill",
-    "knee_dial": "knee dial",
-    "readout": "readout",
-}

@@ -10,41 +10,12 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.shop.finishers import end_mill, punch, reamer
 from cordwainer.core.shop.gauge import Gauge
-from cordwainer.core.shop.machine import Machine, Scale
+from cordwainer.core.shop.machines import machines
 from cordwainer.core.shop.makers import center_drill, spot_drill, stub_drill, twist_drill
 from cordwainer.core.shop.shop import Shop
-from cordwainer.core.shop.stock import EveryTool
+from cordwainer.core.shop.stock import Drawers, sold
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import document, rows
-
-
-def _scale(fields: dict[str, str]) -> Scale:
-    def read(key: str) -> Length | None:
-        return parse(fields[key]) if key in fields else None
-
-    return Scale(
-        kind=fields["kind"],
-        unit=fields["unit"],
-        start=parse(fields["start_reading"]),
-        division=parse(fields["division"]),
-        per_rev=read("per_rev"),
-        travel_limit=read("travel_limit"),
-        direction=fields.get("direction", "increases"),
-    )
-
-
-@cache
-def machines() -> tuple[Machine, ...]:
-    """The four machines of the built-in shops (invented figures)."""
-    found = []
-    for entry in document("machines.json")["machines"]:
-        fields = dict(entry)
-        fields["scales"] = tuple(_scale(scale) for scale in fields["scales"])
-        fields["speeds_rpm"] = tuple(float(n) for n in fields["speeds_rpm"])
-        if fields.get("feeds_mm_per_rev"):
-            fields["feeds_mm_per_rev"] = tuple(fields["feeds_mm_per_rev"])
-        found.append(Machine(**fields))
-    return tuple(found)
 
 
 @cache
@@ -66,18 +37,25 @@ def gauges() -> tuple[Gauge, ...]:
 @cache
 def catalog_shop() -> Shop:
     """Every size that is sold, on the four built-in machines."""
-    return Shop("catalog", machines(), EveryTool(), gauges())
+    return Shop("catalog", machines(), Drawers(sold), gauges())
 
 
 def _spot_named(size: Length, angle: str) -> Tool:
     return spot_drill(size, float(angle))
 
 
-def _demo_tools() -> Iterator[Tool]:
-    """The demo crib: each section of it made by the catalog's own rules."""
+@cache
+def _in_demo(kind: str) -> tuple[Tool, ...]:
+    return tuple(_demo_tools(kind))
+
+
+def _demo_tools(kind: str) -> Iterator[Tool]:
+    """The demo crib's tools of a kind: each section of it made by the catalog's own rules."""
     by_name = {(row.text("type"), row.text("size")): row for row in rows("center_drills")}
     for section, wanted in document("demo_crib.json").items():
-        kind, series = section.split(" ", 1)
+        section_kind, series = section.split(" ", 1)
+        if section_kind != kind:
+            continue
         for name in wanted["sizes"]:
             if kind == "center_drill":
                 key = ("A", name.removeprefix("A ")) if series == "A" else (f"{series}_inch", name)
@@ -100,7 +78,7 @@ def _demo_tools() -> Iterator[Tool]:
 def demo_shop() -> Shop:
     """The crib of the invented shop that rebuilds leather-working machines: a part of the catalog."""
     wanted = [g for g in gauges() if g.kind not in ("air", "cmm", "three_point_bore_gauge")]
-    return Shop("demo", machines(), tuple(_demo_tools()), tuple(wanted))
+    return Shop("demo", machines(), Drawers(_in_demo), tuple(wanted))
 
 
 def built_in(name: str) -> Shop:
@@ -109,3 +87,6 @@ def built_in(name: str) -> Shop:
     if name not in shops:
         raise InputError("", f"'{name}' is not a built-in shop; write 'demo', 'catalog' or a shop file")
     return shops[name]()
+
+
+__all__ = ["built_in", "catalog_shop", "demo_shop", "gauges", "machines"]

@@ -14,6 +14,16 @@ LIMIT_IS_READING = ("tailstock_ram", "quill_scale")
 STEP_RATIO = 1.06
 
 
+SCALE_WORDS = {
+    "tailstock_ram": "tailstock",
+    "ram_handwheel": "ram handwheel",
+    "carriage_handwheel": "carriage wheel",
+    "quill_scale": "quill",
+    "knee_dial": "knee dial",
+    "readout": "readout",
+}
+
+
 @dataclass(frozen=True)
 class Scale:
     """One scale or dial: where it starts, its division, its turn, which way it counts."""

@@ -9,8 +9,8 @@ from functools import cached_property
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine
-from cordwainer.core.shop.stock import EveryTool
-from cordwainer.core.shop.tool import KINDS, Tool
+from cordwainer.core.shop.stock import Drawers
+from cordwainer.core.shop.tool import Tool
 
 
 @dataclass(frozen=True)
@@ -36,8 +36,8 @@ class Shop:
 
     def has(self, tool: Tool) -> bool:
         """Whether it holds that very tool."""
-        if isinstance(self.tools, EveryTool):
-            return tool.kind in KINDS and any(t.id == tool.id for t in self.tools.of_kind(tool.kind))
+        if isinstance(self.tools, Drawers):
+            return any(t.id == tool.id for t in self.tools.of_kind(tool.kind))
         return tool.id in self._ids
 
     @cached_property
@@ -47,7 +47,7 @@ class Shop:
     def of_kind(self, kind: str) -> tuple[Tool, ...]:
         """Usable tools of one kind, smallest first: not chipped, blunt or all gone."""
         if kind not in self._by_kind:
-            pool = self.tools.of_kind(kind) if isinstance(self.tools, EveryTool) else self.tools
+            pool = self.tools.of_kind(kind) if isinstance(self.tools, Drawers) else self.tools
             found = [t for t in pool if t.kind == kind and t.quantity > 0 and t.condition in ("good", "worn")]
             found.sort(key=lambda t: (t.diameter_mm, t.series, t.designation))
             self._by_kind[kind] = tuple(found)

@@ -170,30 +170,36 @@ SOLD: dict[str, Callable[[], Iterator[Tool]]] = {
 @cache
 def sold(kind: str) -> tuple[Tool, ...]:
     """Every tool of a kind that is sold."""
-    return tuple(SOLD[kind]())
+    return tuple(SOLD[kind]()) if kind in SOLD else ()
 
 
-class EveryTool(Sequence[Tool]):
-    """All tools of the catalog; a kind is made when it is first asked for."""
+class Drawers(Sequence[Tool]):
+    """Tools by kind, each kind made when it is first asked for."""
+
+    def __init__(self, make: Callable[[str], tuple[Tool, ...]]) -> None:
+        self._make = make
+        self._made: tuple[Tool, ...] | None = None
 
     def of_kind(self, kind: str) -> tuple[Tool, ...]:
         """The tools of one kind."""
-        return sold(kind) if kind in SOLD else ()
+        return self._make(kind)
+
+    @property
+    def all(self) -> tuple[Tool, ...]:
+        """Every tool, kind by kind."""
+        if self._made is None:
+            self._made = tuple(chain.from_iterable(self._make(kind) for kind in KINDS))
+        return self._made
 
     @overload
     def __getitem__(self, index: int) -> Tool: ...
     @overload
     def __getitem__(self, index: slice) -> tuple[Tool, ...]: ...
     def __getitem__(self, index: int | slice) -> Tool | tuple[Tool, ...]:
-        return _all()[index]
+        return self.all[index]
 
     def __iter__(self) -> Iterator[Tool]:
-        return iter(_all())
+        return iter(self.all)
 
     def __len__(self) -> int:
-        return len(_all())
-
-
-@cache
-def _all() -> tuple[Tool, ...]:
-    return tuple(chain.from_iterable(sold(kind) for kind in KINDS))
+        return len(self.all)

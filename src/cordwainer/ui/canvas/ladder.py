@@ -8,17 +8,20 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.slot import Slot
 from cordwainer.ui.widgets.basics import Pressable
 from cordwainer.ui.wording import fixed, plain, role_name, size_shown
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import Operation, Route
 
 WIDENED = 9
 AXIS_UP = 44

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainterPath
 
-from cordwainer.core.planning.operation import Operation
+if TYPE_CHECKING:
+    from cordwainer.core.planning.operation import Operation
+
 
 Half = list[tuple[float, float]]
 

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPen
 
-from cordwainer.core.planning.operation import DepthReading
-from cordwainer.core.planning.words import SCALE_WORDS
+from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui import theme
 from cordwainer.ui.widgets.basics import corners
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.operation import DepthReading
 
 RULER = 58
 

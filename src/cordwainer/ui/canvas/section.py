@@ -2,19 +2,23 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import in_unit
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.canvas.ruler import RULER, paint_ruler
 from cordwainer.ui.widgets.basics import Pressable
 from cordwainer.ui.wording import limits_pair, print_size
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import Operation, Route
 
 STEPS = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60, 120, 240)
 TOP = 92

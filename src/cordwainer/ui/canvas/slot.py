@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.widgets.basics import corners, mark
 from cordwainer.ui.wording import fixed
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
 
 
 def _below(z: float) -> float:

@@ -8,13 +8,16 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
 
-from cordwainer.core.planning.operation import Operation
-from cordwainer.core.shop.tool import Tool
 from cordwainer.ui import theme
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.operation import Operation
+    from cordwainer.core.shop.tool import Tool
 
 LEAD_PER_D = 3.3
 LAND_DEG = 72.0

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QSize, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
-from cordwainer.core.planning.choices import around, leaves_mm
-from cordwainer.core.planning.operation import HolePlan
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.ladder import Ladder
 from cordwainer.ui.canvas.section import Section
@@ -19,6 +18,9 @@ from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, put_in_scroll
 from cordwainer.ui.widgets.card import Card
 from cordwainer.ui.widgets.sequence import HoleTag, RouteHead, RouteRow, Strip
 from cordwainer.ui.wording import VERDICT_WORDS, fixed
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.operation import HolePlan
 
 HOLES_WIDTH = 204
 
@@ -243,6 +245,8 @@ class PlanStage(QWidget):
 
     def sizes_menu(self, index: int) -> QMenu:
         """Menu of the other tools, each with the hole it would leave."""
+        from cordwainer.core.planning.choices import around, leaves_mm
+
         menu = QMenu(self)
         route = self.session.route
         operation = route.operations[index] if route is not None else None

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from html import escape
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QEnterEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
@@ -41,6 +40,11 @@ def text_label(
     label.setAlignment(align | Qt.AlignmentFlag.AlignVCenter)
     label.setTextFormat(Qt.TextFormat.AutoText)
     return label
+
+
+def escape(text: str) -> str:
+    """Text that stands in rich text as it is."""
+    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
 def figure_html(figure: str, unit: str, size: float, unit_size: float, bold: bool = True) -> str:

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
-from cordwainer.core.planning.operation import Operation, Route
-from cordwainer.core.planning.words import SCALE_WORDS
+from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui import theme
 from cordwainer.ui.commands import command, with_keys
 from cordwainer.ui.widgets.basics import (
@@ -22,6 +23,9 @@ from cordwainer.ui.widgets.basics import (
     text_label,
 )
 from cordwainer.ui.wording import fixed, role_name, size_shown
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.operation import Operation, Route
 
 CARD_WIDTH = 284
 

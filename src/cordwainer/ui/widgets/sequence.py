@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.commands import with_keys
 from cordwainer.ui.widgets.basics import Pane, Pressable, draw_focus, mark
 from cordwainer.ui.wording import limits_pair, print_size, role_name, route_words, size_shown
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import Operation, Route
 
 
 class HoleTag(Pressable):

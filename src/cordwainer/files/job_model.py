@@ -1,0 +1,147 @@
+"""The models of a job file: what may stand in it, checked before anything else looks at it."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import Field
+
+from cordwainer.files.fields import NotNegative, Positive, Signed
+from cordwainer.files.reading import Document, Part, unknown_keys, validate
+
+MOST_HOLES = 2000
+Kind = Literal[
+    "plain",
+    "sized",
+    "tapped",
+    "counterbored",
+    "countersunk",
+    "spotfaced",
+    "flat_bottom",
+    "taper_pin",
+    "center_hole",
+]
+
+
+class SequenceTool(Part):
+    """What is known of the very tool; `id` names one of the shop."""
+
+    id: str | None = None
+    designation: str | None = None
+    series: str | None = None
+    point_angle_deg: float | None = Field(default=None, gt=0, le=180)
+    length_class: str | None = None
+    material: str | None = None
+    lip_offset: NotNegative | None = None
+    wear: float | None = Field(default=None, ge=0, le=1)
+
+
+class SequenceOperation(Part):
+    """One operation of a sequence; `locked` names what the machinist fixed."""
+
+    kind: Literal[
+        "face",
+        "punch",
+        "center_drill",
+        "spot_drill",
+        "drill",
+        "core_drill",
+        "spade_drill",
+        "ream",
+        "bore",
+        "end_mill",
+        "countersink",
+        "counterbore",
+        "spotface",
+        "tap",
+        "deburr",
+        "measure",
+    ]
+    diameter: Positive | None = None
+    tool: SequenceTool | None = None
+    rpm: float | None = Field(default=None, gt=0, le=100_000)
+    feed_mm_per_rev: float | None = Field(default=None, gt=0, le=10)
+    depth: Positive | None = None
+    locked: list[str] = Field(default_factory=list)
+
+
+class MeasuredReading(Part):
+    """One size as read, at a depth and direction."""
+
+    depth: NotNegative
+    direction_deg: float = Field(default=0.0, ge=-360, le=360)
+    size: Positive
+
+
+class MeasuredFile(Part):
+    """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures."""
+
+    gauge: str = "two_point_bore_gauge"
+    readings: list[MeasuredReading] = Field(default_factory=list, max_length=200)
+    part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
+    gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
+    deburred: bool = Field(default=True, strict=True)
+
+
+class HoleFile(Part):
+    """One hole of a job file."""
+
+    id: str = Field(min_length=1, max_length=60)
+    name: str = ""
+    count: int = Field(default=1, ge=1, le=100_000, strict=True)
+    kind: Kind = "plain"
+    diameter: Positive | None = None
+    tolerance: str | None = None
+    limits: list[Positive] | None = Field(default=None, min_length=2, max_length=2)
+    depth: Positive | None = None
+    through: bool = Field(default=False, strict=True)
+    finish_ra_um: float | None = Field(default=None, gt=0, le=100, strict=True)
+    position_tolerance: Positive | None = None
+    entry: Literal["faced", "pip", "sawn", "cast", "sloped", "curved"] = "faced"
+    slope_deg: float | None = Field(default=None, ge=0, lt=90)
+    curve_radius: Positive | None = None
+    exit: Literal["free", "cross_hole", "sloped", "stack"] = "free"
+    cross_diameter: Positive | None = None
+    existing_hole: Positive | None = None
+    thread: str | None = None
+    thread_depth: Positive | None = None
+    class_: str | None = Field(default=None, alias="class")
+    center_type: str | None = None
+    size: str | None = None
+    x: Signed | None = None
+    y: Signed | None = None
+    counterbore_diameter: Positive | None = None
+    counterbore_depth: Positive | None = None
+    countersink_diameter: Positive | None = None
+    countersink_angle_deg: float | None = Field(default=None, gt=0, lt=180)
+    taper: str | None = None
+    wall: Positive | None = None
+    part_thickness: Positive | None = None
+    floor: NotNegative | None = None
+    route: str | None = None
+    measured: MeasuredFile | None = None
+    evidence: dict[str, str | float | bool] = Field(default_factory=dict)
+    sequence: list[SequenceOperation] = Field(default_factory=list, max_length=60)
+    sequence_only: bool = Field(default=False, strict=True)
+
+
+class JobFile(Document):
+    """A job file as it stands on disk; unknown keys are kept."""
+
+    format: Literal["cordwainer-job"]
+    version: int = Field(ge=1)
+    id: str | None = None
+    name: str = Field(default="", max_length=200)
+    units: Literal["mm", "in"] = "mm"
+    material: str
+    hardness_bhn: float | None = Field(default=None, gt=0, le=800, strict=True)
+    machine: str
+    quantity: int = Field(default=1, ge=1, le=1_000_000, strict=True)
+    general_tolerance: str = "ISO 2768-m"
+    practice: dict[str, str] = Field(default_factory=dict)
+    holes: list[HoleFile] = Field(default_factory=list, max_length=MOST_HOLES)
+
+
+def check_job(data: dict[str, Any]) -> list[str]:
+    """Hold a job file's object against its model; the keys it does not know. Raises `InputError`."""
+    return unknown_keys(validate(JobFile, data))
