@@ -379,6 +379,7 @@ def test_the_last_plan_stays_in_view_while_a_new_one_is_worked_out(demo: Window,
     before = demo.session.route
     demo.session.edit_hole("Depth", depth="21 mm")
     assert demo.session.planning and demo.session.route is before
+    demo.stages["plan"]._grow_late()  # type: ignore[attr-defined]
     assert demo.stages["plan"].section.working  # type: ignore[attr-defined]
     planned(demo, qtbot)
     assert not demo.session.planning and demo.session.route is not before

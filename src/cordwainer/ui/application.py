@@ -18,6 +18,7 @@ from cordwainer.ui.session import Session
 from cordwainer.ui.window import Window
 
 KEPT_LOG_BYTES = 200_000
+WARM_UP_MS = 250
 
 
 def log_trouble(text: str) -> Path | None:
@@ -86,6 +87,7 @@ def run(arguments: list[str]) -> int:
         window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
     QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
+    QTimer.singleShot(WARM_UP_MS, window.session.warm_up)
     if quit_when_shown:
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
     status = application.exec()

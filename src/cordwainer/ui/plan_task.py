@@ -21,35 +21,34 @@ class PlanTask(QRunnable):
     """Planning off the main thread; a stale result is dropped by its generation."""
 
     def __init__(
-        self, session: PlannedJob, generation: int, holes: list[Hole], job: Job, machine: Machine
+        self,
+        session: PlannedJob,
+        generation: int,
+        holes: list[Hole],
+        job: Job,
+        machine: Machine,
+        *,
+        bought: bool = False,
     ) -> None:
         super().__init__()
+        self.bought = bought
         self.session, self.generation, self.holes = session, generation, holes
         self.job, self.machine, self.shop = job, machine, session.shop
 
     def run(self) -> None:
-        """Plan each hole and hand it over, then look once more what tools to be bought would do.
+        """Plan each hole and hand it over; with `bought`, tools to be bought are looked at too.
 
         The planner itself is loaded here, off the first frame's way.
         """
         from cordwainer.core.shop.catalog import built_in
 
-        found = {}
-        for hole in self.holes:
-            plan = self._plan(hole, None)
-            if plan is None:
-                return
-            found[hole.id] = plan
-            self.session.planned.emit(self.generation, plan)
-        if self.shop.name == "catalog":
-            return
-        sold = built_in("catalog")
+        sold = built_in("catalog") if self.bought else None
         for hole in self.holes:
             plan = self._plan(hole, sold)
             if plan is None:
                 return
-            if plan.to_get is not None or len(plan.routes) != len(found[hole.id].routes):
-                self.session.planned.emit(self.generation, plan)
+            told = self.session.looked if self.bought else self.session.planned
+            told.emit(self.generation, plan)
 
     def _plan(self, hole: Hole, sold: Shop | None) -> HolePlan | None:
         """One hole's plan, None where it is wanted no more or the planner broke down."""
@@ -78,3 +77,16 @@ class PlanTask(QRunnable):
         except Exception as bad:
             self.session.failed.emit(bad)
             return None
+
+
+class WarmUp(QRunnable):
+    """What the first edit will need, loaded while nobody waits for it."""
+
+    def run(self) -> None:
+        """Load the planner, the models of job files, and the drills that are sold."""
+        from cordwainer.core.planning import plan
+        from cordwainer.core.shop.stock import sold
+        from cordwainer.files import job_model
+
+        _ = plan, job_model
+        sold("drill")

@@ -12,7 +12,7 @@ from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.machines import machines as built_in_machines
 from cordwainer.ui.open_job import OpenJob
 from cordwainer.ui.places import Recovery, Settings
-from cordwainer.ui.plan_task import PlanTask
+from cordwainer.ui.plan_task import PlanTask, WarmUp
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
@@ -21,7 +21,8 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.shop import Shop
     from cordwainer.core.shop.tool import Tool
 
-DEBOUNCE_MS = 15
+DEBOUNCE_MS = 4
+TO_BUY_MS = 400
 FIRST_FRAME_MS = 80
 
 
@@ -29,6 +30,7 @@ class PlannedJob(OpenJob):
     """Job, shop, plans and selection. No arithmetic: the core does that."""
 
     planned = pyqtSignal(int, object)
+    looked = pyqtSignal(int, object)
     failed = pyqtSignal(object)
     selection = pyqtSignal()
 
@@ -44,10 +46,16 @@ class PlannedJob(OpenJob):
         self.pool = QThreadPool(self)
         self.pool.setMaxThreadCount(1)
         self.planned.connect(self._take_plan)
+        self.looked.connect(self._take_look)
         self._plan_later = QTimer(self)
         self._plan_later.setSingleShot(True)
         self._plan_later.setInterval(FIRST_FRAME_MS)
         self._plan_later.timeout.connect(self._start_planning)
+        self._to_buy = QTimer(self)
+        self._to_buy.setSingleShot(True)
+        self._to_buy.setInterval(TO_BUY_MS)
+        self._to_buy.timeout.connect(self._look_what_to_buy)
+        self._looked: set[Any] = set()
         self._wanted: list[Hole] = []
         self._kept_tool: str | None = None
 
@@ -98,6 +106,7 @@ class PlannedJob(OpenJob):
         """Stop planning and signalling, so that nothing speaks while objects are taken apart."""
         self.generation += 1
         self._plan_later.stop()
+        self._to_buy.stop()
         self.pool.waitForDone()
         self.undo.blockSignals(True)
 
@@ -180,6 +189,25 @@ class PlannedJob(OpenJob):
             self._plan_later.start()
         self._settle_operation()
 
+    def _look_what_to_buy(self) -> None:
+        """Once nobody waits: what tools to be bought would do for holes not looked at yet."""
+        holes = [h for h in self.job.holes if h.id in self.plans and self._key(h) not in self._looked]
+        if not holes:
+            return
+        self.pool.start(PlanTask(self, self.generation, holes, self.job, self.machine, bought=True))
+
+    def _take_look(self, generation: int, plan: HolePlan) -> None:
+        """Keep what tools to be bought would do, where that is anything."""
+        if generation != self.generation:
+            return
+        self._looked.add(self._key(plan.hole))
+        if plan.to_get is not None or any(route.missing_tools for route in plan.routes):
+            self._take_plan(generation, plan)
+
+    def warm_up(self) -> None:
+        """Load what the first edit will need, off the main thread."""
+        self.pool.start(WarmUp())
+
     def _start_planning(self) -> None:
         """Hand the holes wanted to the worker, once typing or the first frame has had its turn."""
         self._plan_later.setInterval(DEBOUNCE_MS)
@@ -191,6 +219,8 @@ class PlannedJob(OpenJob):
         if generation != self.generation:
             return
         self._known[self._key(plan.hole)] = plan
+        if not self._to_buy.isActive() and self.shop.name != "catalog":
+            self._to_buy.start()
         self.plans[plan.hole.id] = plan
         self._settle_operation()
         self.selection.emit()

@@ -7,6 +7,7 @@ is said on the step (`broken_limit`), not forbidden.
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 import numpy as np
 
@@ -171,7 +172,7 @@ def _drill_operation(
         cautions=explain.drill_cautions(bench, cut),
         warnings=warnings,
     )
-    return replace(operation, workings=explain.drill_workings(bench, cut, operation))
+    return replace(operation, make_workings=partial(explain.drill_workings, bench, cut, operation))
 
 
 def _ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation | None) -> Operation:
@@ -242,7 +243,7 @@ def _ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation 
         cautions=explain.ream_cautions(bench),
         warnings=tuple(warnings),
     )
-    return replace(operation, workings=explain.ream_workings(bench, chain, ream, operation))
+    return replace(operation, make_workings=partial(explain.ream_workings, bench, chain, ream, operation))
 
 
 def _with_changes(bench: Bench, operations: list[Operation]) -> list[Operation]:

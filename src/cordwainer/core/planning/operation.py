@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 
 from cordwainer.core.cutting.depth import Breakthrough
 from cordwainer.core.part.hole import Hole
@@ -94,7 +96,12 @@ class Operation:
     spoils: tuple[str, ...] = ()
     cautions: tuple[Caution, ...] = ()
     warnings: tuple[PlanWarning, ...] = ()
-    workings: tuple[Working, ...] = ()
+    make_workings: Callable[[], tuple[Working, ...]] | None = field(default=None, compare=False, repr=False)
+
+    @cached_property
+    def workings(self) -> tuple[Working, ...]:
+        """Every number with its formula, inputs and source, made when they are asked for."""
+        return self.make_workings() if self.make_workings is not None else ()
 
     @property
     def sizes_hole(self) -> bool:

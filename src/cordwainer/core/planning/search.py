@@ -27,7 +27,7 @@ from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
-MOST_TOOLS, MOST_ENDS, MOST_REAMERS = 220, 24, 8
+MOST_TOOLS, MOST_ENDS, MOST_REAMERS = 110, 24, 8
 UNPLACED = 4
 HALF, AS_QUICK, WORTH = 0.5, 0.2, 4.0
 _erf = np.frompyfunc(erf, 1, 1)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
@@ -13,6 +14,7 @@ from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
+from cordwainer.core.working import Working
 
 UNEVEN = ("sawn", "cast", "sloped", "curved")
 LEANING = ("sloped", "curved")
@@ -280,16 +282,6 @@ def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
     notes: list[Caution] = [caution("eye")]
     if kind == "center_drill" and tool.diameter_mm <= 3:
         notes.append(caution("cd_tip"))
-    workings = [
-        speed_working(bench, kind, tool.material, speed),
-        speeds.rpm_for.working(speed.ideal_m_min, cutting_mm),
-        speeds.surface_speed.working(rpm, cutting_mm),
-    ]
-    if share is not None and tool.body_diameter_mm is not None:
-        workings.append(depths.cone_length.working(tool.diameter_mm, tool.body_diameter_mm))
-        workings.append(depths.center_mouth.working(tool.diameter_mm, tool.body_diameter_mm, share))
-    else:
-        workings.append(depths.point_length.working(mouth_mm, tool.included_angle_deg or 90.0))
     return Operation(
         kind,
         diameter_mm=cutting_mm,
@@ -307,5 +299,21 @@ def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
         spoils=spoils,
         cautions=tuple(notes),
         warnings=tuple(warnings),
-        workings=tuple(workings),
+        make_workings=partial(_workings, bench, choice, speed, rpm),
     )
+
+
+def _workings(bench: Bench, choice: StartChoice, speed: speeds.Speed, rpm: float) -> tuple[Working, ...]:
+    """Workings of a start's speed and of its mouth or cone."""
+    tool, share = choice.tool, choice.share
+    workings = [
+        speed_working(bench, choice.kind, tool.material, speed),
+        speeds.rpm_for.working(speed.ideal_m_min, choice.cutting_mm),
+        speeds.surface_speed.working(rpm, choice.cutting_mm),
+    ]
+    if share is not None and tool.body_diameter_mm is not None:
+        workings.append(depths.cone_length.working(tool.diameter_mm, tool.body_diameter_mm))
+        workings.append(depths.center_mouth.working(tool.diameter_mm, tool.body_diameter_mm, share))
+    else:
+        workings.append(depths.point_length.working(choice.mouth_mm, tool.included_angle_deg or 90.0))
+    return tuple(workings)

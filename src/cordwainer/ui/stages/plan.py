@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QSize, Qt
+from PyQt6.QtCore import QPoint, QSize, Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
@@ -23,6 +23,7 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.operation import HolePlan
 
 HOLES_WIDTH = 204
+PATIENCE_MS = 200
 
 
 class PlanStage(QWidget):
@@ -86,6 +87,12 @@ class PlanStage(QWidget):
         session.selection.connect(self.refresh)
         session.changed.connect(self.refresh)
         self._tags_shown: object = None
+        self._hole_shown: str | None = None
+        self._late = False
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self._grow_late)
         self._routes_shown: object = None
 
     def sizeHint(self) -> QSize:
@@ -93,10 +100,18 @@ class PlanStage(QWidget):
         return QSize(1196, 748)
 
     def refresh(self) -> None:
-        """Mirror the session."""
+        """Mirror the session; while a plan is worked out the last one stays, until that takes long."""
         if not self.isVisible():
             return
         session = self.session
+        same_hole = session.hole is not None and session.hole.id == self._hole_shown
+        if session.planning and same_hole and session.route is not None and not self._late:
+            if not self._patience.isActive():
+                self._patience.start()
+            return
+        self._patience.stop()
+        self._late = self._late and session.planning
+        self._hole_shown = session.hole.id if session.hole is not None else None
         self._show_tags()
         self._show_routes()
         plan, route, hole = session.plan, session.route, session.hole
@@ -117,6 +132,11 @@ class PlanStage(QWidget):
         self.card.show_operation(route, session.operation_index, session.unit, empty)
         if blocked and plan is not None:
             self._show_reasons(plan)
+
+    def _grow_late(self) -> None:
+        """Say that it is being worked out."""
+        self._late = True
+        self.refresh()
 
     def showEvent(self, event: object) -> None:
         """Catch up when shown."""

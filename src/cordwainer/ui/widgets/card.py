@@ -42,6 +42,7 @@ class Card(Pane):
 
     def __init__(self) -> None:
         super().__init__(theme.HI, "l")
+        self._shown: tuple[Route | None, int, str, str] | None = None
         self.setFixedWidth(CARD_WIDTH)
         outer = QVBoxLayout(self)
         outer.setContentsMargins(1, 0, 0, 0)
@@ -70,6 +71,9 @@ class Card(Pane):
 
     def show_operation(self, route: Route | None, index: int, unit: str, empty_words: str) -> None:
         """Show one operation, or why there is none."""
+        if self._shown is not None and self._shown[0] is route and self._shown[1:] == (index, unit, empty_words):
+            return
+        self._shown = (route, index, unit, empty_words)
         self.content.clear()
         while (item := self.caution_row.takeAt(0)) is not None:
             widget = item.widget()
@@ -77,13 +81,14 @@ class Card(Pane):
                 widget.hide()
                 widget.deleteLater()
         operation = route.operations[index] if route and index < len(route.operations) else None
-        self.link.setVisible(operation is not None and bool(operation.workings))
+        self.link.setVisible(operation is not None and operation.make_workings is not None)
         self.key.setVisible(self.link.isVisibleTo(self))
         self.caution.setVisible(operation is not None and bool(operation.cautions))
         if operation is None or route is None:
             self.content.add(text_label(empty_words, 15, wrap=True))
             self.content.box.addStretch(1)
             return
+        self.content.setUpdatesEnabled(False)
         self._head(route, index, operation, unit)
         self._changes(operation)
         for warning in operation.warnings:
@@ -97,6 +102,7 @@ class Card(Pane):
                 self._warning(warning.text)
         self.content.box.addStretch(1)
         self._cautions(operation)
+        self.content.setUpdatesEnabled(True)
 
     def _head(self, route: Route, index: int, operation: Operation, unit: str) -> None:
         row = QWidget()
