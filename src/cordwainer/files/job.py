@@ -35,11 +35,20 @@ class ReadingEntry:
 
 
 @dataclass(frozen=True)
+class PinEntry:
+    """One pin tried in a hole."""
+
+    size: Length
+    goes: bool
+
+
+@dataclass(frozen=True)
 class MeasuredEntry:
     """Sizes taken in one hole, the gauge, the temperatures."""
 
     gauge: str = "two_point_bore_gauge"
     readings: tuple[ReadingEntry, ...] = ()
+    pins: tuple[PinEntry, ...] = ()
     part_temperature_c: float | None = None
     gauge_temperature_c: float | None = None
     deburred: bool = True
@@ -137,7 +146,12 @@ def _reading(data: dict[str, Any]) -> ReadingEntry:
 
 
 def _measured(data: dict[str, Any]) -> MeasuredEntry:
-    found: MeasuredEntry = _taken(MeasuredEntry, data, readings=lambda v: tuple(map(_reading, v)))
+    found: MeasuredEntry = _taken(
+        MeasuredEntry,
+        data,
+        readings=lambda v: tuple(map(_reading, v)),
+        pins=lambda v: tuple(_taken(PinEntry, pin, size=_length) for pin in v),
+    )
     return found
 
 

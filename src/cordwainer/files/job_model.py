@@ -73,11 +73,19 @@ class MeasuredReading(Part):
     size: Positive
 
 
+class MeasuredPin(Part):
+    """One pin tried in the hole."""
+
+    size: Positive
+    goes: bool = Field(strict=True)
+
+
 class MeasuredFile(Part):
     """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures."""
 
     gauge: str = "two_point_bore_gauge"
     readings: list[MeasuredReading] = Field(default_factory=list, max_length=200)
+    pins: list[MeasuredPin] = Field(default_factory=list, max_length=40)
     part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
     gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
     deburred: bool = Field(default=True, strict=True)

@@ -45,15 +45,16 @@ class Session(PlannedJob):
         if position >= len(self.job.holes):
             return None
         entry = self.job.file.holes[position].measured
-        if entry is None or not entry.readings:
+        if entry is None or not (entry.readings or entry.pins):
             return None
-        from cordwainer.core.measuring.verdict import Measured, Reading
+        from cordwainer.core.measuring.verdict import Measured, Pin, Reading
 
         return Measured(
             hole=self.job.holes[position],
             material=self.job.material,
             gauge=self.gauge_used(position),
             readings=tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in entry.readings),
+            pins=tuple(Pin(p.size.mm, p.goes) for p in entry.pins),
             part_c=entry.part_temperature_c,
             gauge_c=entry.gauge_temperature_c,
             deburred=entry.deburred,
@@ -93,6 +94,44 @@ class Session(PlannedJob):
             kept.append({"depth": str(from_mm(depth_mm, 3)), "direction_deg": direction, "size": str(size)})
             kept.sort(key=lambda r: (parse(r["depth"]).mm, r["direction_deg"]))
         self.put_measured(f"Reading at {from_mm(depth_mm, 2)}", readings=kept)
+
+    def put_pin(self, goes: bool, text: str) -> None:
+        """Keep the largest pin that goes, or the smallest that will not, as typed; empty text takes it away."""
+        entry = self.data["holes"][self.hole_index].get("measured") or {}
+        kept = [pin for pin in entry.get("pins", []) if pin["goes"] is not goes]
+        if text.strip():
+            kept.append({"size": str(parse(text, self.unit)), "goes": goes})
+        self.put_measured("Pin that goes" if goes else "Pin that will not go", pins=kept or None)
+
+    def take_as_unit(self, unit: str) -> None:
+        """Say in which unit the readings that make no sense were taken; nothing is converted silently."""
+        hole = self.hole
+        entry = copy.deepcopy(self.data["holes"][self.hole_index].get("measured") or {})
+        if hole is None:
+            return
+        from cordwainer.core.measuring.verdict import is_unit_slip
+
+        for reading in entry.get("readings", []):
+            if is_unit_slip(parse(reading["size"]).mm, hole.nominal_mm):
+                figure = str(reading["size"]).rsplit(" ", 1)[0]
+                reading["size"] = f"{figure} {unit}"
+        self.put_measured("They were inches" if unit == "in" else "They were millimeters", **entry)
+
+    def drop_outliers(self) -> None:
+        """Take away the readings that stand far from the rest, to be read again."""
+        from cordwainer.core.measuring.verdict import outliers
+
+        measured = self.measured()
+        if measured is None:
+            return
+        far = {(round(r.depth_mm, 6), r.direction_deg) for r in outliers(measured)}
+        entry = self.data["holes"][self.hole_index]["measured"]
+        kept = [
+            r
+            for r in entry["readings"]
+            if (round(parse(r["depth"]).mm, 6), r.get("direction_deg", 0.0)) not in far
+        ]
+        self.put_measured("Read it again", readings=kept)
 
     def case(self) -> Case | None:
         """The selected hole as a case to be explained."""

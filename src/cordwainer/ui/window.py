@@ -29,8 +29,8 @@ from cordwainer.ui.choosers import Choosers
 from cordwainer.ui.commands import COMMANDS
 from cordwainer.ui.frame import Rail
 from cordwainer.ui.session import Session
-from cordwainer.ui.stages.shelf import Stages
-from cordwainer.ui.widgets.basics import put_in_scroll
+from cordwainer.ui.stages.shelf import LEAST, Stages
+from cordwainer.ui.widgets.basics import Room, put_in_scroll
 
 if TYPE_CHECKING:
     from cordwainer.ui.stages.first import FirstStage
@@ -64,11 +64,10 @@ class Window(Choosers):
         right.addWidget(self.notice)
         self.stack = QStackedWidget()
         # Smaller than this nothing is squeezed, it scrolls: large text on a small screen.
-        self.stack.setMinimumSize(1036, 628)
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
-        put_in_scroll(area, self.stack)
+        put_in_scroll(area, Room(self.stack, LEAST))
         right.addWidget(area, 1)
         row.addLayout(right, 1)
         self.stages = Stages(session, self.stack)
@@ -133,6 +132,7 @@ class Window(Choosers):
         from cordwainer.ui.stages.first import FirstStage
 
         first = FirstStage(self.session)
+        first.setMinimumSize(*LEAST)
         self.stack.addWidget(first)
         first.drawn.connect(lambda: self.go("print"))
         first.demo_asked.connect(self.open_demo)

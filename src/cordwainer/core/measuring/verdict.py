@@ -178,14 +178,14 @@ def _flags(measured: Measured) -> list[str]:
         flags.append("burr")
     if any(is_unit_slip(size, nominal) for size in sizes):
         flags.append("unit_slip")
-    elif _outliers(measured):
+    elif outliers(measured):
         flags.append("outlier")
     if measured.hot and measured.part_c is None:
         flags.append("hot")
     return flags
 
 
-def _outliers(measured: Measured) -> list[Reading]:
+def outliers(measured: Measured) -> list[Reading]:
     """Readings far from both their partner at the same depth and the rest of the hole."""
     found = []
     floor = max(

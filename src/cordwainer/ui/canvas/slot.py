@@ -258,6 +258,8 @@ class Slot(QWidget):
         if not callable(x_of):
             return
         pitch = (bottom - top) / (len(self.markers) + 1)
+        r = min(8.0, 0.5 * pitch)
+        cap = min(5.0, 0.4 * pitch)
         shown = None
         for index, marker in enumerate(self.markers):
             y = top + pitch * (index + 1)
@@ -267,22 +269,23 @@ class Slot(QWidget):
             for color, width in ((theme.SCRIBE, 4.6), (theme.INK, 2.0)):
                 painter.setPen(QPen(color, width))
                 painter.drawLine(QPointF(a, y), QPointF(b, y))
-                painter.drawLine(QPointF(a, y - 5), QPointF(a, y + 5))
-                painter.drawLine(QPointF(b, y - 5), QPointF(b, y + 5))
-            painter.setPen(QPen(theme.INK, 1.8))
+                painter.drawLine(QPointF(a, y - cap), QPointF(a, y + cap))
+                painter.drawLine(QPointF(b, y - cap), QPointF(b, y + cap))
+            painter.setPen(QPen(theme.INK, 1.8 if r > 5 else 1.0))
             painter.setBrush(theme.BRASS)
             if marker.verdict == "accept":
-                painter.drawEllipse(QPointF(x, y), 8, 8)
+                painter.drawEllipse(QPointF(x, y), r, r)
             elif marker.verdict == "reject":
-                painter.drawRect(QRectF(x - 8, y - 8, 16, 16))
+                painter.drawRect(QRectF(x - r, y - r, 2 * r, 2 * r))
             else:
+                d = 1.25 * r
                 painter.drawPolygon(
-                    corners([QPointF(x, y - 10), QPointF(x + 10, y), QPointF(x, y + 10), QPointF(x - 10, y)])
+                    corners([QPointF(x, y - d), QPointF(x + d, y), QPointF(x, y + d), QPointF(x - d, y)])
                 )
             if marker.quarter:
-                painter.drawLine(QPointF(x - 8, y), QPointF(x + 8, y))
+                painter.drawLine(QPointF(x - r, y), QPointF(x + r, y))
             else:
-                painter.drawLine(QPointF(x, y - 8), QPointF(x, y + 8))
+                painter.drawLine(QPointF(x, y - r), QPointF(x, y + r))
             if marker.depth != shown:
                 shown = marker.depth
                 painter.setFont(theme.font(15, True))

@@ -24,10 +24,11 @@ FORM_WORDS = {
 }
 
 
-def depths_of(hole: Hole) -> tuple[float, float, float]:
-    """Where to read: just inside the mouth, half way, and short of the far end."""
+def depths_of(hole: Hole, count: int = 3) -> tuple[float, ...]:
+    """Where to read: just inside the mouth, evenly between, and short of the far end."""
     inset = min(3.0, 0.12 * hole.depth_mm)
-    return round(inset, 1), round(hole.depth_mm / 2, 1), round(hole.depth_mm - inset, 1)
+    step = (hole.depth_mm - 2 * inset) / (count - 1)
+    return tuple(round(inset + step * index, 1) for index in range(count))
 
 
 class WhereYouRead(QWidget):
@@ -38,13 +39,21 @@ class WhereYouRead(QWidget):
         self.hole: Hole | None = None
         self.unit, self.next, self.direction = "mm", 0, 0.0
         self.finding: Finding | None = None
+        self.depths: tuple[float, ...] = ()
         self.setMinimumHeight(220)
 
     def show_hole(
-        self, hole: Hole | None, unit: str, position: int | None, direction: float, finding: Finding | None
+        self,
+        hole: Hole | None,
+        unit: str,
+        position: int | None,
+        direction: float,
+        finding: Finding | None,
+        depths: tuple[float, ...] | None = None,
     ) -> None:
-        """Show where the next reading is taken."""
+        """Show where the next reading is taken, among the depths read at."""
         self.hole, self.unit, self.finding = hole, unit, finding
+        self.depths = depths if depths is not None else (depths_of(hole) if hole is not None else ())
         self.next, self.direction = -1 if position is None else position, direction
         self.update()
 
@@ -84,7 +93,7 @@ class WhereYouRead(QWidget):
         pen.setDashPattern([16, 3, 4, 3])
         painter.setPen(pen)
         painter.drawLine(QPointF(end - 20, axis), QPointF(face + 10, axis))
-        for index, depth in enumerate(depths_of(hole)):
+        for index, depth in enumerate(self.depths):
             x = face - depth * scale
             now = index == self.next
             if now:

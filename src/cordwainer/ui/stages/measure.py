@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
-from cordwainer.ui.canvas.slot import Marker, Slot
+from cordwainer.ui.canvas.slot import Slot
 from cordwainer.ui.canvas.where_read import WhereYouRead, depths_of
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import (
@@ -19,38 +19,14 @@ from cordwainer.ui.widgets.basics import (
     Column,
     Field,
     Link,
-    Mark,
     Pane,
     Rule,
-    figure_html,
+    put_in_scroll,
     text_label,
 )
+from cordwainer.ui.widgets.readings import NEAR_MM, ReadingBox, ReadingGrid
 from cordwainer.ui.widgets.verdict_bar import NO_SIZE, Verdict
-from cordwainer.ui.wording import fixed, limits_pair, micro, plain, print_size
-
-PLACES = ("mouth", "middle", "far end")
-DIRECTIONS = ((0.0, "12 to 6"), (90.0, "3 to 9"))
-
-
-class ReadingBox(QWidget):
-    """One reading: a field, and under it what it comes to and its mark."""
-
-    def __init__(self, name: str) -> None:
-        super().__init__()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(1)
-        self.field = Field(name, 22, True)
-        self.field.setFixedHeight(42)
-        self.field.setPlaceholderText("–")
-        column.addWidget(self.field)
-        line = QHBoxLayout()
-        line.setContentsMargins(2, 0, 0, 0)
-        self.note = text_label("", 13, color=theme.INK2)
-        self.mark = Mark("none", 6)
-        line.addWidget(self.note, 1)
-        line.addWidget(self.mark)
-        column.addLayout(line)
+from cordwainer.ui.wording import fixed, limits_pair, micro, print_size
 
 
 class MeasureStage(QWidget):
@@ -94,9 +70,17 @@ class MeasureStage(QWidget):
     def _left(self) -> Pane:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(396)
-        column = QVBoxLayout(pane)
-        column.setContentsMargins(20, 12, 20, 12)
+        outer = QVBoxLayout(pane)
+        outer.setContentsMargins(0, 0, 1, 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        outer.addWidget(area)
+        inside = QWidget()
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(20, 12, 18, 12)
         column.setSpacing(7)
+        put_in_scroll(area, inside)
         line = QHBoxLayout()
         self.heading = text_label("", 20, True)
         line.addWidget(self.heading)
@@ -111,33 +95,25 @@ class MeasureStage(QWidget):
         self.gauge.setAccessibleName("Gauge")
         self.gauge.activated.connect(self._choose_gauge)
         column.addWidget(self.gauge)
-        grid = QGridLayout()
-        grid.setHorizontalSpacing(12)
-        grid.setVerticalSpacing(8)
-        grid.addWidget(text_label("Depth", 14, color=theme.INK2), 0, 0)
-        for index, (_, words) in enumerate(DIRECTIONS):
-            grid.addWidget(text_label(words, 14, color=theme.INK2), 0, index + 1)
-        self.depth_labels: list[QLabel] = []
-        self.boxes: list[list[ReadingBox]] = []
-        for index, place in enumerate(PLACES):
-            depth = Column((0, 0, 0, 0), 0)
-            label = QLabel()
-            self.depth_labels.append(label)
-            depth.add(label)
-            depth.add(text_label(place, 14, color=theme.INK2))
-            depth.box.addStretch(1)
-            grid.addWidget(depth, index + 1, 0)
-            boxes = []
-            for d, (direction, words) in enumerate(DIRECTIONS):
-                box = ReadingBox(f"Size at the {place}, {words}")
-                box.field.kept.connect(lambda text, i=index, a=direction: self._keep(i, a, text))
-                box.field.returnPressed.connect(self._step_on)
-                grid.addWidget(box, index + 1, d + 1)
-                boxes.append(box)
-            self.boxes.append(boxes)
-        grid.setColumnStretch(1, 1)
-        grid.setColumnStretch(2, 1)
-        column.addLayout(grid)
+        self.grid = ReadingGrid()
+        self.grid.kept.connect(self._keep)
+        self.grid.entered.connect(self._step_on)
+        self.grid.regrown.connect(self.refresh)
+        column.addWidget(self.grid)
+        pins = QHBoxLayout()
+        pins.setSpacing(8)
+        self.pin_goes, self.pin_refused = (
+            Field("Largest pin that goes", 16),
+            Field("Smallest pin that will not", 16),
+        )
+        for words, field, goes in (("Pin that goes", self.pin_goes, True), ("will not", self.pin_refused, False)):
+            pins.addWidget(text_label(words, 14, color=theme.INK2))
+            field.setFixedSize(92, 32)
+            field.setPlaceholderText("–")
+            field.kept.connect(lambda text, g=goes: self._pin(g, text))
+            pins.addWidget(field)
+        pins.addStretch(1)
+        column.addLayout(pins)
         self.trouble = text_label("", 14, True, wrap=True)
         column.addWidget(self.trouble)
         column.addWidget(text_label("Corrections", 20, True))
@@ -172,7 +148,7 @@ class MeasureStage(QWidget):
         line.addWidget(self.explain)
         line.addStretch(1)
         clear = Link("Clear the readings", 14)
-        clear.clicked.connect(lambda: self.session.put_measured("Clear readings", readings=[]))
+        clear.clicked.connect(lambda: self.session.put_measured("Clear readings", readings=[], pins=None))
         line.addWidget(clear)
         column.addLayout(line)
         return pane
@@ -187,9 +163,10 @@ class MeasureStage(QWidget):
             return
         if text.strip() == self._shown(index, direction):
             return
-        box = self.boxes[index][0 if direction == 0 else 1]
+        angles = [angle for angle, _ in self.grid.directions]
+        box = self.grid.boxes[index][angles.index(direction)]
         try:
-            self.session.put_reading(depths_of(hole)[index], direction, text)
+            self.session.put_reading(self._depths(hole)[index], direction, text)
             box.field.set_wrong(False)
             self.trouble.setText("")
         except InputError as bad:
@@ -202,7 +179,7 @@ class MeasureStage(QWidget):
             return ""
         entry = self.session.job.file.holes[self.session.hole_index].measured
         for reading in entry.readings if entry else []:
-            if abs(reading.depth.mm - depths_of(hole)[index]) < 0.06 and reading.direction_deg == direction:
+            if abs(reading.depth.mm - self._depths(hole)[index]) < NEAR_MM and reading.direction_deg == direction:
                 same = reading.size.unit == self.session.unit
                 figure = str(reading.size).rsplit(" ", 1)[0]
                 return figure if same else fixed(reading.size.mm, self.session.unit, 4)
@@ -210,12 +187,36 @@ class MeasureStage(QWidget):
 
     def _step_on(self) -> None:
         """After Enter the next empty box has the focus."""
-        for boxes in self.boxes:
-            for box in boxes:
-                if not box.field.text():
-                    box.field.setFocus()
-                    return
-        self.setFocus()
+        box = self.grid.next_empty()
+        (box.field if box is not None else self).setFocus()
+
+    @property
+    def boxes(self) -> list[list[ReadingBox]]:
+        """The boxes by depth and direction."""
+        return self.grid.boxes
+
+    def _depths(self, hole: Hole) -> tuple[float, ...]:
+        return depths_of(hole, self.grid.depth_count)
+
+    def _pin(self, goes: bool, text: str) -> None:
+        field = self.pin_goes if goes else self.pin_refused
+        if text.strip() == self._pin_shown(goes):
+            return
+        try:
+            self.session.put_pin(goes, text)
+            field.set_wrong(False)
+            self.trouble.setText("")
+        except InputError as bad:
+            field.set_wrong(True)
+            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+
+    def _pin_shown(self, goes: bool) -> str:
+        entry = self.session.job.file.holes[self.session.hole_index].measured
+        pin = next((p for p in (entry.pins if entry else ()) if p.goes is goes), None)
+        if pin is None:
+            return ""
+        same = pin.size.unit == self.session.unit
+        return str(pin.size).rsplit(" ", 1)[0] if same else fixed(pin.size.mm, self.session.unit, 4)
 
     def _choose_gauge(self, index: int) -> None:
         kind = self.gauge.itemData(index)
@@ -251,29 +252,19 @@ class MeasureStage(QWidget):
         self.switch.setVisible(many > 1)
         self._show_gauges(hole, unit)
         finding = session.finding()
-        found = (
-            {(round(c.reading.depth_mm, 3), c.reading.direction_deg): c for c in finding.corrected}
-            if finding
-            else {}
-        )
-        step: tuple[int, float] | None = None
-        markers = []
-        for index, depth in enumerate(depths_of(hole)):
-            shown = plain(depth, unit, 1) if unit == "mm" else fixed(depth, "in", decimals_in=2)
-            self.depth_labels[index].setText(figure_html(shown, unit, 22, 13))
-            for d, (direction, _) in enumerate(DIRECTIONS):
-                box = self.boxes[index][d]
-                if not (box.field.hasFocus() and box.field.isModified()):
-                    box.field.setText(self._shown(index, direction))
-                item = found.get((round(depth, 3), direction))
-                box.note.setText(f"20 °C {fixed(item.size_mm, unit, 4)}" if item else "")
-                box.mark.status = item.verdict if item else "none"
-                box.mark.update()
-                if item is None and step is None:
-                    step = index, direction
-                if item is not None:
-                    markers.append(Marker(item.size_mm, f"{shown} deep", direction != 0, item.verdict))
-        self.where.show_hole(hole, unit, step[0] if step else None, step[1] if step else 0.0, finding)
+        entry = session.job.file.holes[session.hole_index].measured
+        self.grid.fit(hole, [(r.depth.mm, r.direction_deg) for r in (entry.readings if entry else ())])
+        shown = {
+            (row, angle): self._shown(row, angle)
+            for row in range(self.grid.depth_count)
+            for angle, _ in self.grid.directions
+        }
+        step, markers = self.grid.show_finding(hole, unit, finding, shown)
+        for field, goes in ((self.pin_goes, True), (self.pin_refused, False)):
+            if not field.hasFocus():
+                field.setText(self._pin_shown(goes))
+        at, turned = step if step is not None else (None, 0.0)
+        self.where.show_hole(hole, unit, at, turned, finding, self._depths(hole))
         self.slot.show_readings(hole, unit, markers, finding.expanded_mm if finding else 0.0)
         upper, lower = limits_pair(hole, unit)
         self.asked.setText(f"{print_size(hole, unit)}   {upper}   {lower}")

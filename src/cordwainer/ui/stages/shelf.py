@@ -6,6 +6,8 @@ from PyQt6.QtWidgets import QStackedWidget, QWidget
 
 from cordwainer.ui.session import Session
 
+LEAST = (1036, 628)
+
 
 class Stages(dict[str, QWidget]):
     """The stages by name, each made when it is first asked for."""
@@ -36,6 +38,7 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.explain import ExplainStage
 
             stage = ExplainStage(self.session)
+        stage.setMinimumSize(*LEAST)
         self.stack.addWidget(stage)
         self[name] = stage
         return stage

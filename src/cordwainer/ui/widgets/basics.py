@@ -5,7 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QEnterEvent, QFocusEvent, QKeyEvent, QPainter, QPaintEvent, QPen, QPolygonF
+from PyQt6.QtGui import (
+    QColor,
+    QEnterEvent,
+    QFocusEvent,
+    QKeyEvent,
+    QPainter,
+    QPaintEvent,
+    QPen,
+    QPolygonF,
+    QResizeEvent,
+)
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QComboBox,
@@ -297,6 +307,20 @@ def put_in_scroll(area: QScrollArea, content: QWidget) -> None:
     if viewport is not None:
         viewport.setAutoFillBackground(False)
     content.setAutoFillBackground(False)
+
+
+class Room(QWidget):
+    """A widget given all the room there is and never less than its least size, whatever its text would like."""
+
+    def __init__(self, content: QWidget, least: tuple[int, int]) -> None:
+        super().__init__()
+        self.content = content
+        content.setParent(self)
+        self.setMinimumSize(*least)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Fill it."""
+        self.content.setGeometry(self.rect())
 
 
 class Chooser(QComboBox):

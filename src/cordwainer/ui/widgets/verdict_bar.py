@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout
@@ -42,7 +45,6 @@ class Verdict(Pane):
     def show_finding(self, finding: Finding | None, session: Session) -> None:
         """Show a verdict, or that nothing is measured."""
         self.settle.clear()
-        unit = session.unit
         if finding is None:
             self.mark.status = "none"
             self.head.setText("Nothing measured yet")
@@ -56,16 +58,13 @@ class Verdict(Pane):
         self.mark.update()
         if finding is None or finding.verdict != "cannot_tell":
             return
-        if finding.settle_with:
-            self.settle.add(text_label("To settle it", 15, color=theme.LO))
-            for index, kind in enumerate([k for k in finding.settle_with if k not in NO_SIZE][:2]):
-                known = [g for g in session.shop.gauges if g.kind == kind]
-                off = f"±{fixed(gauge_expanded_mm(known[0]), unit)}" if known else ""
-                button = SettleButton(WORDS[kind][0].upper() + WORDS[kind][1:], off, index == 0)
-                button.clicked.connect(lambda _=False, k=kind: session.put_measured("Gauge", gauge=k, readings=[]))
-                button.setToolTip("Take the readings again with this gauge")
-                self.settle.add(button)
-        elif not finding.flags:
+        self.settle.add(text_label("To settle it", 15, color=theme.LO))
+        offers = self._offers(finding, session)
+        for index, (words, note, act) in enumerate(offers[:2]):
+            button = SettleButton(words, note, index == 0)
+            button.clicked.connect(lambda _=False, do=act: do())
+            self.settle.add(button)
+        if not offers:
             self.settle.add(
                 text_label(
                     "No gauge of the shop is sure enough. Borrow a finer one, or ask the drawing's owner.",
@@ -76,12 +75,35 @@ class Verdict(Pane):
             )
         self.settle.box.addStretch(1)
 
+    def _offers(self, finding: Finding, session: Session) -> list[tuple[str, str, Callable[[], None]]]:
+        """What would settle it: words, a note, and the act."""
+        put = session.put_measured
+        if "burr" in finding.flags:
+            return [("Deburred, read again", "", lambda: put("Deburred", deburred=True, readings=[]))]
+        if "unit_slip" in finding.flags:
+            return [
+                ("They were inches", "in", lambda: session.take_as_unit("in")),
+                ("They were millimeters", "mm", lambda: session.take_as_unit("mm")),
+            ]
+        if "outlier" in finding.flags:
+            return [("Read that one again", "", session.drop_outliers)]
+        offers: list[tuple[str, str, Callable[[], None]]] = []
+        kinds = [k for k in finding.settle_with if k not in NO_SIZE]
+        if "lobed" in finding.form:
+            kinds = [g.kind for g in session.shop.gauges if g.kind == "three_point_bore_gauge"] + kinds
+        for kind in dict.fromkeys(kinds):
+            known = [g for g in session.shop.gauges if g.kind == kind]
+            off = f"±{fixed(gauge_expanded_mm(known[0]), session.unit)}" if known else ""
+            words = WORDS[kind][0].upper() + WORDS[kind][1:]
+            offers.append((words, off, partial(put, "Gauge", gauge=kind, readings=[])))
+        return offers
+
 
 class SettleButton(BoxButton):
     """A gauge offered, with what it could be off by."""
 
     def __init__(self, words: str, off: str, brass: bool) -> None:
-        super().__init__(f"Measure again with the {words}", words)
+        super().__init__(f"Measure again with the {words}" if off.startswith("±") else words, words)
         self.off, self.brass = off, brass
         self.setCheckable(False)
         self.setFixedHeight(46 if brass else 36)
