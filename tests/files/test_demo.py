@@ -15,6 +15,7 @@ from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.tables import document
 from cordwainer.files import job as job_files
 from cordwainer.files.plan import plan_job
+from cordwainer.ui.keeper import DEMOS
 
 DATA = Path(cordwainer.__file__).parent / "data"
 
@@ -83,3 +84,16 @@ def test_no_table_is_without_a_reader() -> None:
     source = "\n".join(p.read_text() for p in DATA.parent.rglob("*.py"))
     for table in (*DATA.glob("*.csv"), *DATA.glob("*.json")):
         assert table.stem in source, table.name
+
+
+@pytest.mark.parametrize("name", sorted(DEMOS))
+def test_every_demo_job_reads_plans_and_keeps_off_the_worn_examples(name: str) -> None:
+    data = document(name)
+    job = job_files.from_data(data)
+    assert not job.warnings and job.file.name.split(",")[0] in DEMOS[name]
+    for plan in plan_job(job, demo_shop()):
+        assert plan.routes, (plan.hole.id, plan.why_not)
+        assert not plan.routes[0].missing_tools
+    for hole in job.holes:
+        reamed = hole.kind == "sized"
+        assert not (reamed and abs(hole.nominal_mm - 12.7) < 1e-6) and not (reamed and hole.nominal_mm == 10)

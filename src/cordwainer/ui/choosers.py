@@ -12,7 +12,7 @@ from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.material import materials
 from cordwainer.ui import theme
 from cordwainer.ui.frame import JobStrip
-from cordwainer.ui.keeper import Keeper
+from cordwainer.ui.keeper import DEMOS, Keeper
 from cordwainer.ui.session import Session
 
 
@@ -69,6 +69,15 @@ class Choosers(Keeper):
         dialog = MachineDialog(self.session.machine, self)
         if dialog.exec():
             self.session.set_own_machine(self.session.machine.id, dialog.speeds, dialog.power_kw)
+
+    def choose_demo(self) -> None:
+        """Choose one of the demo jobs."""
+        menu = QMenu(self)
+        for name, words in DEMOS.items():
+            action = menu.addAction(words)
+            if action is not None:
+                action.triggered.connect(lambda _=False, n=name: self.open_demo(n))
+        menu.popup(self.strip.job.mapToGlobal(QPoint(0, theme.STRIP_HEIGHT)))
 
     def choose_shop(self) -> None:
         """Choose the crib: the demo's, every size sold, or a shop file."""

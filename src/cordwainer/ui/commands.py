@@ -25,7 +25,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("open_job", "Open a job file…", "Ctrl+O"),
     Command("save_job", "Save", "Ctrl+S"),
     Command("save_job_as", "Save as…", "Ctrl+Shift+S"),
-    Command("open_demo", "Open the demo"),
+    Command("choose_demo", "Open a demo job…", "Ctrl+D"),
     None,
     Command("undo", "Undo", "Ctrl+Z", group="Edit"),
     Command("redo", "Redo", "Ctrl+Shift+Z", group="Edit"),

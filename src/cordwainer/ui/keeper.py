@@ -13,6 +13,11 @@ from cordwainer.files import job as job_files
 from cordwainer.ui.frame import Notice
 from cordwainer.ui.session import Session
 
+DEMOS = {
+    "demo.job.json": "Skiver rebuild, presser arm (mm, lathe)",
+    "demo_strap.job.json": "Strap cutter, roller bracket (in, mill)",
+    "demo_clicker.job.json": "Clicker press, guide plate (mm, drill press)",
+}
 FILTER = "Job files (*.job.json);;All files (*)"
 
 
@@ -34,14 +39,14 @@ class Keeper(QMainWindow):
             self.session.use_own_shop()
             self.session.start_new(blank, None)
 
-    def open_demo(self) -> None:
-        """The demo as an untitled copy, with the demo crib."""
+    def open_demo(self, name: str = "") -> None:
+        """One of the demo jobs as an untitled copy, with the demo crib; the first where none is named."""
         if not self.may_leave():
             return
         self.session.read_only = False
         self.session.use_shop("demo", keep=False)
         self.stage_asked.emit("plan")
-        self.session.start_new(document("demo.job.json"), None)
+        self.session.start_new(document(name or next(iter(DEMOS))), None)
 
     def open_job(self) -> None:
         """Ask for a file and open it."""

@@ -167,6 +167,8 @@ class PlannedJob(OpenJob):
     def start_new(self, data: dict[str, Any], path: Path | None, *, saved: bool = True) -> None:
         """Another job: nothing of the last one stays in view."""
         self.plans, self.stale = {}, {}
+        if data.get("holes"):
+            self.unit = "in" if data.get("units") == "in" else "mm"
         super().start_new(data, path, saved=saved)
 
     def replan(self) -> None:

@@ -25,19 +25,18 @@ from PyQt6.QtWidgets import (
 from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.tables import by_key
-from cordwainer.ui.choosers import Choosers
 from cordwainer.ui.commands import COMMANDS
 from cordwainer.ui.frame import Rail
+from cordwainer.ui.sequence_commands import SequenceCommands
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.shelf import LEAST, Stages
 from cordwainer.ui.widgets.basics import Room, put_in_scroll
 
 if TYPE_CHECKING:
     from cordwainer.ui.stages.first import FirstStage
-    from cordwainer.ui.stages.plan import PlanStage
 
 
-class Window(Choosers):
+class Window(SequenceCommands):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
@@ -269,61 +268,6 @@ class Window(Choosers):
         if plan and route and len(plan.routes) > 1:
             labels = [r.label for r in plan.routes]
             self.session.use_route(labels[(labels.index(route.label) + 1) % len(labels)])
-
-    def _plan_stage(self) -> PlanStage:
-        """The Plan stage, for the commands that change the sequence; it is shown when one is used."""
-        from cordwainer.ui.stages.plan import PlanStage
-
-        if self.session.empty or self.session.route is None:
-            raise InputError("", "no sequence yet; say on Print what the hole asks for")
-        self.go("plan")
-        stage = self.stages["plan"]
-        assert isinstance(stage, PlanStage)
-        return stage
-
-    def other_size(self) -> None:
-        """The crib's other tools for the selected operation."""
-        self._plan_stage().open_sizes_of_selected()
-
-    def larger_tool(self) -> None:
-        """The next larger size that exists."""
-        self._plan_stage().step_tool(self.session.operation_index, True)
-
-    def smaller_tool(self) -> None:
-        """The next smaller size that exists."""
-        self._plan_stage().step_tool(self.session.operation_index, False)
-
-    def keep_step(self) -> None:
-        """Keep the selected tool, or let it go."""
-        self._plan_stage().keep_step()
-
-    def faster(self) -> None:
-        """The machine's next faster step for the selected operation."""
-        self._plan_stage().change_speed(True)
-
-    def slower(self) -> None:
-        """The machine's next slower step for the selected operation."""
-        self._plan_stage().change_speed(False)
-
-    def add_step(self) -> None:
-        """One more drill before the selected one."""
-        self._plan_stage().add_step()
-
-    def remove_step(self) -> None:
-        """Take the selected operation out."""
-        self._plan_stage().remove_step()
-
-    def step_earlier(self) -> None:
-        """Move the selected operation earlier."""
-        self._plan_stage().move_step(-1)
-
-    def step_later(self) -> None:
-        """Move the selected operation later."""
-        self._plan_stage().move_step(1)
-
-    def plan_freely(self) -> None:
-        """Forget what was fixed by hand."""
-        self._plan_stage().edits.free()
 
     def show_shortcuts(self) -> None:
         """All keys on one sheet."""

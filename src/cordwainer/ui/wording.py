@@ -90,12 +90,11 @@ def role_name(route: Route, index: int) -> str:
 
 
 def size_shown(operation: Operation, unit: str) -> str:
-    """The size on a station: as stamped where the unit is the tool's own."""
+    """The size on a station as stamped on the tool, with its unit where that is not the one shown."""
     tool = operation.tool
     if tool is None or operation.diameter_mm is None:
         return ""
-    if operation.kind == "center_drill" or tool.designation.startswith(("#", "letter")):
-        return tool.designation.replace("letter ", "")
-    if tool.diameter.unit == unit:
-        return tool.designation.removesuffix(" mm").removesuffix(" in")
-    return plain(operation.diameter_mm, unit)
+    name = tool.designation.replace("letter ", "")
+    if tool.diameter.unit == unit or name.startswith("#") or not name.endswith((" mm", " in")):
+        return name.removesuffix(" mm").removesuffix(" in")
+    return name

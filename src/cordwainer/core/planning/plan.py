@@ -115,7 +115,7 @@ def _routes(
 
 def _chains(search: Search, process: str, wanted: Tool | None) -> list[Chain]:
     if process != "ream":
-        return search.chains(search.drill_endings(carbide_only=process == "carbide"))
+        return search.chains(search.drill_endings())
     if wanted is not None:
         return search.chains(search.ream_endings([wanted]))
     reamers, reasons = fitting_reamers(search.bench)

@@ -318,7 +318,7 @@ class Ladder(QWidget):
                     if self.unit == "mm"
                     else fixed(number * tick_mm, "in", 2, 3)
                 )
-                painter.drawText(QRectF(x - 30, axis + 8, 60, 18), Qt.AlignmentFlag.AlignCenter, text)
+                painter.drawText(QRectF(max(x - 30, -8), axis + 8, 60, 18), Qt.AlignmentFlag.AlignCenter, text)
             number += 1
         painter.setPen(theme.INK2)
         words = (

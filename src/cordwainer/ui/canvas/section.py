@@ -275,13 +275,21 @@ class Section(QWidget):
             painter.setFont(theme.font(14))
             painter.drawText(QPointF(20 if beside else left + 16, 52), "working")
         size = print_size(hole, self.unit)
-        painter.setFont(theme.font(40, True))
-        wide = painter.fontMetrics().horizontalAdvance(size)
         upper, lower = limits_pair(hole, self.unit)
         # On a thin plate the callout stands in the air beside it, else it is scribed on the metal.
-        in_air = beside and face - left < wide + 220
+        big = 40
+        painter.setFont(theme.font(big, True))
+        wide = painter.fontMetrics().horizontalAdvance(size)
+        in_air = beside and face - left < wide + 260
+        if in_air and left < wide + 130:
+            big = 26
+            painter.setFont(theme.font(big, True))
+            wide = painter.fontMetrics().horizontalAdvance(size)
         ink = theme.INK if in_air else theme.SCRIBE
-        x = 20.0 if in_air else max(face - wide - 130, 190)
+        painter.setFont(theme.font(20, True))
+        beside_id = max(left, 0.0) + 32 + painter.fontMetrics().horizontalAdvance(words)
+        x = 20.0 if in_air else max(face - wide - 130, beside_id)
+        painter.setFont(theme.font(big, True))
         y = 96.0 if in_air else 56.0
         painter.setPen(ink)
         painter.drawText(QPointF(x, y), size)

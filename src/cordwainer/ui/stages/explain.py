@@ -28,6 +28,7 @@ FREE_QUESTIONS = (
     "q_fluid",
     "q_ream_hold",
 )
+LONGEST_HALF = 20
 SHOWN_CAUSES = 3
 
 
@@ -261,8 +262,10 @@ class ExplainStage(QWidget):
         lines.setSpacing(5)
         row: QHBoxLayout | None = None
         after = dict(outcomes(case, check.question, leader.id)) if leader else {}
-        for index, (answer, lead) in enumerate(leads_after(case, check.question)):
-            if index % 2 == 0:
+        found = leads_after(case, check.question)
+        across = 2 if all(len(answer_words(answer)) <= LONGEST_HALF for answer, _ in found) else 1
+        for index, (answer, lead) in enumerate(found):
+            if index % across == 0:
                 row = QHBoxLayout()
                 row.setSpacing(8)
                 lines.addLayout(row)

@@ -12,6 +12,7 @@ from cordwainer.core.part.callout import read_callout
 from cordwainer.core.tables import by_key
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.dye import dyed
+from cordwainer.ui.keeper import DEMOS
 from cordwainer.ui.places import Settings
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Field, Link, Pane, Pressable, text_label
@@ -107,7 +108,7 @@ class FirstStage(QWidget):
     """One question, one field, four examples; the demo and files below."""
 
     drawn = pyqtSignal()
-    demo_asked = pyqtSignal()
+    demo_asked = pyqtSignal(str)
     open_asked = pyqtSignal()
     recent_asked = pyqtSignal(str)
 
@@ -164,14 +165,13 @@ class FirstStage(QWidget):
         row.setSpacing(40)
         jobs = Column((0, 0, 0, 0), 6)
         jobs.add(text_label("Jobs", 20, True))
-        demo = Link("Open the demo", 16)
-        demo.clicked.connect(self.demo_asked.emit)
         jobs.add(
-            text_label(
-                "A shop that rebuilds leather-working machines: three holes, one gone wrong.", 14, color=theme.INK2
-            )
+            text_label("Demo: a shop that rebuilds leather-working machines.", 14, color=theme.INK2, wrap=True)
         )
-        jobs.add(demo)
+        for name, words in DEMOS.items():
+            demo = Link(words, 15)
+            demo.clicked.connect(lambda _=False, n=name: self.demo_asked.emit(n))
+            jobs.add(demo)
         opener = Link("Open a job file", 16)
         opener.clicked.connect(self.open_asked.emit)
         jobs.add(opener)

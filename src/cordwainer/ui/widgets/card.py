@@ -117,18 +117,17 @@ class Card(Pane):
             if words:
                 self.content.add(text_label(words[0].upper() + words[1:], 18, True, wrap=True))
             return
-        size = size_shown(operation, unit)
-        own = operation.tool.diameter.unit == unit and operation.kind != "center_drill"
-        figure = QLabel(
-            figure_html(size, unit if own or size[0] in ".0123456789" else "", 46 if len(size) < 6 else 38, 18)
-        )
+        size = size_shown(operation, unit).removesuffix(" mm").removesuffix(" in")
+        stamped = operation.tool.designation.endswith((" mm", " in"))
+        own = operation.tool.diameter.unit if stamped else ""
+        figure = QLabel(figure_html(size, own, 46 if len(size) < 6 else 38, 18))
         figure.setTextFormat(Qt.TextFormat.RichText)
         hero = QWidget()
         beside = QHBoxLayout(hero)
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(figure)
         beside.addStretch(1)
-        other = "in" if unit == "mm" else "mm"
+        other = "in" if operation.tool.diameter.unit == "mm" else "mm"
         also = f"{fixed(operation.diameter_mm, other, 2)} {other}"
         beside.addWidget(text_label(also, 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
         self.content.add(hero)

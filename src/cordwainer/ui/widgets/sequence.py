@@ -53,10 +53,15 @@ class HoleTag(Pressable):
         name = painter.fontMetrics().elidedText(self.hole.name, Qt.TextElideMode.ElideRight, round(w - 40 - taken))
         painter.drawText(QPointF(34 + taken, 22), name)
         size = print_size(self.hole, self.hole.unit)
-        painter.setFont(theme.font(22, chosen))
-        painter.drawText(QPointF(34, 49), size)
-        left = 34 + painter.fontMetrics().horizontalAdvance(size) + 7
         upper, lower = limits_pair(self.hole, self.hole.unit)
+        painter.setFont(theme.font(13))
+        after = max(painter.fontMetrics().horizontalAdvance(text) for text in (upper, lower))
+        for pixels in (22, 18, 15):
+            painter.setFont(theme.font(pixels, chosen))
+            left = 34 + painter.fontMetrics().horizontalAdvance(size) + 7
+            if left + after <= w - 6:
+                break
+        painter.drawText(QPointF(34, 49), size)
         painter.setFont(theme.font(13))
         painter.drawText(QPointF(left, 38), upper)
         painter.drawText(QPointF(left, 53), lower)

@@ -1,0 +1,184 @@
+"""How a sequence may end: which last drill, which reamer after it, to which depths."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+
+import numpy as np
+
+from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
+from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.cuts import ReamCut, Rejected, ream_cut
+from cordwainer.core.planning.finish import stock_target
+from cordwainer.core.planning.wishes import FREE, Wishes
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant, constants
+
+MOST_ENDS, MOST_REAMERS = 24, 8
+UNPLACED = 4
+
+
+@dataclass(frozen=True)
+class Ending:
+    """How a sequence may end: its last drill to a depth, a reamer after it or none, and what that costs.
+
+    `price` holds what does not depend on the drills before; `places` the last drill's place in the order of
+    undersize drills where it cuts alone and where another leads it.
+    """
+
+    last: Tool
+    last_depth_mm: float
+    ream: ReamCut | None
+    price: float
+    places: tuple[int, int] = (0, 0)
+
+
+@dataclass
+class Ends:
+    """The endings of one hole's sequences. `extra` prices tools by id, such as those still to get."""
+
+    bench: Bench
+    wishes: Wishes = FREE
+    extra: dict[str, float] = field(default_factory=dict)
+    reasons: dict[str, None] = field(default_factory=dict)
+
+    @cached_property
+    def must(self) -> tuple[Tool, ...]:
+        """Drills every sequence has to hold."""
+        return self.wishes.drills()
+
+    @cached_property
+    def drills(self) -> list[Tool]:
+        """Drills of the crib that could stand in any sequence here, smallest first; of alike ones the best."""
+        existing = self.bench.hole.existing_mm or 0.0
+        found: dict[tuple[object, ...], Tool] = {}
+        for tool in self.bench.shop.of_kind("drill"):
+            key = (tool.diameter.exact_mm, tool.series, tool.oversize_factor, tool.flute_length_mm)
+            if tool.diameter_mm > existing + 1e-9 and (key not in found or tool.wear < found[key].wear):
+                found[key] = tool
+        tools = [*found.values(), *(t for t in self.must if t not in found.values())]
+        return sorted(tools, key=lambda t: (t.diameter_mm, t.series))
+
+    # -- depths --------------------------------------------------------------------
+
+    def led_depths(self, tools: list[Tool], ends: list[Ending]) -> list[float]:
+        """Depth of each pilot or step so that it stays inside what any of the last drills cuts, in mm."""
+        if self.bench.hole.through:
+            return [self.bench.corner_depth_mm] * len(tools)
+        d = np.array([t.diameter_mm for t in tools])[:, None]
+        point = np.array([t.point_mm for t in tools])[:, None]
+        lasts = {(e.last.id, e.last_depth_mm): e for e in ends}.values()
+        tip = np.array([e.last_depth_mm + e.last.point_mm for e in lasts])[None, :]
+        slope = np.array([e.last.point_mm / (e.last.diameter_mm / 2) for e in lasts])[None, :]
+        return [float(z) for z in np.minimum(tip - d / 2 * slope, tip - point).min(axis=1)]
+
+    def last_depth(self, drill: Tool, reamer: Tool) -> tuple[float, float, float]:
+        """Depths of the last drill and of the reamer after it, and what is missing, in mm."""
+        hole = self.bench.hole
+        if hole.through:
+            return self.bench.corner_depth_mm, self.bench.corner_depth_mm, 0.0
+        lead = reamer.point_mm
+        wanted = hole.depth_mm + lead + constant("chip_room_per_d") * reamer.diameter_mm
+        room = hole.tip_room_mm
+        deep = wanted if room is None else min(wanted, room - drill.point_mm)
+        full = min(hole.depth_mm, deep - lead)
+        return deep, full, max(hole.depth_mm - full, 0.0)
+
+    # -- endings ---------------------------------------------------------------------
+
+    def ream_endings(self, reamers: list[Tool]) -> list[Ending]:
+        """Undersize drill and reamer, for every reamer that fits and every drill that leaves it its stock."""
+        p, bench = constants("screen_prices"), self.bench
+        found = []
+        for rank, reamer in enumerate(reamers[:MOST_REAMERS]):
+            for last, places in self._undersize(reamer):
+                drill_depth, ream_depth, missing = self.last_depth(last, reamer)
+                if ream_depth <= 0 or drill_depth <= 0:
+                    self.note(f"{last.name}: the floor leaves no room for its point under the reamer's lead")
+                    continue
+                insisted = self.wishes.tool_of("ream") is not None
+                try:
+                    ream = ream_cut(bench, reamer, last.diameter_mm, ream_depth, missing, insisted=insisted)
+                except Rejected as why:
+                    self.note(str(why))
+                    break
+                price = p["reamer_place"] * rank
+                price += p["missing_depth"] if missing > 1e-6 else 0.0
+                price += 0.0 if reamer.diameter.unit == bench.hole.unit else p["other_unit"]
+                price += self.extra.get(reamer.id, 0.0)
+                found.append(Ending(last, drill_depth, ream, price, places))
+        return found
+
+    def _undersize(self, reamer: Tool) -> list[tuple[Tool, tuple[int, int]]]:
+        """Undersize drills, with their places in the choice (rules of record 5); an insisted one alone."""
+        forced = [t for t in self.must if t.diameter_mm >= 0.85 * reamer.diameter_mm]
+        if forced:
+            return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
+        drills = [
+            t for t in self.drills if 0.8 * reamer.diameter_mm - 1 <= t.diameter_mm < reamer.diameter_mm - 1e-9
+        ]
+        low, high = stock_target(self.bench.hole.nominal_mm, self.bench.hole.unit)
+        least, most = constant("stock_least") * low, constant("stock_most") * high
+        places: dict[str, tuple[Tool, list[int]]] = {}
+        existing = self.bench.hole.existing_mm or 0.0
+        for stub in (False, True):
+            group = [t for t in drills if t.is_stub is stub]
+            for led, previous in enumerate((existing, 0.5 * reamer.diameter_mm)):
+                ranked = []
+                for tool, mean in zip(group, expected_means(group, previous), strict=True):
+                    stock = reamer.diameter_mm - mean
+                    if least - 1e-9 <= stock <= most + 1e-9:
+                        off = not low - 1e-9 <= stock <= high + 1e-9
+                        ranked.append((off, tool.diameter.unit != self.bench.hole.unit, -tool.diameter_mm, tool))
+                ranked.sort(key=lambda entry: entry[:3])
+                for place, entry in enumerate(ranked):
+                    places.setdefault(entry[3].id, (entry[3], [UNPLACED, UNPLACED]))[1][led] = place
+        if not places:
+            self.note(
+                f"no drill in the crib leaves {reamer.name} its stock; one near "
+                f"{_left_by(reamer.diameter_mm, (low + high) / 2):.2f} mm would, "
+                f"for {self.bench.hole.id or 'this hole'}"
+            )
+        found = sorted(places.values(), key=lambda entry: min(entry[1]))[:MOST_ENDS]
+        return [(tool, (alone, led)) for tool, (alone, led) in found]
+
+    def drill_endings(self) -> list[Ending]:
+        """Drills whose expected hole lies inside the limits."""
+        hole, limits = self.bench.hole, self.bench.hole.limits
+        p, found = constants("screen_prices"), []
+        depth = self.bench.corner_depth_mm
+        forced = [t for t in self.must if t.diameter_mm >= 0.85 * hole.nominal_mm]
+        for tool in forced[-1:] or self.drills:
+            if not forced:
+                if not limits.lower_mm - 2 <= tool.diameter_mm < limits.upper_mm:
+                    continue
+                means = [
+                    m for p in (0.5 * hole.nominal_mm, hole.existing_mm or 0.0) for m in expected_means([tool], p)
+                ]
+                if not any(limits.lower_mm <= mean <= limits.upper_mm for mean in means):
+                    continue
+            named = hole.kind != "plain" or tool.diameter == hole.diameter
+            found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
+        if not found:
+            self.note("no drill in the crib leaves a hole inside the limits; a reamer or a bar to size would")
+        found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
+        return found[:MOST_ENDS]
+
+    def note(self, reason: str) -> None:
+        self.reasons.setdefault(reason)
+
+
+def _left_by(finished_mm: float, stock_mm: float) -> float:
+    """About the drill that leaves a stock behind a pilot, in mm."""
+    return finished_mm - stock_mm - float(survey_oversize(finished_mm)[1]) * (1 - constant("pilot_relief"))
+
+
+def expected_means(tools: list[Tool], previous_mm: float) -> list[float]:
+    """The mean hole each drill leaves, opening a hole of `previous_mm`, in mm."""
+    if not tools:
+        return []
+    d, chisel, learned = (
+        np.array(x) for x in zip(*((t.diameter_mm, t.chisel_mm, t.oversize_factor) for t in tools), strict=True)
+    )
+    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, previous_mm)[0]]
