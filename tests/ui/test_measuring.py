@@ -1,0 +1,140 @@
+"""Measure as it grows: more depths and directions, pins, and what settles a doubt."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from cordwainer.ui.places import Settings
+from cordwainer.ui.session import Session
+from cordwainer.ui.stages.measure import MeasureStage
+from cordwainer.ui.widgets.verdict_bar import SettleButton
+from cordwainer.ui.window import Window
+from tests.ui.test_window import planned, shut, typed, words
+
+
+@pytest.fixture
+def demo(qtbot: QtBot, tmp_path: Path) -> Iterator[Window]:
+    window = Window(Session(Settings(tmp_path / "settings.json")))
+    window.show()
+    window.begin(None, demo=True)
+    planned(window, qtbot)
+    window.session.select_hole(0)
+    window.go("measure")
+    yield window
+    shut(window)
+
+
+def stage_of(window: Window) -> MeasureStage:
+    stage = window.stages["measure"]
+    assert isinstance(stage, MeasureStage)
+    return stage
+
+
+def offers(window: Window) -> list[SettleButton]:
+    QApplication.processEvents()
+    return [b for b in stage_of(window).verdict.findChildren(SettleButton) if b.isVisible()]
+
+
+def read(window: Window, *sizes: str) -> None:
+    """Readings at mouth, middle and far end, both directions alike or in pairs."""
+    stage = stage_of(window)
+    hole = window.session.hole
+    assert hole is not None
+    pairs = list(sizes) if len(sizes) == 6 else [s for s in sizes for _ in range(2)]
+    for index, text in enumerate(pairs):
+        window.session.put_reading(stage._depths(hole)[index // 2], 90.0 * (index % 2), text)
+
+
+def test_five_depths_and_four_directions(demo: Window, qtbot: QtBot) -> None:
+    stage = stage_of(demo)
+    qtbot.mouseClick(stage.grid.more_depths, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(stage.grid.more_directions, Qt.MouseButton.LeftButton)
+    assert len(stage.boxes) == 5 and all(len(row) == 4 for row in stage.boxes)
+    for row in stage.boxes:
+        for box in row:
+            typed(qtbot, box.field, "20.010")
+    finding = demo.session.finding()
+    assert finding is not None and len(finding.corrected) == 20 and finding.verdict == "accept"
+    assert {c.reading.direction_deg for c in finding.corrected} == {0.0, 45.0, 90.0, 135.0}
+    demo.go("plan")
+    stage.grid.grow(3, 2)
+    demo.go("measure")
+    assert len(stage.boxes) == 5 and len(stage.boxes[0]) == 4  # grown again: readings are never hidden
+
+
+def test_enter_walks_to_the_next_empty_box(demo: Window, qtbot: QtBot) -> None:
+    stage = stage_of(demo)
+    typed(qtbot, stage.boxes[0][0].field, "20.01")
+    assert stage.boxes[0][1].field.hasFocus() or stage.grid.next_empty() is stage.boxes[0][1]
+    typed(qtbot, stage.boxes[0][1].field, "twenty")
+    assert "is not a length" in stage.trouble.text() and len(stage.boxes) == 3
+
+
+def test_pins_bound_the_hole_and_show_lobes(demo: Window, qtbot: QtBot) -> None:
+    stage = stage_of(demo)
+    typed(qtbot, stage.pin_goes, "20.005")
+    typed(qtbot, stage.pin_refused, "20.015")
+    finding = demo.session.finding()
+    assert finding is not None and finding.verdict == "accept" and "pin goes" in finding.why
+    read(demo, "20.019", "20.019", "20.019")
+    finding = demo.session.finding()
+    assert finding is not None and "lobed" not in finding.form  # 4 um is within what both could be off
+    typed(qtbot, stage.pin_refused, "20.008")
+    finding = demo.session.finding()
+    assert finding is not None and "lobed" in finding.form and finding.verdict == "cannot_tell"
+    assert "lobed" in words(stage.verdict)
+    typed(qtbot, stage.pin_goes, "x")
+    assert "is not a length" in stage.trouble.text()
+    demo.session.put_pin(True, "")
+    demo.session.put_pin(False, "")
+    assert "pins" not in demo.session.data["holes"][0]["measured"]
+
+
+def test_a_gauge_too_rough_names_the_gauges_that_settle_it(demo: Window, qtbot: QtBot) -> None:
+    demo.session.put_measured("Gauge", gauge="telescoping")
+    read(demo, "20.0148", "20.0122", "20.0117")
+    assert demo.session.finding().verdict == "cannot_tell"  # type: ignore[union-attr]
+    found = offers(demo)
+    assert len(found) == 2 and all(b.off.startswith("±") for b in found)
+    qtbot.mouseClick(found[0], Qt.MouseButton.LeftButton)
+    assert demo.session.gauge_used().kind != "telescoping" and demo.session.finding() is None
+
+
+def test_a_burr_is_settled_by_deburring(demo: Window, qtbot: QtBot) -> None:
+    read(demo, "20.010", "20.010", "20.010")
+    qtbot.mouseClick(stage_of(demo).burr, Qt.MouseButton.LeftButton)
+    assert demo.session.finding().flags == ("burr",)  # type: ignore[union-attr]
+    (button,) = offers(demo)
+    assert button.text() == "Deburred, read again"
+    qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
+    assert demo.session.data["holes"][0]["measured"]["deburred"] is True and demo.session.finding() is None
+
+
+def test_a_unit_slip_is_asked_about_never_converted_silently(demo: Window, qtbot: QtBot) -> None:
+    read(demo, "0.7878", "20.010", "20.010")
+    assert "unit_slip" in demo.session.finding().flags  # type: ignore[union-attr]
+    assert [b.text() for b in offers(demo)] == ["They were inches", "They were millimeters"]
+    qtbot.mouseClick(offers(demo)[0], Qt.MouseButton.LeftButton)
+    sizes = [r["size"] for r in demo.session.data["holes"][0]["measured"]["readings"]]
+    assert sizes[:2] == ["0.7878 in", "0.7878 in"] and sizes[2] == "20.010 mm"
+    assert "unit_slip" not in demo.session.finding().flags  # type: ignore[union-attr]
+
+
+def test_an_outlier_is_read_again(demo: Window, qtbot: QtBot) -> None:
+    read(demo, "20.010", "20.010", "20.011", "20.410", "20.010", "20.011")
+    assert demo.session.finding().flags == ("outlier",)  # type: ignore[union-attr]
+    qtbot.mouseClick(offers(demo)[0], Qt.MouseButton.LeftButton)
+    finding = demo.session.finding()
+    assert finding is not None and len(finding.corrected) == 5 and finding.flags == ()
+
+
+def test_where_no_gauge_is_sure_enough_it_says_so(demo: Window) -> None:
+    read(demo, "20.0210", "20.0210", "20.0210")
+    assert demo.session.finding().verdict == "cannot_tell"  # type: ignore[union-attr]
+    assert not offers(demo) and "Borrow a finer one" in words(stage_of(demo).verdict)
