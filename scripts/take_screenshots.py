@@ -39,6 +39,40 @@ def doubtful(window: Window) -> None:
     window.go("measure")
 
 
+def insisted(window: Window) -> None:
+    """A pilot kept against the rules, and what it breaks."""
+    window.session.select_hole(0)
+    window.go("plan")
+    stage = window.stages["plan"]
+    tiny = next(t for t in window.session.shop.of_kind("drill") if t.designation == "2 mm")
+    stage.edits.swap(1, tiny)  # type: ignore[attr-defined]
+    wait_for_plan(window)
+    window.session.select_operation(2)
+
+
+def identified(window: Window) -> None:
+    """An unmarked drill measured with a caliper."""
+    window.session.undo.undo()
+    window.go("crib")
+    window.stages["crib"].reading.setText("5.95")  # type: ignore[attr-defined]
+
+
+def in_inches(window: Window) -> None:
+    """The demo job drawn in inches."""
+    window.session.clean = window.session.data
+    window.open_demo("demo_strap.job.json")
+    wait_for_plan(window)
+    window.session.select_operation(2)
+
+
+def wait_for_plan(window: Window) -> None:
+    """Until the selected hole has its plan."""
+    application = QApplication.instance()
+    while window.session.planning and application is not None:
+        application.processEvents()
+        time.sleep(0.005)
+
+
 def refused(window: Window) -> None:
     """A hole this shop cannot make."""
     window.session.select_hole(0)
@@ -63,7 +97,10 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "measure": show("measure", 1),
         "explain": show("explain", 1),
         "measure_cannot_tell": lambda: doubtful(window),
+        "plan_insisted": lambda: insisted(window),
+        "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
+        "plan_inch": lambda: in_inches(window),
     }
 
 
@@ -90,9 +127,17 @@ def main() -> None:
     window.begin(None, demo=True)
     settle(application, window)
     for name, go in views(window).items():
+        if wanted and name not in wanted:
+            continue
         go()
         settle(application, window)
         window.grab().save(str(folder / f"{name}.png"))
+    from cordwainer.ui.shortcut_sheet import ShortcutSheet
+
+    sheet = ShortcutSheet(window)
+    sheet.show()
+    settle(application, window)
+    sheet.grab().save(str(folder / "shortcuts.png"))
     window.session.quiet()
 
 

@@ -26,8 +26,9 @@ from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.places import Recovery, Settings, process_lives, process_start
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.print_ import as_typed
-from cordwainer.ui.widgets.basics import Choices, mark
+from cordwainer.ui.widgets.basics import mark
 from cordwainer.ui.widgets.questions import FlowRow, answer_words
+from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.window import Window
 from cordwainer.ui.wording import fixed, limits_pair, micro, plain, print_size, role_name, size_shown
 from tests.jobs import PIVOT, hole, job_data

@@ -12,7 +12,8 @@ from cordwainer.ui import theme
 from cordwainer.ui.canvas.drawing import Drawing
 from cordwainer.ui.canvas.pictures import paint_entry, paint_kind
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Choices, Column, Field, Link, Mark, Pane, Rule, Tile, text_label
+from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, text_label
+from cordwainer.ui.widgets.tiles import Choices, Tile
 from cordwainer.ui.wording import as_written, fixed, plain
 
 ENTRIES = (
