@@ -14,19 +14,19 @@ BARE = (
     "app = QApplication([]); w = QWidget(); w.resize(1280, 800); w.show()\n"
     "QTimer.singleShot(0, lambda: (w.repaint(), app.exit(0))); app.exec()"
 )
-RUNS = 7
+RUNS = 9
 
 
-def process(*arguments: str) -> float:
-    """Seconds of one process, middle of several."""
-
-    def once() -> float:
-        start = time.perf_counter()
-        subprocess.run([sys.executable, *arguments], check=True, capture_output=True)
-        return time.perf_counter() - start
-
-    once()
-    return statistics.median(once() for _ in range(RUNS))
+def processes(cases: dict[str, tuple[str, ...]]) -> dict[str, float]:
+    """Seconds of each process, middle of several; taken in turn, so that a busy machine slows all alike."""
+    found: dict[str, list[float]] = {name: [] for name in cases}
+    for round_number in range(RUNS + 1):
+        for name, arguments in cases.items():
+            start = time.perf_counter()
+            subprocess.run([sys.executable, *arguments], check=True, capture_output=True)
+            if round_number:
+                found[name].append(time.perf_counter() - start)
+    return {name: statistics.median(seconds) for name, seconds in found.items()}
 
 
 def timed(function: Callable[[], object]) -> float:
@@ -107,11 +107,16 @@ def first_plan() -> tuple[float, float]:
 
 def main() -> None:
     """Print the ratios."""
-    bare = process("-c", BARE)
-    demo = process("-m", "cordwainer", "--demo", "--quit-when-shown")
-    empty = process("-m", "cordwainer", "--quit-when-shown")
-    python = process("-c", "pass")
-    limits = process("-m", "cordwainer", "limits", "20 H7")
+    taken = processes(
+        {
+            "bare": ("-c", BARE),
+            "demo": ("-m", "cordwainer", "--demo", "--quit-when-shown"),
+            "empty": ("-m", "cordwainer", "--quit-when-shown"),
+            "python": ("-c", "pass"),
+            "limits": ("-m", "cordwainer", "limits", "20 H7"),
+        }
+    )
+    bare, demo, empty, python, limits = (taken[name] for name in ("bare", "demo", "empty", "python", "limits"))
     shop, plan = first_plan()
     print(f"bare window process        {bare:6.3f} s  1.00")
     print(f"demo shown / bare window   {demo:6.3f} s  {demo / bare:4.2f}")

@@ -98,10 +98,14 @@ QPushButton:focus {{ background: {BRASS.name()}; }}
 QPushButton:pressed {{ background: {INK.name()}; color: {HI.name()}; }}
 QPushButton[role="act"] {{ background: {BRASS.name()}; border-color: {INK.name()}; }}
 QScrollArea {{ border: none; background: transparent; }}
+QAbstractScrollArea::corner {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: 12px; margin: 0; }}
 QScrollBar::handle:vertical {{ background: {RULE.name()}; min-height: 40px; margin: 2px 3px; }}
 QScrollBar::handle:vertical:hover {{ background: {INK2.name()}; }}
-QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; }}
+QScrollBar:horizontal {{ background: transparent; height: 12px; margin: 0; }}
+QScrollBar::handle:horizontal {{ background: {RULE.name()}; min-width: 40px; margin: 3px 2px; }}
+QScrollBar::handle:horizontal:hover {{ background: {INK2.name()}; }}
+QScrollBar::add-line, QScrollBar::sub-line {{ height: 0; width: 0; }}
 QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
 QPlainTextEdit {{ background: {HI.name()}; border: 1px solid {INK2.name()}; border-radius: 0; padding: 6px; }}
 QCheckBox {{ spacing: 10px; }}

@@ -68,6 +68,10 @@ class Window(SequenceCommands):
         area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
         put_in_scroll(area, Room(self.stack, LEAST))
         right.addWidget(area, 1)
+        application = QApplication.instance()
+        if isinstance(application, QApplication):
+            application.focusChanged.connect(self._follow_focus)
+        self.area = area
         row.addLayout(right, 1)
         self.stages = Stages(session, self.stack)
         self.stage = "print"
@@ -75,6 +79,11 @@ class Window(SequenceCommands):
         self._connect()
 
     # -- wiring --------------------------------------------------------------------------
+
+    def _follow_focus(self, _old: QWidget | None, now: QWidget | None) -> None:
+        """In a window too small for its stage, what has the focus is scrolled into view."""
+        if now is not None and self.stack.isAncestorOf(now):
+            self.area.ensureWidgetVisible(now)
 
     def _make_commands(self) -> None:
         self.menu = QMenu(self)

@@ -42,7 +42,7 @@ def choose_process(hole: Hole) -> Finisher:
             (),
             (
                 f"a position zone of {say(zone, hole.unit)} is never left to drill and reamer, which follow "
-                "the hole they find; boring to place, then reaming, would do it, and this shop has no bar",
+                "the hole they find; boring to place, then reaming, would do it, which is not planned here yet",
             ),
         )
     finish = hole.finish_ra_um
@@ -55,7 +55,7 @@ def choose_process(hole: Hole) -> Finisher:
             (),
             (
                 f"{limits_text(hole)} is {asked}: fine boring, or boring and a measured reamer, "
-                "would do it, and this shop has no boring bar",
+                "would do it, which is not planned here yet",
             ),
         )
     smooth = finish is not None and finish < constant("drill_finish_um")
