@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import json
 import random
 from dataclasses import replace
 
@@ -25,6 +26,7 @@ from cordwainer.core.shop.material import material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constants
+from cordwainer.files.plan import route_data
 from tests.jobs import hole
 
 PRICE, RULE = constants("screen_prices"), constants()
@@ -259,3 +261,53 @@ def test_tools_to_get_are_named_beside_the_cribs_own() -> None:
     assert any("reamer" in name for name in none.to_get.missing_tools)
     full = plan_hole(asked, sold, sold.machine("toolroom_lathe"), steel, sold=sold)
     assert full.routes and full.to_get is None and all(not r.missing_tools for r in full.routes)
+
+
+def test_what_cannot_be_planned_around_is_shown_as_it_is() -> None:
+    tiny = Wishes((Wish("drill", tool("0.5 mm")), Wish("ream", tool("3/16 in", "reamer", "straight"))))
+    route = planned(tiny).routes[0]
+    assert [o.kind for o in route.operations] == ["drill", "ream", "deburr", "measure"]
+    texts = " | ".join(said(o) for o in route.operations)
+    assert "does not fit" in texts and "too much for a reamer" in texts and "nothing starts it" in texts
+    twice = Wishes(
+        (Wish("ream", tool("16 mm", "reamer", "straight")), Wish("ream", tool("18 mm", "reamer", "straight"))),
+        only=True,
+    )
+    assert [o.kind for o in planned(twice).routes[0].operations] == ["ream", "ream"]
+
+
+def test_a_kept_drill_smaller_than_the_hole_already_there_is_left_out_and_said() -> None:
+    found = planned(Wishes((Wish("drill", tool("5 mm", series="jobber")),)), existing_mm=8.0)
+    assert found.routes and "5 mm" not in sizes(found.routes[0])
+    assert "would turn in the 8 mm hole" in said(found.routes[0].operations[0])
+
+
+@settings(max_examples=40)
+@given(st.integers(0, 10**6))
+def test_any_wishes_give_a_route_that_can_be_written_down(seed: int) -> None:
+    draw = random.Random(seed)
+    catalog = built_in("catalog")
+    size = draw.choice([6, 12, 18, 20])
+    tools = [t for k in ("drill", "reamer") for t in catalog.of_kind(k) if 0.1 * size < t.diameter_mm < 1.2 * size]
+    starts = [*catalog.of_kind("center_drill"), *catalog.of_kind("spot_drill")]
+
+    def wish() -> Wish:
+        chosen = draw.choice([draw.choice(tools), draw.choice(tools), draw.choice(starts), None])
+        kind = "deburr" if chosen is None else {"reamer": "ream"}.get(chosen.kind, chosen.kind)
+        rpm, depth = draw.choice([None, 77.0, 4000.0]), draw.choice([None, 0.5, 2.0 * size])
+        return Wish(kind, chosen, rpm=rpm, depth_mm=depth)
+
+    only = draw.random() < 0.5
+    wishes = Wishes(tuple(wish() for _ in range(draw.randint(1, 4))), only=only)
+    asked = hole(
+        f"{size} mm", draw.choice(["H7", None]), f"{draw.uniform(0.5, 2) * size:.1f} mm", draw.random() < 0.6
+    )
+    shop = built_in(draw.choice(["demo", "catalog"]))
+    plan = plan_hole(asked, shop, draw.choice(shop.machines), material("copper"), wishes=wishes)
+    assert plan.routes or plan.why_not
+    for route in plan.routes:
+        json.dumps(route_data(route), allow_nan=False)
+        ids = [o.tool.id for o in route.operations if o.tool is not None]
+        if only:
+            assert len(route.operations) == len(wishes.fixed)
+            assert all(w.tool.id in ids for w in wishes.fixed if w.tool is not None)

@@ -82,13 +82,14 @@ def screen_chance(bench: Bench, made: Made) -> float:
 
 def sizing_operations(bench: Bench, made: Made) -> list[Operation]:
     """Drills and reamer with speeds that never rise (rules of record 1)."""
-    found = _drill_operations(bench, made)
+    found = drill_operations(bench, made)
     if made.ream is not None:
-        found.append(_ream_operation(bench, made, made.ream, found[-1] if found else None))
+        found.append(ream_operation(bench, made, made.ream, found[-1] if found else None))
     return found
 
 
-def _drill_operations(bench: Bench, chain: Made) -> list[Operation]:
+def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
+    """The drills of a sequence, each no faster than the one before it."""
     found: list[Operation] = []
     for index, cut in enumerate(chain.drills):
         rpm = cut.rpm
@@ -175,7 +176,8 @@ def _drill_operation(
     return replace(operation, make_workings=partial(explain.drill_workings, bench, cut, operation))
 
 
-def _ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation | None) -> Operation:
+def ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation | None) -> Operation:
+    """The reamer of a sequence, slower than the drill before it."""
     warnings: list[PlanWarning] = []
     stock, wish = chain.stock, chain.wish("ream", ream.tool)
     rpm = ream.rpm

@@ -60,6 +60,11 @@ class Ends:
         tools = [*found.values(), *(t for t in self.must if t not in found.values())]
         return sorted(tools, key=lambda t: (t.diameter_mm, t.series))
 
+    @property
+    def _largest_kept(self) -> float:
+        """The largest drill every sequence has to hold: none may end with a smaller one."""
+        return self.must[-1].diameter_mm if self.must else 0.0
+
     # -- depths --------------------------------------------------------------------
 
     def led_depths(self, tools: list[Tool], ends: list[Ending]) -> list[float]:
@@ -115,9 +120,8 @@ class Ends:
         forced = [t for t in self.must if t.diameter_mm >= 0.85 * reamer.diameter_mm]
         if forced:
             return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
-        drills = [
-            t for t in self.drills if 0.8 * reamer.diameter_mm - 1 <= t.diameter_mm < reamer.diameter_mm - 1e-9
-        ]
+        smallest = max(0.8 * reamer.diameter_mm - 1, self._largest_kept)
+        drills = [t for t in self.drills if smallest - 1e-9 <= t.diameter_mm < reamer.diameter_mm - 1e-9]
         low, high = stock_target(self.bench.hole.nominal_mm, self.bench.hole.unit)
         least, most = constant("stock_least") * low, constant("stock_most") * high
         places: dict[str, tuple[Tool, list[int]]] = {}
@@ -151,7 +155,7 @@ class Ends:
         forced = [t for t in self.must if t.diameter_mm >= 0.85 * hole.nominal_mm]
         for tool in forced[-1:] or self.drills:
             if not forced:
-                if not limits.lower_mm - 2 <= tool.diameter_mm < limits.upper_mm:
+                if not max(limits.lower_mm - 2, self._largest_kept - 1e-9) <= tool.diameter_mm < limits.upper_mm:
                     continue
                 means = [
                     m for p in (0.5 * hole.nominal_mm, hole.existing_mm or 0.0) for m in expected_means([tool], p)

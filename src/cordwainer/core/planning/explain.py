@@ -225,7 +225,7 @@ def ream_workings(bench: Bench, chain: Made, ream: ReamCut, operation: Operation
         speeds.rpm_for.working(ream.speed.ideal_m_min, ream.tool.diameter_mm),
         speeds.surface_speed.working(operation.rpm or 0.0, ream.tool.diameter_mm),
     ]
-    if chain.stock is not None:
+    if chain.stock is not None and chain.drills:
         found.append(
             Working(
                 "left to ream",

@@ -113,6 +113,7 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
     arcs = rises & (regular | wanted) & fine[None, :]
     for size in bits.d[web.must]:
         arcs &= ~((before < size - 1e-6) & (d > size + 1e-6))
+        arcs &= ~((np.abs(d - size) < 1e-6) & ~web.must[None, :])
     arcs[1:][~(fine[:n])] = False
     starts = np.array([lead is not None for lead in web.lead_in])
     arcs[0] &= starts

@@ -6,9 +6,9 @@ from dataclasses import replace
 
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.breaks import broken
-from cordwainer.core.planning.build import finished_route, sizing_operations
+from cordwainer.core.planning.build import drill_operations, finished_route, ream_operation
 from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
+from cordwainer.core.planning.cuts import DrillCut, Rejected, drill_cut, ream_cut
 from cordwainer.core.planning.finish import stock_for
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.operation import Operation, Route
@@ -20,52 +20,57 @@ from cordwainer.core.tables import constant
 
 def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     """The route of these operations alone, in this order; what it breaks is said at each."""
-    made = _made(bench, wishes)
-    sizing = iter(sizing_operations(bench, made))
-    first = made.drills[0].tool if made.drills else None
-    finished = max(
-        [c.tool.diameter_mm for c in made.drills] + ([made.ream.tool.diameter_mm] if made.ream else []),
-        default=0.0,
-    )
+    cutting = [w for w in wishes.of("drill", "ream") if w.tool is not None]
+    drills, reams = _cuts(bench, wishes, cutting)
+    drilled = iter(drill_operations(bench, Made(tuple(drills), None, None, wishes)))
+    reamed = iter(reams)
+    sizes = [w.tool.diameter_mm for w in cutting if w.tool is not None]
+    first = next((w.tool for w in cutting if w.kind == "drill"), None) or next((w.tool for w in cutting), None)
     operations: list[Operation] = []
+    made = Made(tuple(drills), None, None, wishes)
     for wish in wishes.fixed:
-        if wish.kind in ("drill", "ream"):
-            operations.append(next(sizing))
+        if wish.kind == "drill" and wish.tool is not None:
+            operations.append(next(drilled))
+        elif wish.kind == "ream" and wish.tool is not None:
+            before = next((o for o in reversed(operations) if o.sizes_hole), None)
+            made = next(reamed)
+            if made.ream is not None:
+                operations.append(ream_operation(bench, made, made.ream, before))
         elif wish.kind == "deburr":
             operations.append(deburr(bench))
         elif wish.kind == "measure":
             operations.append(measure(bench))
-        elif wish.kind in START_KINDS and first is not None and wish.tool is not None:
-            operations += [
-                replace(o, locked=wish.locked) for o in start_operations(bench, first, finished, wish.tool)
-            ]
+        elif wish.kind in START_KINDS and wish.tool is not None:
+            started = start_operations(bench, first or wish.tool, max(sizes, default=0.0), wish.tool)
+            operations += [replace(o, locked=wish.locked) for o in started[-1:]]
         elif wish.kind in ("face", "end_mill", "punch"):
             operations += _before(bench, first, wish, operations)
     return replace(finished_route(bench, made, _said(bench, operations, first), 0.0), label="balanced")
 
 
-def _made(bench: Bench, wishes: Wishes) -> Made:
+def _cuts(bench: Bench, wishes: Wishes, cutting: list[Wish]) -> tuple[list[DrillCut], list[Made]]:
+    """Every drilling cut, and for every reamer what there is when it comes."""
     previous = bench.hole.existing_mm or 0.0
-    cutting = wishes.of("drill", "ream")
     reamers = [w.tool for w in cutting if w.kind == "ream" and w.tool is not None]
-    drills, ream, stock = [], None, None
+    drills: list[DrillCut] = []
+    reams: list[Made] = []
     for index, wish in enumerate(cutting):
         if wish.tool is None:
             continue
         if wish.kind == "drill":
             depth = _depth(bench, cutting, index, reamers) if wish.depth_mm is None else wish.depth_mm
             drills.append(drill_cut(bench, wish.tool, previous, depth, insisted=True))
-        elif ream is None:
+        else:
             asked = bench.corner_depth_mm if wish.depth_mm is None else wish.depth_mm
             missing = max(bench.hole.depth_mm - asked, 0.0)
             ream = ream_cut(bench, wish.tool, previous, asked, missing, insisted=True)
             found = drills[-1].expected.mean_mm if drills else previous
-            stock = stock_for(bench, wish.tool, found)
+            reams.append(Made(tuple(drills), ream, stock_for(bench, wish.tool, found), wishes))
         previous = max(previous, wish.tool.diameter_mm)
-    return Made(tuple(drills), ream, stock, wishes)
+    return drills, reams
 
 
-def _depth(bench: Bench, cutting: tuple[Wish, ...], index: int, reamers: list[Tool]) -> float:
+def _depth(bench: Bench, cutting: list[Wish], index: int, reamers: list[Tool]) -> float:
     """The depth a drill goes to where none is fixed: like the planner's own."""
     hole = bench.hole
     if hole.through:

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.finish import choose_process, fitting_reamers
@@ -13,7 +14,7 @@ from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.operation import HolePlan, Route
 from cordwainer.core.planning.practice import Practice
 from cordwainer.core.planning.search import AS_QUICK, HALF, WORTH, Chain, Search
-from cordwainer.core.planning.wishes import FREE, Wishes
+from cordwainer.core.planning.wishes import FREE, START_KINDS, Wish, Wishes
 from cordwainer.core.planning.words import say
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -49,7 +50,12 @@ def plan_hole(
     refused = _refused(hole) if not wishes.known else ()
     if refused:
         return HolePlan(hole, (), refused)
+    wishes, left_out = _placeable(hole, wishes)
     routes, reasons = _routes(bench, wishes)
+    if not routes and wishes.known:
+        routes = (_as_kept(bench, wishes),)
+    if left_out:
+        routes = tuple(_with_note(route, left_out) for route in routes)
     if not routes:
         to_get = _to_get(bench, sold, wishes) if sold is not None else None
         return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
@@ -58,6 +64,38 @@ def plan_hole(
         if to_get is not None and _much_better(to_get, routes[0]):
             routes = (*routes, to_get)
     return HolePlan(hole, tuple(_named(hole, route) for route in routes))
+
+
+def _placeable(hole: Hole, wishes: Wishes) -> tuple[Wishes, str]:
+    """The wishes without drills that could only turn in air, and a word on those."""
+    existing = hole.existing_mm or 0.0
+    small = [t for t in wishes.drills() if t.diameter_mm <= existing + 1e-9]
+    if not small:
+        return wishes, ""
+    names = ", ".join(t.name for t in small)
+    kept = tuple(w for w in wishes.fixed if w.tool is None or w.kind != "drill" or w.tool not in small)
+    return replace(wishes, fixed=kept), f"{names} would turn in the {say(existing, hole.unit)} hole already there"
+
+
+def _as_kept(bench: Bench, wishes: Wishes) -> Route:
+    """What is kept by hand, in order, where no sequence can be made around it: shown with all it breaks."""
+    reamers = () if wishes.of("ream") else fitting_reamers(bench)[0][:1]
+    kept = (
+        *wishes.of("face", "end_mill", "punch"),
+        *wishes.of(*START_KINDS),
+        *sorted((w for w in wishes.of("drill") if w.tool), key=lambda w: w.tool.diameter_mm if w.tool else 0.0),
+        *wishes.of("ream"),
+        *(Wish("ream", tool) for tool in reamers),
+        Wish("deburr"),
+        Wish("measure"),
+    )
+    return insisted_route(bench, Wishes(kept, only=True))
+
+
+def _with_note(route: Route, text: str) -> Route:
+    first = route.operations[0]
+    noted = replace(first, warnings=(*first.warnings, broken(text)))
+    return replace(route, operations=(noted, *route.operations[1:]))
 
 
 def _refused(hole: Hole) -> tuple[str, ...]:
