@@ -61,6 +61,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("larger_text", "Larger text", "Ctrl++", group="View"),
     Command("smaller_text", "Smaller text", "Ctrl+-", group="View"),
     None,
+    Command("rename_job", "Name the job…", "F2", group="Edit"),
     Command("edit_machine", "My machine…", "Ctrl+M", group="Shop"),
     Command("choose_machine", "Choose the machine…", "Ctrl+Shift+M", group="Shop"),
     Command("choose_material", "Choose the material…", "Ctrl+Shift+T", group="Shop"),

@@ -36,13 +36,22 @@ if TYPE_CHECKING:
     from cordwainer.ui.stages.first import FirstStage
 
 
+def _fitting(width: int, height: int) -> tuple[int, int]:
+    """A size no larger than the screen has room for."""
+    screen = QApplication.primaryScreen()
+    if screen is None:
+        return width, height
+    room = screen.availableGeometry()
+    return min(width, room.width()), min(height, room.height())
+
+
 class Window(SequenceCommands):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.setWindowTitle("Cordwainer")
-        self.resize(1280, 800)
+        self.resize(*_fitting(1280, 800))
         self.setMinimumSize(560, 400)
         body = QWidget()
         body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)

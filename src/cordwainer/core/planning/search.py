@@ -146,6 +146,7 @@ class Search(Ends):
         """The best chains over these endings: cheapest of each number of drills, quickest, surest."""
         if not ends:
             return []
+        ends = undominated(ends)
         finished = min(e.ream.tool.diameter_mm if e.ream else e.last.diameter_mm for e in ends)
         web = self._web(ends, finished)
         found: dict[tuple[str, ...], Chain] = {}
@@ -235,8 +236,9 @@ class Search(Ends):
             return
         quick = fine[chance[fine] >= HALF * chance[fine].max()]
         quick = quick[minutes[quick] <= minutes[quick].min() + AS_QUICK]
-        orders = ((fine, (cost,)), (quick, (cost,)), (fine, (cost, -np.round(chance, 3))))
-        keep = {int(i) for pool, keys in orders for i in pool[np.lexsort([k[pool] for k in keys])][:2]}
+        rounded = np.round(chance[fine], 3)
+        sure = fine[rounded == rounded.max()]
+        keep = {int(pool[cost[pool].argmin()]) for pool in (fine, quick, sure)}
         for i in keep:
             yield Rated(float(cost[i]), float(minutes[i]), float(chance[i]), number, int(which[i]), end)
 
@@ -266,6 +268,30 @@ class Search(Ends):
                     drill_cut(self.bench, end.last, previous, end.last_depth_mm)
                 except Rejected as why:
                     self.note(str(why))
+
+
+def undominated(ends: list[Ending]) -> list[Ending]:
+    """The endings without those that differ from a cheaper one only in price, such as another flute."""
+    found: dict[object, Ending] = {}
+    for end in ends:
+        ream = end.ream
+        alike: object = None
+        if ream is not None:
+            tool = ream.tool
+            straight = tool.shank == "straight"
+            alike = (
+                tool.diameter_mm,
+                tool.limits,
+                straight,
+                ream.rpm,
+                ream.turns,
+                ream.fixed_minutes,
+                ream.depth_mm,
+            )
+        key = (end.last.id, end.last_depth_mm, end.places, alike)
+        if key not in found or end.price < found[key].price:
+            found[key] = end
+    return list(found.values())
 
 
 def ream_speeds(bench: Bench, own_rpm: float, before_rpm: Floats) -> tuple[Floats, Floats]:

@@ -179,11 +179,17 @@ class Station(Pressable):
         painter.drawText(QPointF(9, 26), str(self.number))
         painter.setFont(theme.font(14, chosen))
         left = 9 + painter.fontMetrics().horizontalAdvance(str(self.number)) + 6
-        spare = 26 if self.breaks or self.operation.locked else 4
-        short = {"Center drill": "Center", "Spot drill": "Spot", "Drill to size": "To size", "Undersize": "Under"}
-        words = self.name if w >= 128 else short.get(self.name, self.name)
-        if self.name == "Undersize" and w - left - spare >= 70:
-            words = self.name
+        spare = 26 if self.breaks or self.operation.locked else 2
+        short = {
+            "Center drill": "Center",
+            "Spot drill": "Spot",
+            "Drill to size": "To size",
+            "Undersize": "Under",
+            "Measure": "Size",
+        }
+        room = w - left - spare
+        fits = painter.fontMetrics().horizontalAdvance(self.name) <= room
+        words = self.name if fits else short.get(self.name, self.name.split(" ")[0])
         name = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(w - left - spare))
         painter.drawText(QPointF(left, 26), name)
         body = theme.HI if chosen else theme.INK
