@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from bisect import bisect_left
+from dataclasses import replace
 from fractions import Fraction
 from functools import cache
 
@@ -85,22 +86,41 @@ def twist_drill(size: Length) -> Tool:
     )
 
 
-def stub_drill(size: Length) -> Tool:
-    """A stub drill: short, 135° split point, straight shank of its own diameter."""
-    flute, overall = drill_lengths("stub", size.mm)
+def _short_or_long(size: Length, series: str, lengths: tuple[float | None, float | None], angle: float) -> Tool:
+    """A drill with a straight shank of its own diameter and a standard web."""
+    flute, overall = lengths
     return Tool(
-        id=built_in_id("drill", str(size), "stub"),
+        id=built_in_id("drill", str(size), series),
         kind="drill",
         diameter=size,
         designation=str(size),
-        series="stub",
-        point_angle_deg=135.0,
-        split_point=True,
+        series=series,
+        point_angle_deg=angle,
         web_mm=constant("web_per_d") * size.mm,
         flute_length_mm=flute,
         overall_length_mm=overall,
         shank_diameter_mm=size.mm,
     )
+
+
+def _long_lengths(size: Length) -> tuple[float, float]:
+    return constant("long_flute_per_d") * size.mm, constant("long_overall_per_d") * size.mm
+
+
+def stub_drill(size: Length) -> Tool:
+    """A stub drill: short, 135° split point, straight shank of its own diameter."""
+    return replace(_short_or_long(size, "stub", drill_lengths("stub", size.mm), 135.0), split_point=True)
+
+
+def long_drill(size: Length) -> Tool:
+    """A long-series drill: flutes 14 d, 18 d overall (assumed), else like a jobber drill."""
+    return _short_or_long(size, "long", _long_lengths(size), 118.0)
+
+
+def carbide_drill(size: Length) -> Tool:
+    """A solid carbide drill for 12 d: self-centering, four margins, a thinned 140° point."""
+    steel = _short_or_long(size, "carbide_self_centering", _long_lengths(size), 140.0)
+    return replace(steel, split_point=True, margins=4, material="carbide")
 
 
 def center_drill(row: Row) -> Tool:
@@ -141,41 +161,6 @@ def spot_drill(size: Length, angle: float) -> Tool:
         web_mm=0.0,
         overall_length_mm=60 + 2 * size.mm,
         shank_diameter_mm=size.mm,
-    )
-
-
-def long_drill(size: Length) -> Tool:
-    """A long-series drill: flutes 14 d, 18 d overall (assumed), else like a jobber drill."""
-    return Tool(
-        id=built_in_id("drill", str(size), "long"),
-        kind="drill",
-        diameter=size,
-        designation=str(size),
-        series="long",
-        point_angle_deg=118.0,
-        web_mm=constant("web_per_d") * size.mm,
-        flute_length_mm=constant("long_flute_per_d") * size.mm,
-        overall_length_mm=constant("long_overall_per_d") * size.mm,
-        shank_diameter_mm=size.mm,
-    )
-
-
-def carbide_drill(size: Length) -> Tool:
-    """A solid carbide drill for 12 d: self-centering, four margins, a thinned 140° point."""
-    return Tool(
-        id=built_in_id("drill", str(size), "carbide_self_centering"),
-        kind="drill",
-        diameter=size,
-        designation=str(size),
-        series="carbide_self_centering",
-        point_angle_deg=140.0,
-        split_point=True,
-        web_mm=constant("web_per_d") * size.mm,
-        margins=4,
-        flute_length_mm=constant("long_flute_per_d") * size.mm,
-        overall_length_mm=constant("long_overall_per_d") * size.mm,
-        shank_diameter_mm=size.mm,
-        material="carbide",
     )
 
 

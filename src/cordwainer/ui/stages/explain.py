@@ -14,7 +14,8 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.error_section import ErrorSection, Swatch
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.basics import Column, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.hole_head import HoleHead
 from cordwainer.ui.widgets.questions import AnswerButton, CauseRow, FlowRow, QuestionRow, answer_words
 from cordwainer.ui.wording import fixed
 
@@ -58,14 +59,8 @@ class ExplainStage(QWidget):
         head.setFixedHeight(52)
         line = QHBoxLayout(head)
         line.setContentsMargins(20, 0, 16, 0)
-        self.heading = text_label("", 20, True)
-        line.addWidget(self.heading)
-        line.addStretch(1)
-        self.switch = Link("", 15)
-        self.switch.clicked.connect(
-            lambda: session.select_hole((session.hole_index + 1) % max(len(session.job.holes), 1))
-        )
-        line.addWidget(self.switch)
+        self.head = HoleHead(session)
+        line.addWidget(self.head)
         middle.addWidget(head)
         self.section = ErrorSection()
         middle.addWidget(self.section, 1)
@@ -129,10 +124,7 @@ class ExplainStage(QWidget):
         if hole is None or case is None:
             return
         finding, unit = session.finding(), session.unit
-        self.heading.setText(f"{hole.id} {hole.name}".strip())
-        many = len(session.job.holes)
-        self.switch.setText(f"Next of {many}")
-        self.switch.setVisible(many > 1)
+        self.head.refresh()
         expected = None
         route = session.route
         last = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route else None

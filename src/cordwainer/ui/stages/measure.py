@@ -24,6 +24,7 @@ from cordwainer.ui.widgets.basics import (
     put_in_scroll,
     text_label,
 )
+from cordwainer.ui.widgets.hole_head import HoleHead
 from cordwainer.ui.widgets.readings import NEAR_MM, ReadingBox, ReadingGrid
 from cordwainer.ui.widgets.verdict_bar import NO_SIZE, Verdict
 from cordwainer.ui.wording import fixed, limits_pair, micro, print_size
@@ -81,16 +82,8 @@ class MeasureStage(QWidget):
         column.setContentsMargins(20, 12, 18, 12)
         column.setSpacing(7)
         put_in_scroll(area, inside)
-        line = QHBoxLayout()
-        self.heading = text_label("", 20, True)
-        line.addWidget(self.heading)
-        line.addStretch(1)
-        self.switch = Link("", 15)
-        self.switch.clicked.connect(
-            lambda: self.session.select_hole((self.session.hole_index + 1) % max(len(self.session.job.holes), 1))
-        )
-        line.addWidget(self.switch)
-        column.addLayout(line)
+        self.head = HoleHead(self.session)
+        column.addWidget(self.head)
         self.gauge = Chooser()
         self.gauge.setAccessibleName("Gauge")
         self.gauge.activated.connect(self._choose_gauge)
@@ -246,10 +239,7 @@ class MeasureStage(QWidget):
         if hole is None:
             return
         unit = session.unit
-        self.heading.setText(f"{hole.id} {hole.name}".strip())
-        many = len(session.job.holes)
-        self.switch.setText(f"Next of {many}")
-        self.switch.setVisible(many > 1)
+        self.head.refresh()
         self._show_gauges(hole, unit)
         finding = session.finding()
         entry = session.job.file.holes[session.hole_index].measured

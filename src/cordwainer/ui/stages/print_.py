@@ -13,6 +13,7 @@ from cordwainer.ui.canvas.drawing import Drawing
 from cordwainer.ui.canvas.pictures import paint_entry, paint_kind
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, text_label
+from cordwainer.ui.widgets.hole_head import NextHole
 from cordwainer.ui.widgets.tiles import Choices, Tile
 from cordwainer.ui.wording import as_written, fixed, plain
 
@@ -100,8 +101,7 @@ class PrintStage(QWidget):
         add.clicked.connect(lambda: self.window().add_hole())  # type: ignore[union-attr]
         line.addWidget(add)
         line.addStretch(1)
-        self.switch = Link("Next", 15)
-        self.switch.clicked.connect(self._next)
+        self.switch = NextHole(self.session)
         line.addWidget(self.switch)
         column.addLayout(line)
         return pane
@@ -213,10 +213,6 @@ class PrintStage(QWidget):
         self.typed.set_wrong(False)
         self.typed_trouble.setText("")
 
-    def _next(self) -> None:
-        count = len(self.session.job.holes)
-        self.session.select_hole((self.session.hole_index + 1) % max(count, 1))
-
     # -- mirror ---------------------------------------------------------------------------------
 
     def showEvent(self, event: object) -> None:
@@ -248,9 +244,7 @@ class PrintStage(QWidget):
         self.id_field.setText(hole.id)
         self.name_field.setText(hole.name)
         self.count_field.setText(str(hole.count))
-        many = len(self.session.job.holes)
-        self.switch.setText(f"Next of {many}")
-        self.switch.setVisible(many > 1)
+        self.switch.refresh()
         unit = self.session.unit
         self.foot_columns["where nothing is said"].setText(self.session.job.file.general_tolerance)
         floor = "nothing, it goes through" if hole.through else f"{plain(hole.floor_mm, unit, 2)} {unit} at least"
