@@ -13,7 +13,14 @@ from hypothesis import strategies as st
 
 from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, band_of, checked_answer, worked_out
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
-from cordwainer.core.diagnosis.next_check import next_checks, open_questions, outcomes, tells_apart
+from cordwainer.core.diagnosis.next_check import (
+    applies,
+    free_questions,
+    next_checks,
+    open_questions,
+    outcomes,
+    tells_apart,
+)
 from cordwainer.core.diagnosis.posterior import candidates, posterior, rank, word_for
 from cordwainer.core.errors import InputError
 from cordwainer.files import case as case_files
@@ -166,3 +173,16 @@ def test_any_answers_give_a_distribution(picks: dict[str, int]) -> None:
     answers = {q: questions()[q].answers[i % len(questions()[q].answers)] for q, i in picks.items()}
     found = posterior(case(answers=answers))
     assert math.isclose(sum(found.values()), 1.0, abs_tol=1e-9) and all(p >= 0 for p in found.values())
+
+
+def test_every_free_question_is_asked_and_the_list_stands_still() -> None:
+    asked = case(answers={"e_machine": "lathe", "e_material": "mild_steel"})
+    free = free_questions(asked)
+    costless = {q.id for q in questions().values() if q.id[0] == "q" and q.answers and q.minutes == 0}
+    assert {q.id for q in free} == {i for i in costless if applies(asked, questions()[i], asked.answers)}
+    assert "q_ream_hold" in {q.id for q in free} and "q_csk" not in {q.id for q in free}
+    telling = [q.id for q in free]
+    answered = replace(asked, answers={**asked.answers, "q_ream_hold": "rigid_after_moving", "q_sound": "chatter"})
+    assert [q.id for q in free_questions(answered)] == telling
+    drilled = replace(asked, operations=("drill",))
+    assert "q_ream_hold" not in {q.id for q in free_questions(drilled)}

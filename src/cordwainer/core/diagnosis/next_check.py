@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, Question, causes, likelihoods, questions
@@ -84,6 +84,23 @@ def next_checks(case: Case, most: int = 5) -> list[Check]:
             checks.append(Check(question, question.minutes, gain))
     checks.sort(key=lambda c: -c.worth)
     return checks[:most]
+
+
+def free_questions(case: Case) -> list[Question]:
+    """Every question that costs no time and applies here, answered or not, the most telling first.
+
+    The order is that before any question is answered, so that the list stands still while it is filled in.
+    """
+    asked = {key: value for key, value in case.answers.items() if key[0] != "q"}
+    before = replace(case, answers=asked)
+    worth = {check.question.id: check.gain_bits for check in next_checks(before, len(questions()))}
+    known = answers_of(before)
+    free = [
+        q
+        for q in questions().values()
+        if q.answers and q.id[0] == "q" and q.minutes == 0 and applies(before, q, known)
+    ]
+    return sorted(free, key=lambda q: -worth.get(q.id, 0.0))
 
 
 def _expected_entropy(question: Question, prior: dict[str, float]) -> float:

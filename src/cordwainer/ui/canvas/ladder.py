@@ -353,8 +353,9 @@ class Ladder(QWidget):
         painter.drawText(QPointF(right - unit_wide - wide - 6, 54), figure)
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
-        box = QRectF(right - unit_wide - wide - 156, 18, 140, 40)
-        words = "in tolerance,\na rough figure"
+        box = QRectF(right - unit_wide - wide - 206, 18, 190, 40)
+        broken = any(w.id == "broken_limit" for w in route.warnings)
+        words = "in tolerance, rough,\nbroken limits not counted" if broken else "in tolerance,\na rough figure"
         painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
 
 

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import causes, questions
-from cordwainer.core.diagnosis.next_check import Check, applies, clears, leads_after, next_checks, outcomes
+from cordwainer.core.diagnosis.next_check import Check, clears, free_questions, leads_after, next_checks, outcomes
 from cordwainer.core.diagnosis.posterior import Ranked, answers_of, rank
 from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
@@ -19,16 +19,6 @@ from cordwainer.ui.widgets.hole_head import HoleHead
 from cordwainer.ui.widgets.questions import AnswerButton, CauseRow, FlowRow, QuestionRow, answer_words
 from cordwainer.ui.wording import fixed
 
-FREE_QUESTIONS = (
-    "q_chips_lips",
-    "q_deflect",
-    "q_orbit",
-    "q_sound",
-    "q_feel",
-    "q_finish",
-    "q_fluid",
-    "q_ream_hold",
-)
 LONGEST_HALF = 20
 SHOWN_CAUSES = 3
 
@@ -177,17 +167,14 @@ class ExplainStage(QWidget):
                 seen.add(row)
             seen.add(Rule())
             limits = f"{fixed(hole.limits.lower_mm, unit)} to {fixed(hole.limits.upper_mm, unit)}"
-            seen.add(text_label(f"Print allows {limits}", 14, color=theme.INK2))
+            seen.add(text_label(f"Print allows {limits} {unit}", 14, color=theme.INK2))
         seen.box.addSpacing(8)
         seen.add(text_label("What else", 20, True))
+        seen.add(text_label("Free to answer; the most telling first.", 14, color=theme.INK2))
+        free = [question.id for question in free_questions(case)]
         given = self.session.job.file.holes[self.session.hole_index].evidence
-        known = answers_of(case)
-        asked = [q for q in given if q in questions() and q[0] == "q"]
-        asked += [
-            q
-            for q in FREE_QUESTIONS
-            if q not in asked and q in questions() and applies(case, questions()[q], known)
-        ]
+        paid = [q for q in given if q in questions() and q[0] == "q" and q not in free]
+        asked = [*paid, *free]
         for question_id in asked:
             seen.add(Rule())
             value = case.answers.get(question_id)
