@@ -289,7 +289,12 @@ class Ladder(QWidget):
         if mean is not None:
             painter.setFont(theme.font(20 if chosen else 15, chosen))
             painter.setPen(theme.INK)
-            painter.drawText(QPointF(x + RUNG / 2 + 3, y + 6), fixed(mean, self.unit, 2 if not lone else 3))
+            words = fixed(mean, self.unit, 2 if not lone else 3)
+            wide = painter.fontMetrics().horizontalAdvance(words)
+            left = x + RUNG / 2 + 3
+            if left + wide > stretch.right + 6 and not lone:
+                left = x - RUNG / 2 - 3 - wide
+            painter.drawText(QPointF(left, y + 6), words)
 
     def _finisher(self, painter: QPainter, axis: float) -> None:
         """The finisher's own post is drawn by the slot, under its curve."""
