@@ -82,6 +82,13 @@ def test_forty_readings() -> None:
         assert abs(first.difference_mm) < 0.004
 
 
+def test_the_next_best_names_are_told_too() -> None:
+    found = {c.named.name: c.difference_mm / 25.4 for c in identify(0.866 * 25.4)}
+    assert list(found)[0] == "22 mm"
+    assert found["55/64 in"] == pytest.approx(0.0066, abs=1e-4)  # arithmetic
+    assert found["7/8 in"] == pytest.approx(-0.0090, abs=1e-4)  # arithmetic
+
+
 def test_two_names_for_one_size_are_both_told() -> None:
     both = [c.named.name for c in identify(6.35, 0.0)]
     assert both == ["1/4 in", "letter E"]  # ASME B94.11M: letter E is 1/4 in exactly

@@ -54,17 +54,17 @@ def named_sizes(system: str) -> tuple[NamedSize, ...]:
 def identify(reading_mm: float, tolerance_mm: float | None = None) -> tuple[Candidate, ...]:
     """Names for a measured diameter, nearest first.
 
-    With a tolerance, all that lie within it: the band decides, not nearness. Without one, the nearest of
-    each system within 5 % of the reading and whatever a caliper cannot tell apart from it.
+    With a tolerance, all that lie within it: the band decides, not nearness. Without one, the sizes next
+    below and above in each system, within 5 % of the reading, and whatever a caliper cannot tell apart from it.
     """
     if tolerance_mm is not None:
         return between(reading_mm - tolerance_mm, reading_mm + tolerance_mm, reading_mm)
     same = constant("caliper_band_mm")
     found = {(c.named.name): c for c in between(reading_mm - same, reading_mm + same, reading_mm)}
     for system in SYSTEMS:
-        nearest = _nearest(system, reading_mm)
-        if abs(nearest.difference_mm) <= constant("identify_share") * reading_mm:
-            found.setdefault(nearest.named.name, nearest)
+        for near in _around(system, reading_mm):
+            if abs(near.difference_mm) <= constant("identify_share") * reading_mm:
+                found.setdefault(near.named.name, near)
     return _ordered(found.values())
 
 
@@ -95,12 +95,11 @@ def neighbors(reading_mm: float) -> tuple[Candidate, ...]:
     return tuple(found)
 
 
-def _nearest(system: str, reading_mm: float) -> Candidate:
+def _around(system: str, reading_mm: float) -> tuple[Candidate, ...]:
+    """The sizes of a system next below and next above a reading."""
     sizes = named_sizes(system)
     place = bisect_left(sizes, reading_mm, key=lambda named: named.size.mm)
-    around = sizes[max(place - 1, 0) : place + 1]
-    best = min(around, key=lambda named: abs(named.size.mm - reading_mm))
-    return Candidate(best, reading_mm - best.size.mm)
+    return tuple(Candidate(n, reading_mm - n.size.mm) for n in sizes[max(place - 1, 0) : place + 1])
 
 
 def _ordered(found: Iterable[Candidate]) -> tuple[Candidate, ...]:
