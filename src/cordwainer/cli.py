@@ -78,7 +78,7 @@ def cli() -> None:
 @AS_JSON
 @guarded
 def limits(zone: str, as_json: bool) -> None:
-    """Limits of size of an ISO code, as "20 H7" or "0.75 in H7"."""
+    """Limits of size of an ISO code, as "20 H7" or "0.75 in H7", and of a fit, as "20 H7/g6"."""
     from cordwainer.core.part.tolerance import read_zone
 
     found = read_zone(zone)
@@ -90,14 +90,29 @@ def limits(zone: str, as_json: bool) -> None:
         "lower_mm": float(low),
         "upper_mm": float(high),
     }
-    put(
-        data,
-        as_json,
-        lambda: [
+    clearance = found.clearance
+    if found.shaft is not None and clearance is not None:
+        for end, value in (("lower", found.shaft.lower), ("upper", found.shaft.upper)):
+            data[f"shaft_{end}_um"] = float((value - nominal) * 1000)
+            data[f"shaft_{end}_mm"] = float(value)
+        for end, value in zip(("min", "max"), clearance, strict=True):
+            data[f"clearance_{end}_um"] = float(value * 1000)
+            data[f"clearance_{end}_mm"] = float(value)
+
+    def lines() -> list[str]:
+        text = [
             f"{found.nominal} {found.code}: {data['lower_mm']:.4f} to {data['upper_mm']:.4f} mm "
             f"({data['lower_um']:+g} to {data['upper_um']:+g} µm)"
-        ],
-    )
+        ]
+        if found.shaft is not None:
+            text.append(
+                f"shaft {found.shaft_code}: {data['shaft_lower_mm']:.4f} to {data['shaft_upper_mm']:.4f} mm "
+                f"({data['shaft_lower_um']:+g} to {data['shaft_upper_um']:+g} µm)"
+            )
+            text.append(f"clearance {data['clearance_min_um']:g} to {data['clearance_max_um']:g} µm")
+        return text
+
+    put(data, as_json, lines)
 
 
 @cli.command()

@@ -47,7 +47,7 @@ def refused(tmp_path: Path, content: Any) -> InputError:
         ({"diameter": None}, "holes[0].diameter", "missing"),
         ({"depth": "-3 mm"}, "holes[0].depth", "without the minus"),
         ({"depth": "1,000 mm"}, "holes[0].depth", "two ways"),
-        ({"tolerance": "Q7"}, "holes[0].tolerance", "H and JS"),
+        ({"tolerance": "Q7"}, "holes[0].tolerance", "no table for this letter"),
         ({"tolerance": "+0.02/-0"}, "holes[0].tolerance", "no unit"),
         ({"tolerance": None}, "holes[0].tolerance", "missing"),
         ({"limits": ["1 in"]}, "holes[0].limits", "more entries"),

@@ -10,11 +10,11 @@ from hypothesis import strategies as st
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
+from cordwainer.core.part.iso286 import it_um
 from cordwainer.core.part.tolerance import (
     general_limits,
     grade_of,
     iso_limits,
-    it_um,
     limit_pair,
     read_zone,
     written_limits,
@@ -67,7 +67,7 @@ def test_js_is_even_about_the_size() -> None:
     assert limits.upper_mm == 20.0105 and limits.lower_mm == 19.9895
 
 
-@pytest.mark.parametrize("code", ["h7", "Q7", "H2", "H15", "H", "7H", "HH7", "G7"])
+@pytest.mark.parametrize("code", ["h7", "Q7", "H2", "H15", "H", "7H", "HH7", "Hs7"])
 def test_codes_that_cannot_be_read_say_so(code: str) -> None:
     with pytest.raises(InputError):
         iso_limits(Fraction(18), code)

@@ -84,7 +84,7 @@ def test_forty_readings() -> None:
 
 def test_the_next_best_names_are_told_too() -> None:
     found = {c.named.name: c.difference_mm / 25.4 for c in identify(0.866 * 25.4)}
-    assert list(found)[0] == "22 mm"
+    assert next(iter(found)) == "22 mm"
     assert found["55/64 in"] == pytest.approx(0.0066, abs=1e-4)  # arithmetic
     assert found["7/8 in"] == pytest.approx(-0.0090, abs=1e-4)  # arithmetic
 

@@ -8,10 +8,15 @@ from fractions import Fraction
 
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.lengths import INCH_WORDS, MM_WORDS, Length, parse
+from cordwainer.core.part.iso286 import (
+    COARSEST_GRADE,
+    FINEST_GRADE,
+    LARGEST_ISO_MM,
+    hole_deviations,
+    shaft_deviations,
+)
 from cordwainer.core.tables import row_for
 
-FINEST_GRADE, COARSEST_GRADE = 3, 14
-LARGEST_ISO_MM = 500
 _CODE = re.compile(r"^([A-Za-z]{1,2})\s*([0-9]{1,2})$")
 _NUMBER = r"[0-9]*[.,]?[0-9]+"
 _PLUS_MINUS = re.compile(rf"^(?:±|\+/-|\+-)\s*(?P<both>{_NUMBER})\s*(?P<unit>[\"″a-zµμ]*)$")
@@ -54,39 +59,36 @@ class Limits:
         return float((self.upper + self.lower) / 2)
 
 
-def it_um(nominal_mm: float, grade: int) -> float:
-    """Standard tolerance IT of a grade in micrometers.
-
-    `nominal_mm` over 0 to 500, `grade` 3 to 14. Source: ISO 286-1, table 1.
-
-    >>> it_um(18, 7), it_um(18.001, 7)
-    (18.0, 21.0)
-    """
-    if not FINEST_GRADE <= grade <= COARSEST_GRADE:
-        raise InputError("", f"IT{grade} is not tabulated; write a grade from 3 to 14")
-    if not 0 < nominal_mm <= LARGEST_ISO_MM:
-        raise InputError("", f"{nominal_mm:g} mm is outside ISO 286 here; sizes run over 0 to 500 mm")
-    return row_for("it_grades", "to_mm", nominal_mm).number(f"IT{grade}")
-
-
 def iso_limits(nominal: Fraction, code: str) -> Limits:
-    """Limits of a hole by ISO code: H (from the nominal up) and JS (evenly about it).
+    """Limits of a hole by ISO code, such as ``H7`` or ``K6``.
 
-    Raises `InputError` for an unreadable code or a letter this version has no table for.
+    Raises `InputError` for an unreadable code, a shaft's letter, or a zone the standard does not give.
     Source: ISO 286-1.
     """
+    letter, grade = split_code(code)
+    if letter.islower():
+        raise InputError("", f"'{code}' is a shaft zone; a hole's letter is a capital, such as 'H7'")
+    found = hole_deviations(letter, nominal, grade)
+    return Limits(nominal + found.lower_um / 1000, nominal + found.upper_um / 1000)
+
+
+def shaft_limits(nominal: Fraction, code: str) -> Limits:
+    """Limits of a shaft by ISO code, such as ``g6``. Source: ISO 286-1."""
+    letter, grade = split_code(code)
+    if not letter.islower():
+        raise InputError("", f"'{code}' is a hole zone; a shaft's letter is small, such as 'g6'")
+    found = shaft_deviations(letter, nominal, grade)
+    return Limits(nominal + found.lower_um / 1000, nominal + found.upper_um / 1000)
+
+
+def split_code(code: str) -> tuple[str, int]:
+    """Letter and grade of an ISO code."""
     match = _CODE.match(code.strip())
     if match is None:
         raise InputError("", f"'{code}' is not a tolerance code; write one such as 'H7', or limits")
-    letter, grade = match[1], int(match[2])
-    if letter.islower():
-        raise InputError("", f"'{code}' is a shaft zone; a hole's letter is a capital, such as 'H7'")
-    width = Fraction(str(it_um(float(nominal), grade))) / 1000
-    if letter == "H":
-        return Limits(nominal, nominal + width)
-    if letter == "JS":
-        return Limits(nominal - width / 2, nominal + width / 2)
-    raise InputError("", f"'{code}': only H and JS zones are known here; give the limits of size instead")
+    if match[1] != match[1].upper() and match[1] != match[1].lower():
+        raise InputError("", f"'{code}' mixes small and capital letters; write 'H7' for holes, 'g6' for shafts")
+    return match[1], int(match[2])
 
 
 def is_code(text: str) -> bool:
@@ -187,18 +189,32 @@ def grade_of(nominal_mm: float, width_mm: float) -> int:
 
 @dataclass(frozen=True)
 class Zone:
-    """An ISO size and code read from one line, as ``20 H7`` or ``0.75 in H7``."""
+    """An ISO size and code read from one line, as ``20 H7``, ``0.75 in H7`` or ``20 H7/g6``."""
 
     nominal: Length
     code: str
     limits: Limits
+    shaft_code: str = ""
+    shaft: Limits | None = None
+
+    @property
+    def clearance(self) -> tuple[Fraction, Fraction] | None:
+        """Least and most clearance in exact millimeters, negative where it holds; None without a shaft."""
+        if self.shaft is None:
+            return None
+        return self.limits.lower - self.shaft.upper, self.limits.upper - self.shaft.lower
 
 
 def read_zone(text: str) -> Zone:
-    """Read ``20 H7`` (millimeters unless a unit stands there) into its limits."""
-    match = re.fullmatch(r"\s*(.+?)\s*([A-Za-z]{1,2}\s*[0-9]{1,2})\s*", text)
+    """Read ``20 H7`` or ``20 H7/g6`` (millimeters unless a unit stands there) into limits."""
+    code = r"[A-Za-z]{1,2}\s*[0-9]{1,2}"
+    match = re.fullmatch(rf"\s*(.+?)\s*({code})(?:\s*/\s*({code}))?\s*", text)
     if match is None:
         raise InputError("", f"'{text}' is not a size with a code; write it as '20 H7' or '0.75 in H7'")
     nominal = parse(match[1], "mm")
-    code = match[2].replace(" ", "")
-    return Zone(nominal, code, iso_limits(nominal.exact_mm, code))
+    hole = match[2].replace(" ", "")
+    limits = iso_limits(nominal.exact_mm, hole)
+    if match[3] is None:
+        return Zone(nominal, hole, limits)
+    shaft = match[3].replace(" ", "")
+    return Zone(nominal, hole, limits, shaft, shaft_limits(nominal.exact_mm, shaft))
