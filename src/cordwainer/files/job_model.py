@@ -120,6 +120,7 @@ class HoleFile(Part):
     y: Signed | None = None
     counterbore_diameter: Positive | None = None
     counterbore_depth: Positive | None = None
+    counterbore_tolerance: str | None = None
     countersink_diameter: Positive | None = None
     countersink_angle_deg: float | None = Field(default=None, gt=0, lt=180)
     taper: str | None = None

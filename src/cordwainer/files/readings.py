@@ -12,10 +12,11 @@ from cordwainer.core.measuring.verdict import Finding, Measured, Pin, Reading
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.material import material
 from cordwainer.files.documents import read_document
+from cordwainer.files.entries import hole_entry
 from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.job import hole_entry, resolve_hole
 from cordwainer.files.job_model import HoleFile
 from cordwainer.files.reading import Document, Part, validate
+from cordwainer.files.resolve import resolve_hole
 
 FORMAT = "cordwainer-readings"
 DEFAULT_RESOLUTION = "0.01 mm"

@@ -14,7 +14,7 @@ from cordwainer.core.shop.finishers import reamer
 from cordwainer.core.shop.makers import twist_drill
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
-from cordwainer.files.job import SequenceEntry, ToolEntry
+from cordwainer.files.entries import SequenceEntry, ToolEntry
 
 TOOL_KINDS = {
     "drill": "drill",

@@ -1,44 +1,48 @@
-"""A hole as the trade writes it in one line, read into its parts."""
+"""A hole as the trade writes it in one line, read into its parts or refused with the place of the doubt."""
 
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import Length, parse
-from cordwainer.core.part.tolerance import is_code, written_limits
+from cordwainer.core.part.callout_figures import Figures
+from cordwainer.core.part.callout_parts import COUNT, DEEP, Callout
+from cordwainer.core.part.callout_words import Doubt, Piece
+from cordwainer.core.part.center import center_size
+from cordwainer.core.part.tolerance import written_limits
 
-_UNIT = r"(?:mm|in(?:ch(?:es)?)?|\"|″)"
-_LENGTH = rf"(?:#\s*[0-9]+|letter\s+[a-z]|(?:[0-9]+[\s-]+)?[0-9]+/[0-9]+|[0-9]*[.,]?[0-9]+)\s*{_UNIT}?"
-_DEPTH = re.compile(
-    rf"\bdepth\s*(?P<a>{_LENGTH})|(?:^|[\s,x×])(?P<b>{_LENGTH})\s*deep\b|\bdeep\s*(?P<c>{_LENGTH})", re.I
-)
-_THROUGH = re.compile(rf"\b(?:through|thru)\s*(?P<a>{_LENGTH})?|(?P<b>{_LENGTH})\s*(?:thick)\b", re.I)
-_CODE = re.compile(r"\b([A-Z]{1,2}[0-9]{1,2})\b")
-_FIGURES = re.compile(
-    rf"((?:±|\+/-)\s*[0-9]*[.,]?[0-9]+\s*{_UNIT}?|[+]\s*[0-9]*[.,]?[0-9]+\s*(?:/|\s)\s*[-+]?\s*[0-9]*[.,]?[0-9]+\s*{_UNIT}?)",
+THROUGH = {"through", "thru", "thr"}
+COUNTERBORE = {"cbore", "counterbore", "counterbored", "c'bore", "cb", "register", "⌴"}
+COUNTERSINK = {"csk", "countersink", "countersunk", "sink", "⌵"}
+SPOTFACE = {"spotface", "spotfaced", "sf", "spotfacing"}
+CHAMFER = {"cham", "chamfer", "chamfered", "chf"}
+DRILL = {"drill", "drilled", "predrill", "hole"}
+ENTRIES = {"faced", "sawn", "cast", "pip"}
+ASIDE = {"ra", "position", "tp", "⌖", "from", "existing", "cored", "wall", "part"}
+NOISE_WORDS = """dia diam diameter ream reamed bore bored tap tapped thread threads threaded full all min bottom
+bottomed for screw socket head with and rh iso face left a at to on of in holes size @ ( ) &"""
+NOISE = frozenset(NOISE_WORDS.split())
+NOT_READ = {
+    "npt": "pipe threads are not read here; write the tap drill's size",
+    "bsp": "pipe threads are not read here; write the tap drill's size",
+    "lh": "left-hand threads cannot be kept here yet; leave it out and note it in the name",
+}
+
+_CENTER = re.compile(
+    r"(?<![A-Za-z0-9#.])(?P<type>[ABR]|plain|bell)?\s*-?\s*"
+    r"(?P<size>(?:#|no\.?)\s*[0-9]+(?:[ -]1/2)?|(?<![0-9.])[0-9]+(?:[.,][0-9]+)?)"
+    r"\s*(?:/\s*[0-9]+(?:[.,][0-9]+)?)?\s*(?:mm)?\s*$",
     re.I,
 )
-_SIZE = re.compile(rf"^(?:Ø|⌀|dia\.?)?\s*(?P<size>{_LENGTH})", re.I)
-_INCH_LOOK = re.compile(r"(^|[^0-9])\.[0-9]|[0-9]/[0-9]|#|letter", re.I)
-
-
-@dataclass(frozen=True)
-class Callout:
-    """What one line says: diameter, tolerance as written (with a unit), depth, through."""
-
-    diameter: Length
-    tolerance: str | None
-    depth: Length | None
-    through: bool
 
 
 def read_callout(text: str, default_unit: str = "mm") -> Callout:
-    """Read ``18 H7 through 32``, ``Ø16 H7, 32 deep`` or ``.6875 +.001 -.000, 1-1/4 deep``.
+    """Read one hole as printed, such as ``18 H7 through 32``, ``M14x2 6H 26, drill 34`` or
+    ``4x Ø9 thru, cbore 15 x 8.6``.
 
-    Without a unit, inch forms (no leading zero, fractions, number drills) are inches and the rest
-    is in `default_unit`. Raises `InputError` naming what could not be read.
+    Without a unit, inch forms (no leading zero, fractions, number drills) are inches and the rest is in the
+    unit of the line, `default_unit` where it names none. Raises `Doubt` (an `InputError`) with the place that
+    cannot be read and, where there are two readings, both.
 
     >>> found = read_callout("Ø16 H7, 32 deep")
     >>> str(found.diameter), found.tolerance, str(found.depth), found.through
@@ -46,48 +50,224 @@ def read_callout(text: str, default_unit: str = "mm") -> Callout:
     >>> found = read_callout(".6875 +.001 -.000 through 1-1/4")
     >>> str(found.diameter), found.tolerance, str(found.depth), found.through
     ('.6875 in', '+.001 -.000 in', '1-1/4 in', True)
+    >>> found = read_callout("M14x2 6H 26, drill 34")
+    >>> found.kind, found.thread.name, str(found.thread_depth), str(found.depth)
+    ('tapped', 'M14x2', '26 mm', '34 mm')
     """
-    rest = " ".join(text.replace("−", "-").split())
-    if not rest:
-        raise InputError("", "nothing is written yet; write it as '18 H7 through 32'")
-    if re.search(r"[0-9]\s*(?:in|inch|\"|″)(?![a-z])", rest, re.I):
-        unit = "in"
-    elif re.search(r"[0-9]\s*mm\b", rest, re.I):
-        unit = "mm"
-    else:
-        unit = "in" if _INCH_LOOK.search(rest) else default_unit
+    if not text.strip():
+        raise Doubt("nothing is written yet; write it as '18 H7 through 32'", 0, 0)
+    return _Reader(text, default_unit).read()
 
-    through, depth = False, None
-    match = _THROUGH.search(rest)
-    if match:
-        through = True
-        depth = match["a"] or match["b"]
-        rest = rest[: match.start()] + " " + rest[match.end() :]
-    match = _DEPTH.search(rest)
-    if match:
-        depth = depth or match["a"] or match["b"] or match["c"]
-        rest = rest[: match.start()] + " " + rest[match.end() :]
-    tolerance = None
-    figures = _FIGURES.search(rest)
-    code = _CODE.search(rest)
-    if figures:
-        tolerance = figures[1].strip()
-        rest = rest[: figures.start()] + " " + rest[figures.end() :]
-        if not re.search(rf"{_UNIT}$", tolerance, re.I):
-            tolerance = f"{tolerance} {unit}"
-    elif code and is_code(code[1]):
-        tolerance = code[1]
-        rest = rest[: code.start()] + " " + rest[code.end() :]
-    rest = rest.strip(" ,;")
-    found = _SIZE.match(rest)
-    if found is None:
-        raise InputError("", f"no size can be read in '{text.strip()}'; write it as '18 H7 through 32'")
-    left = rest[found.end() :].strip(" ,;x×")
-    if left:
-        raise InputError("", f"'{left}' could not be read; write the depth as '32 deep' or 'through 32'")
-    diameter = parse(found["size"], unit)
-    if diameter.exact_mm <= 0:
-        raise InputError("", f"'{found['size']}' is not a size; write more than zero")
-    if tolerance:
-        written_limits(diameter.exact_mm, tolerance)
-    return Callout(diameter, tolerance, parse(depth, unit) if depth else None, through)
+
+class _Reader(Figures):
+    """Walks the pieces once and checks what they say of one another."""
+
+    def read(self) -> Callout:
+        """The whole line."""
+        if any(
+            (p.sort == "word" and p.word.startswith("cent")) or p.word == "6411" for p in self.pieces
+        ) or re.search(r"ISO\s*6411", self.text, re.I):
+            return self._center()
+        while (piece := self._peek()) is not None:
+            self.at += 1
+            read = getattr(self, f"_read_{piece.sort}")
+            read(piece)
+        found = self.found
+        whole = Piece("line", self.text, 0, len(self.text))
+        if found.diameter is None and found.thread is None and found.pin is None:
+            raise self._doubt(whole, f"no size can be read in '{self.text.strip()}'; write '18 H7 through 32'")
+        self._check(whole)
+        return found
+
+    def _check(self, whole: Piece) -> None:
+        """What the parts say of one another."""
+        found = self.found
+        size = self.size_piece or whole
+        if found.diameter is not None and found.diameter.exact_mm <= 0:
+            raise self._doubt(size, f"'{size.text}' is not a size; write more than zero")
+        for length in (found.depth, found.thread_depth, found.counterbore, found.counterbore_depth, found.chamfer):
+            if length is not None and length.exact_mm <= 0:
+                raise self._doubt(whole, "a depth or size of zero; write more than zero")
+        if found.tolerance and found.diameter is not None:
+            try:
+                written_limits(found.diameter.exact_mm, found.tolerance)
+            except InputError as bad:
+                raise self._doubt(size, bad.problem) from None
+        if found.counterbore is not None and found.counterbore.exact_mm <= found.shown_size.exact_mm:
+            raise self._doubt(
+                whole, f"a counterbore of {found.counterbore} is not wider than the hole, {found.shown_size}"
+            )
+        if found.countersink is not None and found.countersink.exact_mm <= found.shown_size.exact_mm:
+            raise self._doubt(
+                whole, f"a countersink of {found.countersink} is not wider than the hole, {found.shown_size}"
+            )
+        if found.flat and found.through:
+            raise self._doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
+
+    def _read_sign(self, piece: Piece) -> None:
+        if piece.text == "Ø":
+            if self._has_size() and self.slot in ("main", "thread", "drill") and self.found.counterbore is None:
+                after = self._peek()
+                if after is not None and after.sort == "size":
+                    self.slot = "counterbore"
+            return
+        if piece.text == "/" and self.slot == "thread" and self.found.thread_depth is not None:
+            self.slot = "drill"
+            self._depth_of("drill", self._take_length(piece, "24 / 30"), piece)
+            return
+        if piece.text == "-":
+            after = self._peek()
+            if after is None or after.sort not in ("class", "word"):
+                raise self._doubt(piece, "'-' stands alone here")
+            return
+        self._read_word(piece)
+
+    def _read_word(self, piece: Piece) -> None:
+        found, word = self.found, piece.word
+        if word in THROUGH:
+            self._through(piece)
+        elif word in DEEP:
+            if self._next_is({"drill", "drilled"}):
+                return
+            self._depth_of(self.slot, self._take_length(piece, f"{piece.text} 20"), piece)
+        elif word in COUNTERBORE:
+            self.slot = "counterbore"
+        elif word == "spot" and self._next_is({"face", "faced"}):
+            self.at += 1
+            self.slot, found.spotface = "spotface", True
+        elif word in SPOTFACE:
+            self.slot, found.spotface = "spotface", True
+        elif word in COUNTERSINK:
+            self.slot = "countersink"
+        elif word in CHAMFER:
+            self.slot = "chamfer"
+        elif word in DRILL:
+            self._drill()
+        elif word in ("flat", "fb"):
+            found.flat = True
+        elif word == "taper" and self._next_is({"pin"}):
+            self.at += 1
+            self._pin_after(piece)
+        elif word == "no" and self._peek() is not None and self._next_is({"taper"}, 1):
+            number = self.pieces[self.at]
+            self.at += 3
+            self._pin(number, "#" + number.text)
+        elif word in ASIDE:
+            self._aside(piece, word)
+        elif word in ENTRIES:
+            found.entry = word
+        elif word in NOT_READ:
+            raise self._doubt(piece, NOT_READ[word])
+        elif word in COUNT and found.count > 1:
+            return
+        elif word == "max" and found.depth is not None:
+            found.notes += ("the depth is a maximum",)
+        elif word not in NOISE:
+            raise self._doubt(piece, f"'{piece.text}' could not be read; leave it out, or put it in the name")
+
+    def _through(self, piece: Piece) -> None:
+        found = self.found
+        found.through = True
+        while self._next_is({"all", "hole"}):
+            self.at += 1
+        following = self._peek()
+        if following is not None and following.sort == "size" and self._has_size() and not self._next_is(DEEP, 1):
+            if found.depth is not None:
+                raise self._doubt(following, f"'{following.text}' is a second thickness; leave one out")
+            self.at += 1
+            found.depth = self._length(following)
+            if self._next_is({"thick"}):
+                self.at += 1
+        if self.slot not in ("counterbore", "countersink"):
+            self.slot = "main" if found.thread is None else "drill"
+
+    def _drill(self) -> None:
+        """``drill 34`` after a thread is the hole's depth, or the drill when a depth follows it."""
+        found = self.found
+        if found.thread is None:
+            self.slot = "main"
+            return
+        self.slot = "drill"
+        piece = self._peek()
+        while piece is not None and (piece.text == "Ø" or piece.word in DEEP):
+            self.at += 1
+            piece = self._peek()
+        if piece is None or piece.sort != "size":
+            return
+        self.at += 1
+        length = self._length(piece)
+        names_drill = 0.6 * float(found.thread.major_mm) < length.mm < float(found.thread.major_mm)
+        after = self._peek()
+        if names_drill and (
+            (after is not None and after.sort in ("by", "size"))
+            or (
+                self._next_is(DEEP | THROUGH)
+                and not (
+                    self._next_is(DEEP) and (self._peek(1) is None or self.pieces[self.at + 1].sort != "size")
+                )
+            )
+        ):
+            found.diameter, self.size_piece = length, piece
+            return
+        if self._next_is(DEEP):
+            self.at += 1
+        self._depth_of("drill", length, piece)
+
+    def _pin_after(self, piece: Piece) -> None:
+        if self._next_is({"no", "size"}):
+            self.at += 1
+            number = self._peek()
+            if number is not None and number.sort == "size":
+                self.at += 1
+                self._pin(number, "#" + number.text.lstrip("#"))
+                return
+        number = self._peek()
+        while number is not None and number.text == "Ø":
+            self.at += 1
+            number = self._peek()
+        if number is None or number.sort != "size":
+            raise self._doubt(piece, "which taper pin? Write 'taper pin 6' or 'taper pin #4'")
+        self.at += 1
+        self._pin(number, number.text)
+
+    def _aside(self, piece: Piece, word: str) -> None:
+        """Finish, position, what is there already, what stands around."""
+        found = self.found
+        if word == "ra":
+            figure = self._peek()
+            if figure is None or figure.sort != "size":
+                raise self._doubt(piece, "'Ra' needs its figure in µm, as 'Ra 1.6'")
+            self.at += 1
+            text = re.sub(r"\s*[µu]m$", "", figure.text).replace(",", ".")
+            if not re.fullmatch(r"[0-9]*\.?[0-9]+", text):
+                raise self._doubt(figure, "'Ra' is in µm here, as 'Ra 1.6'")
+            found.finish_ra = float(text)
+        elif word in ("position", "tp", "⌖"):
+            found.position = self._take_length(piece, "position 0.1")
+        elif word == "wall":
+            found.wall = self._take_length(piece, "wall 4")
+        elif word == "part":
+            found.thickness = self._take_length(piece, "part 40")
+        else:
+            found.existing = self._take_length(piece, "existing 12")
+
+    def _center(self) -> Callout:
+        """``center A 3.15``, ``center bell #14``, ``ISO 6411-B 2.5/8``, ``center #4``."""
+        words = r"ISO\s*6411|center|centre|drill(?:ed)?|hole|type|60\s*(?:°|deg)"
+        match = _CENTER.search(re.sub(words, " ", self.text, flags=re.I))
+        whole = Piece("line", self.text, 0, len(self.text))
+        if match is None:
+            raise self._doubt(whole, "which center hole? Write 'center A 3.15', 'center #4' or 'center bell #14'")
+        size = re.sub(r"no\.?\s*", "#", match["size"], flags=re.I).replace(" ", "").replace(",", ".")
+        size = size.replace("1/2", " 1/2").replace("- ", " ") if "1/2" in size else size
+        wanted = (match["type"] or ("plain" if size.startswith("#") else "A")).lower()
+        center_type = wanted.upper() if len(wanted) == 1 else wanted
+        if center_type in ("plain", "bell") and not size.startswith("#"):
+            size = f"#{size}"
+        try:
+            known = center_size(center_type, size)
+        except InputError as bad:
+            raise self._doubt(whole, bad.problem) from None
+        self.found.center_type, self.found.center = center_type, known.size
+        self.found.unit = known.unit
+        return self.found

@@ -4,9 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import TYPE_CHECKING
 
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits, general_limits, grade_of, limit_pair, written_limits
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.center import CenterSize
+    from cordwainer.core.part.pin import PinSize
+    from cordwainer.core.part.thread import Thread
 
 KINDS = (
     "plain",
@@ -26,11 +32,39 @@ DEFAULT_FLOOR_MM = 1.0
 
 
 @dataclass(frozen=True)
+class Feature:
+    """What a tapped, taper pin or center hole is named by; at most one of the three."""
+
+    thread: Thread | None = None
+    thread_depth: Length | None = None
+    pin: PinSize | None = None
+    center: CenterSize | None = None
+
+
+@dataclass(frozen=True)
+class Mouth:
+    """What is cut at the entry: a counterbore or register, a countersink or chamfer (included angle)."""
+
+    counterbore: Length | None = None
+    counterbore_depth: Length | None = None
+    counterbore_tolerance: str = ""
+    countersink: Length | None = None
+    countersink_angle_deg: float | None = None
+    spotface: bool = False
+
+    @property
+    def plain(self) -> bool:
+        """Nothing at the mouth."""
+        return self.counterbore is None and self.countersink is None
+
+
+@dataclass(frozen=True)
 class Hole:
     """One hole as the print asks for it; lengths in millimeters, limits exact.
 
-    `depth_mm` of a through hole is the thickness. `part_thickness_mm` is the metal from the
-    entry face to the far side of a blind hole, when the print gives it.
+    `diameter` of a tapped hole is the drill's where the print gives one, else the least minor diameter; of
+    a center hole its pilot, of a taper pin hole the small end. `depth_mm` of a through hole is the thickness.
+    `part_thickness_mm` is the metal from the entry face to the far side of a blind hole, when the print gives it.
     """
 
     id: str
@@ -51,6 +85,10 @@ class Hole:
     part_thickness_mm: float | None = None
     floor_mm: float = DEFAULT_FLOOR_MM
     wall_mm: float | None = None
+    curve_radius_mm: float | None = None
+    cross_mm: float | None = None
+    feature: Feature = Feature()
+    mouth: Mouth = Mouth()
 
     @property
     def nominal_mm(self) -> float:

@@ -23,6 +23,7 @@ LEAST_TPI = 4
 THREE_PLACES_FROM_IN = Fraction("0.138")
 TAP_LEAD_TURNS = {"taper": Fraction(8), "plug": Fraction(4), "bottoming": Fraction(3, 2)}
 SPARE_TURNS = Fraction(1)
+USUAL_TAP = "plug"
 _METRIC = re.compile(
     r"^M\s*([0-9]+(?:[.,][0-9]+)?)(?:\s*[x×*]\s*([0-9]*[.,]?[0-9]+))?(?:\s*-?\s*6H)?$", re.IGNORECASE
 )

@@ -93,9 +93,7 @@ class Blank(QWidget):
         painter.setFont(theme.font(26, True))
         if known:
             painter.drawText(
-                QRectF(center.x() - 120, center.y() - 40, 240, 34),
-                Qt.AlignmentFlag.AlignCenter,
-                f"Ø{self.size_text}",
+                QRectF(center.x() - 120, center.y() - 40, 240, 34), Qt.AlignmentFlag.AlignCenter, self.size_text
             )
         else:
             painter.drawText(QPointF(center.x() + 126, center.y() - 10), "Ø ?")
@@ -214,8 +212,9 @@ class FirstStage(QWidget):
         self.trouble.setText("")
         try:
             found = read_callout(text, self.session.unit)
-            self.blank.size_text = str(found.diameter)
-            self.blank.share = min(found.diameter.mm / 40, 1.0)
+            shown = found.shown_size
+            self.blank.size_text = found.thread.name if found.thread is not None else f"Ø{shown}"
+            self.blank.share = min(shown.mm / 40, 1.0)
         except InputError:
             self.blank.size_text = None
         self.blank.update()
@@ -224,22 +223,15 @@ class FirstStage(QWidget):
         """Make it the first hole of the job."""
         try:
             found = read_callout(self.field.text(), self.session.unit)
-            depth = found.depth or from_mm(2 * found.diameter.mm, 1)
-            entry: dict[str, object] = {
-                "id": "A",
-                "kind": "sized" if found.tolerance else "plain",
-                "diameter": str(found.diameter),
-                "depth": str(depth),
-                "through": found.through,
-            }
-            if found.tolerance:
-                entry["tolerance"] = found.tolerance
+            entry: dict[str, object] = {"id": "A"} | {k: v for k, v in found.keys().items() if v is not None}
+            if not found.has_depth:
+                entry["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
             self.session.edit("Draw the hole", lambda data: data["holes"].append(entry))
         except InputError as bad:
             self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
             self.field.setFocus()
             return
-        self.session.set_unit(found.diameter.unit)
+        self.session.set_unit(found.unit)
         self.field.clear()
         self.drawn.emit()
 

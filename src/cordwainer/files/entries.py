@@ -1,0 +1,191 @@
+"""The entries of a job file as they stand on disk, read from checked objects without Pydantic."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+from cordwainer.core.lengths import Length, parse
+
+
+@dataclass(frozen=True)
+class ReadingEntry:
+    """One size as read, at a depth and direction."""
+
+    depth: Length
+    size: Length
+    direction_deg: float = 0.0
+
+
+@dataclass(frozen=True)
+class PinEntry:
+    """One pin tried in a hole."""
+
+    size: Length
+    goes: bool
+
+
+@dataclass(frozen=True)
+class MeasuredEntry:
+    """Sizes taken in one hole, the gauge, the temperatures."""
+
+    gauge: str = "two_point_bore_gauge"
+    readings: tuple[ReadingEntry, ...] = ()
+    pins: tuple[PinEntry, ...] = ()
+    part_temperature_c: float | None = None
+    gauge_temperature_c: float | None = None
+    deburred: bool = True
+
+
+@dataclass(frozen=True)
+class ToolEntry:
+    """What is known of the very tool of a sequence's operation."""
+
+    id: str | None = None
+    designation: str | None = None
+    series: str | None = None
+    length_class: str | None = None
+
+
+@dataclass(frozen=True)
+class SequenceEntry:
+    """One operation of a hole's sequence; `locked` names what the machinist fixed."""
+
+    kind: str
+    diameter: Length | None = None
+    tool: ToolEntry = ToolEntry()
+    rpm: float | None = None
+    feed_mm_per_rev: float | None = None
+    depth: Length | None = None
+    locked: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class HoleEntry:
+    """One hole of a job file."""
+
+    id: str
+    name: str = ""
+    count: int = 1
+    kind: str = "plain"
+    diameter: Length | None = None
+    tolerance: str | None = None
+    limits: tuple[Length, ...] | None = None
+    depth: Length | None = None
+    through: bool = False
+    finish_ra_um: float | None = None
+    position_tolerance: Length | None = None
+    entry: str = "faced"
+    slope_deg: float | None = None
+    exit: str = "free"
+    curve_radius: Length | None = None
+    cross_diameter: Length | None = None
+    existing_hole: Length | None = None
+    thread: str | None = None
+    thread_depth: Length | None = None
+    class_: str | None = None
+    center_type: str | None = None
+    size: str | None = None
+    taper: str | None = None
+    counterbore_diameter: Length | None = None
+    counterbore_depth: Length | None = None
+    counterbore_tolerance: str | None = None
+    countersink_diameter: Length | None = None
+    countersink_angle_deg: float | None = None
+    wall: Length | None = None
+    part_thickness: Length | None = None
+    floor: Length | None = None
+    route: str | None = None
+    measured: MeasuredEntry | None = None
+    evidence: dict[str, Any] = field(default_factory=dict)
+    sequence: tuple[SequenceEntry, ...] = ()
+    sequence_only: bool = False
+
+
+@dataclass(frozen=True)
+class JobEntry:
+    """A job file as it stands on disk; `raw` is its whole object, unknown keys and notations included."""
+
+    raw: dict[str, Any]
+    version: int
+    material: str
+    machine: str
+    name: str = ""
+    units: str = "mm"
+    hardness_bhn: float | None = None
+    quantity: int = 1
+    general_tolerance: str = "ISO 2768-m"
+    practice: dict[str, str] = field(default_factory=dict)
+    holes: tuple[HoleEntry, ...] = ()
+
+
+def _length(value: Any) -> Length:
+    return value if isinstance(value, Length) else parse(value, signed=True)
+
+
+def taken(cls: Callable[..., Any], data: dict[str, Any], **readers: Callable[[Any], Any]) -> Any:
+    """An entry from a checked object: its known keys, those named read in their own way."""
+    known = cls.__dataclass_fields__  # type: ignore[attr-defined]
+    values = {}
+    for key, value in data.items():
+        if key in known:
+            reader = readers.get(key)
+            values[key] = reader(value) if reader is not None and value is not None else value
+    return cls(**values)
+
+
+def _reading(data: dict[str, Any]) -> ReadingEntry:
+    found: ReadingEntry = taken(ReadingEntry, data, depth=_length, size=_length)
+    return found
+
+
+def _measured(data: dict[str, Any]) -> MeasuredEntry:
+    found: MeasuredEntry = taken(
+        MeasuredEntry,
+        data,
+        readings=lambda v: tuple(map(_reading, v)),
+        pins=lambda v: tuple(taken(PinEntry, pin, size=_length) for pin in v),
+    )
+    return found
+
+
+def _operation(data: dict[str, Any]) -> SequenceEntry:
+    given = {key: value for key, value in data.items() if value is not None}
+    found: SequenceEntry = taken(
+        SequenceEntry, given, diameter=_length, depth=_length, tool=lambda v: taken(ToolEntry, v), locked=tuple
+    )
+    return found
+
+
+LENGTHS = (
+    "diameter",
+    "depth",
+    "position_tolerance",
+    "curve_radius",
+    "cross_diameter",
+    "existing_hole",
+    "thread_depth",
+    "counterbore_diameter",
+    "counterbore_depth",
+    "countersink_diameter",
+    "wall",
+    "part_thickness",
+    "floor",
+)
+
+
+def hole_entry(data: dict[str, Any]) -> HoleEntry:
+    """A hole's entry from its checked object."""
+    readers: dict[str, Callable[[Any], Any]] = dict.fromkeys(LENGTHS, _length)
+    if "class" in data:
+        data = data | {"class_": data["class"]}
+    found: HoleEntry = taken(
+        HoleEntry,
+        data,
+        **readers,
+        limits=lambda v: tuple(map(_length, v)),
+        measured=_measured,
+        sequence=lambda v: tuple(map(_operation, v)),
+    )
+    return found
