@@ -75,6 +75,11 @@ def from_mm(value: float | Fraction, decimals: int = 4) -> Length:
     return Length(exact, f"{text} mm")
 
 
+def in_inches(exact_mm: Fraction, decimals: int = 4) -> Length:
+    """A length from exact millimeters, written in decimal inches."""
+    return Length(exact_mm, f"{float(exact_mm / MM_PER_INCH):.{decimals}f} in")
+
+
 @cache
 def number_drills() -> dict[str, Fraction]:
     """Number and letter drill sizes in inches by name (``#7``, ``letter F``).

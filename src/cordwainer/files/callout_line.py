@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from cordwainer.core.lengths import Length
-from cordwainer.files.entries import HoleEntry
+from cordwainer.core.lengths import Length, from_mm, in_inches
+from cordwainer.core.part.thread import read_thread
+from cordwainer.files.entries import LENGTHS, HoleEntry
 
 
 def figure(length: Length, unit: str) -> str:
@@ -22,6 +23,9 @@ def line_of(entry: HoleEntry) -> str:
     What a callout does not say (name, slope, far side, evidence) is left out.
     """
     unit = _unit(entry)
+    known = (getattr(entry, name) for name in LENGTHS if name != "position_tolerance")
+    if any(length is not None and length.unit != unit for length in known):
+        unit = ""
     count = f"{entry.count}x " if entry.count > 1 else ""
     parts = [count + _head(entry, unit)]
     if entry.kind == "flat_bottom":
@@ -38,12 +42,23 @@ def line_of(entry: HoleEntry) -> str:
             text += f" x {figure(entry.counterbore_depth, unit)}"
         parts.append(text)
     if entry.countersink_diameter is not None:
-        angle = entry.countersink_angle_deg or 90.0
-        parts.append(f"csk {figure(entry.countersink_diameter, unit)} x {angle:g}°")
+        parts.append(_sink(entry, entry.countersink_diameter, unit))
     for word, length in (("part", entry.part_thickness), ("wall", entry.wall), ("from", entry.existing_hole)):
         if length is not None:
             parts.append(f"{word} {figure(length, unit)}")
     return ", ".join(parts)
+
+
+def _sink(entry: HoleEntry, mouth: Length, unit: str) -> str:
+    """A countersink by its mouth; on any other kind of hole a chamfer by its width."""
+    angle = entry.countersink_angle_deg or 90.0
+    across = read_thread(entry.thread).major_mm if entry.thread else None
+    if across is None and entry.diameter is not None:
+        across = entry.diameter.exact_mm
+    if entry.kind == "countersunk" or angle != 90 or across is None:
+        return f"csk {figure(mouth, unit)} x {angle:g}°"
+    width = (mouth.exact_mm - across) / 2
+    return f"cham {figure(from_mm(width) if mouth.unit == 'mm' else in_inches(width), unit)}"
 
 
 def _unit(entry: HoleEntry) -> str:

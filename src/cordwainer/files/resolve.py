@@ -6,7 +6,7 @@ from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import Length, from_mm, parse
+from cordwainer.core.lengths import Length, from_mm, in_inches
 from cordwainer.core.part.hole import DEFAULT_FLOOR_MM, Feature, Hole, Mouth, limits_of
 from cordwainer.core.part.tolerance import Limits
 from cordwainer.files.entries import HoleEntry
@@ -118,7 +118,7 @@ def _diameter(hole: HoleEntry, feature: Feature) -> Length:
         low = feature.thread.minor_low_mm
         if feature.thread.system == "metric":
             return from_mm(low)
-        return parse(f"{float(low / Fraction(254, 10)):.4f} in")
+        return in_inches(low)
     if feature.center is not None:
         return feature.center.pilot
     if feature.pin is not None:
@@ -127,7 +127,7 @@ def _diameter(hole: HoleEntry, feature: Feature) -> Length:
         small = feature.pin.ends(hole.depth.exact_mm)[1]
         if small <= 0:
             raise InputError("depth", f"'{hole.depth}' is longer than a {feature.pin.size} taper pin can be")
-        return parse(f"{float(small / Fraction(254, 10)):.4f} in")
+        return in_inches(small)
     raise InputError("diameter", "missing; write it as '18 mm'")
 
 

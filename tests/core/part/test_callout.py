@@ -52,7 +52,7 @@ WAYS: dict[str, dict[str, object]] = {
     "6x 4.2 thru 5": {"kind": "plain", "count": 6, "diameter": "4.2"},
     "3 holes 8 x 20": {"kind": "plain", "count": 3, "diameter": "8", "depth": "20"},
     "8 thru 12 wall 3 sawn": {"kind": "plain", "wall": "3", "entry": "sawn"},
-    "M14x2 6H 26, drill 34": {"kind": "tapped", "thread": "M14x2", "class": "6H", "thread_depth": "26", "depth": "34"},
+    "M14x2 6H 26, drill 34": {"thread": "M14x2", "class": "6H", "thread_depth": "26", "depth": "34"},
     "M14×2 6H 26, drill 34\nØ22 H7 4, cham 0.5": {
         "thread": "M14x2",
         "counterbore_diameter": "22",
@@ -152,13 +152,38 @@ def test_a_bare_figure_follows_the_unit_in_use() -> None:
         assert diameter is not None and diameter.mm == size
 
 
-SCRAPS = [*"0123456789.,/-+x×Ø⌴⌵↧:°()±#M ", "deep", "thru", "H7", "M8", "cbore", "csk", "drill", "taper pin", "center A", "1/4-20", "UNC", "6H", "mm", "in", "1:50", "cham", "letter", "spotface", "45°"]  # fmt: skip
+SCRAPS = [
+    *"0123456789.,/-+x×Ø⌴⌵↧:°()±#M ",
+    *[
+        "deep",
+        "thru",
+        "H7",
+        "M8",
+        "cbore",
+        "csk",
+        "drill",
+        "center",
+        "letter",
+        "spotface",
+        "cham",
+        "UNC",
+        "6H",
+        "mm",
+        "in",
+        "1:50",
+        "1/4-20",
+        "45°",
+    ],
+    "taper pin",
+    "center A",
+]
 
 
 @given(
     st.lists(st.sampled_from([*SCRAPS, *WAYS]), max_size=14).map(" ".join) | st.text(max_size=60), st.booleans()
 )
 @example("Ø", True)
+@example("0-20", True)
 @example("M8 socket", True)
 @example("x x x", True)
 @example("no taper pin", False)

@@ -101,6 +101,8 @@ class _Reader(Figures):
             raise self._doubt(
                 whole, f"a countersink of {found.countersink} is not wider than the hole, {found.shown_size}"
             )
+        if found.spotface and found.counterbore is None:
+            raise self._doubt(whole, "how wide is the spotface? Write 'spotface 20'")
         if found.flat and found.through:
             raise self._doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
 

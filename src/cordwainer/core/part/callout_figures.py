@@ -8,7 +8,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.callout_parts import COUNT, DEEP
 from cordwainer.core.part.callout_walk import Walk
-from cordwainer.core.part.callout_words import Piece, unified_name
+from cordwainer.core.part.callout_words import Piece, limit_texts, unified_name
 from cordwainer.core.part.pin import pin_size
 from cordwainer.core.part.screw import head_of
 from cordwainer.core.part.thread import read_thread
@@ -64,7 +64,7 @@ class Figures(Walk):
         self.found.thread_class = wanted
 
     def _read_limits(self, piece: Piece) -> None:
-        low, high = re.split(r"\s*(?:/|-|\bto\b)\s*", piece.text, flags=re.I)
+        low, high = limit_texts(piece.text) or (piece.text, piece.text)
         if self.found.diameter is not None or self.slot != "main":
             raise self._doubt(piece, f"'{piece.text}' looks like two limits, and a size stands before it")
         pair = sorted((parse(part, self.found.unit) for part in (low, high)), key=lambda size: size.exact_mm)
@@ -73,7 +73,7 @@ class Figures(Walk):
 
     def _read_by(self, piece: Piece) -> None:
         after = self._peek()
-        if after is None or after.sort in ("sign", "metric", "unified"):
+        if after is None or after.sort in ("sign", "metric", "unified", "word"):
             return
         if after.sort == "angle":
             return
@@ -151,7 +151,7 @@ class Figures(Walk):
         after, then = self._peek(), self._peek(1)
         if after is None or after.sort != "by" or then is None:
             return False
-        if then.sort in ("metric", "unified") or then.text == "Ø":
+        if then.sort in ("metric", "unified", "word") or then.text == "Ø":
             return True
         if then.sort != "size" or self._next_is(DEEP, 2):
             return False

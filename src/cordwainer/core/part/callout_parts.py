@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from cordwainer.core.lengths import MM_PER_INCH, Length, from_mm
+from cordwainer.core.lengths import Length, from_mm, in_inches
 from cordwainer.core.part.center import center_size
 from cordwainer.core.part.pin import pin_size
 from cordwainer.core.part.thread import Thread
@@ -94,7 +94,7 @@ class Callout:
             wide = self.thread.major_mm if self.thread is not None else self.shown_size.exact_mm
             unit = self.chamfer.unit
             mouth = wide + 2 * self.chamfer.exact_mm
-            chamfer = from_mm(mouth) if unit == "mm" else Length(mouth, f"{float(mouth / MM_PER_INCH):.4f} in")
+            chamfer = from_mm(mouth) if unit == "mm" else in_inches(mouth)
             angle = 90.0
         values: dict[str, object] = {"kind": self.kind, "through": self.through}
         lengths = {

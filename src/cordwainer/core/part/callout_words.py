@@ -18,6 +18,7 @@ WHOLE = rf"(?:#\s*[0-9]+|letter\s+[a-z]\b|[0-9]+[\s-]+[0-9]+/[0-9]+|[0-9]+/[0-9]
 SIZE = rf"{WHOLE}(?:\s*{UNIT})?"
 INCH_LOOK = re.compile(r"(?<![0-9])\.[0-9]|^(?:[0-9]+[\s-]+)?[0-9]+/[0-9]+(?![.0-9])|^#|^letter", re.I)
 LEAST_TPI, MOST_TPI = 4, 100
+LEAST_SHARE = 0.8
 SAME_TEXT = str.maketrans(
     {"−": "-", "–": "-", "×": "x", "⌀": "Ø", "ø": "Ø", "”": '"', "“": '"', "\n": " ", "\t": " "}
 )
@@ -35,7 +36,7 @@ _PATTERNS = (
     ("class", r"(?:[2-8][GH]|[123]B)\b"),
     ("limits", rf"{SIZE}\s*(?:/|-|\bto\b)\s*{SIZE}"),
     ("size", SIZE),
-    ("by", r"[x*](?=\s*(?:[0-9.#Ø]|M\s?[0-9]))"),
+    ("by", r"[x*](?=\s*(?:[0-9.#Ø]|M\s?[0-9]|taper|cent))"),
     ("code", r"[A-Za-z]{1,2}[0-9]{1,2}(?![0-9.,]*[0-9])(?:\s*/\s*[a-z]{1,2}[0-9]{1,2})?"),
     ("word", r"[A-Za-z][A-Za-z'.]*"),
     ("sign", r"[Ø↧⌴⌵⌖@()/&-]"),
@@ -106,7 +107,7 @@ def _settled(text: str, match: re.Match[str]) -> Piece:
         end = start + len(re.match(r"M\s?[0-9]+(?:[.,][0-9]+)?", match[0], re.I)[0])  # type: ignore[index]
     elif sort == "unified" and not _is_unified(match[0]):
         return _size_or_limits(text, start)
-    elif sort == "limits" and not _are_limits(match[0]):
+    elif sort == "limits" and not limit_texts(match[0]):
         size = re.compile(SIZE, re.I).match(text, start)
         end = size.end() if size else end
         sort = "size"
@@ -115,7 +116,7 @@ def _settled(text: str, match: re.Match[str]) -> Piece:
 
 def _size_or_limits(text: str, start: int) -> Piece:
     limits = re.compile(dict(_PATTERNS)["limits"], re.I).match(text, start)
-    if limits and _are_limits(limits[0]):
+    if limits and limit_texts(limits[0]):
         return Piece("limits", limits[0], start, limits.end())
     size = re.compile(SIZE, re.I).match(text, start)
     end = size.end() if size else start + 1
@@ -152,15 +153,17 @@ def unified_name(text: str) -> str:
     return f"{'#' if numbered else ''}{match[1]}-{match[2]}{match[3]}"
 
 
-def _are_limits(text: str) -> bool:
-    """Two figures of nearly one size; ``15/64`` is a fraction and ``1-1/4`` a mixed number."""
+def limit_texts(text: str) -> tuple[str, str] | None:
+    """The two figures of limits, ``20.000-20.021`` or ``.624 to .626``; None where they are no limits.
+
+    ``15/64`` is a fraction and ``1-1/4`` a mixed number; limits are two figures of nearly one size.
+    """
     match = re.fullmatch(rf"\s*({SIZE})\s*(/|-|to)\s*({SIZE})\s*", text, re.I)
-    if match is None:
-        return False
-    if match[2] in "/-" and "." not in match[1] + match[3]:
-        return False
-    try:
-        low, high = (float(re.sub(r"[^0-9.]", "", part.replace(",", "."))) for part in (match[1], match[3]))
-    except ValueError:
-        return False
-    return low > 0 and high > 0 and 0.8 < low / high < 1.25
+    if match is None or (match[2] in "/-" and "." not in match[1] + match[3]):
+        return None
+    if not all(re.fullmatch(rf"{NUMBER}(?:\s*{UNIT})?", part, re.I) for part in (match[1], match[3])):
+        return None
+    low, high = (float(re.sub(r"[^0-9.]", "", part.replace(",", "."))) for part in (match[1], match[3]))
+    if low <= 0 or high <= 0 or not LEAST_SHARE < low / high < 1 / LEAST_SHARE:
+        return None
+    return match[1], match[3]

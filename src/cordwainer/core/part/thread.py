@@ -96,6 +96,8 @@ def unified_thread(name: str, major_in: Fraction, tpi: int) -> Thread:
     if tpi < LEAST_TPI:
         raise InputError("", f"{tpi} threads per inch are coarser than ASME B1.1 goes here; 4 and finer are known")
     pitch = Fraction(1, tpi)
+    if major_in <= 2 * pitch:
+        raise InputError("", f"'{name}': {tpi} threads per inch do not go on {float(major_in):g} in")
     low = major_in - BASIC_MINOR * pitch
     plain = pitch / 4 - Fraction(2, 5) * pitch**2
     tolerance = plain
