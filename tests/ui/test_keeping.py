@@ -184,7 +184,7 @@ def test_an_inch_hole_from_the_first_screen(arm: Window, qtbot: QtBot) -> None:
     arm.session.edit("Remove", lambda data: data["holes"].clear())
     assert arm.stack.currentWidget() is arm.first
     arm.first.field.setText("11/32 through 1")
-    assert arm.first.blank.size_text == "11/32 in"
+    assert arm.first.blank.size_text == "Ø11/32 in"
     arm.first.field.setText("wide")
     assert arm.first.blank.size_text is None
 

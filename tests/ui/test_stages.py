@@ -19,18 +19,16 @@ from cordwainer.core.lengths import parse
 from cordwainer.core.shop.catalog import catalog_shop
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
-from cordwainer.ui.canvas.drawing import as_written
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.canvas.section import STEPS
 from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.places import Recovery, Settings, process_lives, process_start
 from cordwainer.ui.session import Session
-from cordwainer.ui.stages.print_ import as_typed
 from cordwainer.ui.widgets.basics import mark
 from cordwainer.ui.widgets.questions import FlowRow, answer_words
 from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.window import Window
-from cordwainer.ui.wording import fixed, limits_pair, micro, plain, print_size, role_name, size_shown
+from cordwainer.ui.wording import as_written, fixed, limits_pair, micro, plain, print_size, role_name, size_shown
 from tests.jobs import PIVOT, hole, job_data
 from tests.ui.test_window import planned, shut, typed, words
 
@@ -66,12 +64,6 @@ def test_figures_by_unit() -> None:
     assert fixed(18.0, "mm") == "18.000" and fixed(-0.5, "mm", 1) == "−0.5"
     assert micro(0.0042, "mm") == ("4.2", "µm") and micro(0.0978, "mm") == ("97.8", "µm")
     assert micro(0.0254, "in") == (".0010", "in")
-
-
-def test_one_line_of_a_hole() -> None:
-    assert as_typed(hole("18 mm", "H7", "32 mm")) == "18 H7 through 32"
-    assert as_typed(hole("7/16 in", "+.0012/-.0000 in", "1 in", through=False)) == "7/16 +.0012/-.0000 1 deep"
-    assert as_typed(hole("8 mm", None, "20 mm", through=False)) == "8 20 deep"
 
 
 def test_operations_are_named_as_they_are_said(demo: Window) -> None:
@@ -206,7 +198,7 @@ def test_print_edits(demo: Window, qtbot: QtBot) -> None:
     assert demo.session.hole.count == 3 and "whole number" in stage.typed_trouble.text()  # type: ignore[attr-defined]
     qtbot.mouseClick(stage.finish.boxes["0.8"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
     assert demo.session.hole.finish_ra_um == 0.8
-    plain_tile = stage.kind_tiles[(False, True)]  # type: ignore[attr-defined]
+    plain_tile = stage.kind_tiles["plain"]  # type: ignore[attr-defined]
     qtbot.mouseClick(plain_tile, Qt.MouseButton.LeftButton)
     assert demo.session.hole.kind == "plain" and demo.session.hole.limits.upper_mm == pytest.approx(
         22.2
@@ -220,14 +212,15 @@ def test_print_edits(demo: Window, qtbot: QtBot) -> None:
 def test_thickness_and_position_can_be_left_unsaid(demo: Window, qtbot: QtBot) -> None:
     demo.go("print")
     demo.session.select_hole(1)
-    drawing = demo.stages["print"].drawing  # type: ignore[attr-defined]
-    drawing._keep_position("0.05 mm")
+    stage = demo.stages["print"]
+    drawing = stage.drawing  # type: ignore[attr-defined]
+    stage._set_position("0.05 mm")
     assert demo.session.hole is not None and demo.session.hole.position_tolerance_mm == 0.05
-    drawing._keep_position("")
-    drawing._keep_thickness("")
+    stage._set_position("")
+    drawing.keep("thickness", "")
     assert demo.session.hole.position_tolerance_mm is None and demo.session.hole.part_thickness_mm is None
-    drawing._keep_thickness("1/2")
-    assert drawing.thick_callout.trouble.text() and demo.session.hole.part_thickness_mm is None
+    drawing.keep("thickness", "1/2")
+    assert drawing.callouts["thickness"].trouble.text() and demo.session.hole.part_thickness_mm is None
 
 
 # -- measure -----------------------------------------------------------------------------------------------------

@@ -145,21 +145,23 @@ def test_routes_tags_and_units(window: Window, qtbot: QtBot) -> None:
 def test_editing_on_the_drawing(window: Window, qtbot: QtBot) -> None:
     typed(qtbot, window.first.field, "18 H7 through 32")
     drawing = window.stages["print"].drawing  # type: ignore[attr-defined]
-    qtbot.mouseClick(drawing.depth_callout.face, Qt.MouseButton.LeftButton)
-    typed(qtbot, drawing.depth_callout.field, "28")
+    qtbot.mouseClick(drawing.callouts["depth"].face, Qt.MouseButton.LeftButton)
+    typed(qtbot, drawing.callouts["depth"].field, "28")
     assert window.session.hole is not None and window.session.hole.depth_mm == 28
-    qtbot.mouseClick(drawing.size_callout.face, Qt.MouseButton.LeftButton)
-    typed(qtbot, drawing.size_callout.field, "17 Q9")
-    assert drawing.size_callout.trouble.isVisible() and "Still in use" in drawing.size_callout.trouble.text()
+    qtbot.mouseClick(drawing.callouts["size"].face, Qt.MouseButton.LeftButton)
+    typed(qtbot, drawing.callouts["size"].field, "17 Q9")
+    assert (
+        drawing.callouts["size"].trouble.isVisible() and "Still in use" in drawing.callouts["size"].trouble.text()
+    )
     assert window.session.hole.nominal_mm == 18
-    qtbot.keyClick(drawing.size_callout.field, Qt.Key.Key_Escape)
-    assert not drawing.size_callout.trouble.isVisible()
+    qtbot.keyClick(drawing.callouts["size"].field, Qt.Key.Key_Escape)
+    assert not drawing.callouts["size"].trouble.isVisible()
     window.undo()
     assert window.session.hole.depth_mm == 32
     window.redo()
     assert window.session.hole.depth_mm == 28
     assert window.actions_by_method["undo"].text().startswith("Undo Depth")
-    blind = window.stages["print"].kind_tiles[(True, False)]  # type: ignore[attr-defined]
+    blind = window.stages["print"].through.boxes["blind"]  # type: ignore[attr-defined]
     qtbot.mouseClick(blind, Qt.MouseButton.LeftButton)
     assert not window.session.hole.through
 

@@ -180,7 +180,7 @@ def _mouth(hole: HoleEntry, diameter: Length) -> Mouth:
         counterbore_tolerance=hole.counterbore_tolerance or "",
         countersink=sink,
         countersink_angle_deg=angle,
-        spotface=hole.kind == "spotfaced",
+        spotface=hole.kind == "spotfaced" or (hole.kind != "counterbored" and hole.counterbore_depth is None),
     )
 
 

@@ -27,7 +27,7 @@ from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.tables import by_key
 from cordwainer.ui.commands import COMMANDS
 from cordwainer.ui.frame import Rail
-from cordwainer.ui.sequence_commands import SequenceCommands
+from cordwainer.ui.hole_commands import HoleCommands
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.shelf import LEAST, Stages
 from cordwainer.ui.widgets.basics import Room, put_in_scroll
@@ -45,7 +45,7 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
     return min(width, room.width()), min(height, room.height())
 
 
-class Window(SequenceCommands):
+class Window(HoleCommands):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
@@ -338,28 +338,6 @@ class Window(SequenceCommands):
             from cordwainer.ui.dialogs import WorkingDialog
 
             WorkingDialog(route, self.session.operation_index, self).exec()
-
-    def add_hole(self) -> None:
-        """Another hole, like the selected one in material and machine."""
-        names = {hole.id for hole in self.session.job.holes}
-        fresh = next(
-            f"{letter}{n}"
-            for n in ("", *range(2, 99))
-            for letter in "ABCDEFGHJKLMNPRSTUVWXY"
-            if f"{letter}{n}" not in names
-        )
-        entry = {"id": fresh, "kind": "plain", "diameter": "8 mm", "depth": "20 mm", "through": True}
-        if self.session.unit == "in":
-            entry |= {"diameter": "5/16 in", "depth": "3/4 in"}
-        self.session.edit("Add a hole", lambda data: data["holes"].append(entry))
-        self.session.select_hole(len(self.session.job.holes) - 1)
-        self.go("print")
-
-    def remove_hole(self) -> None:
-        """Remove the selected hole; undo brings it back."""
-        index = self.session.hole_index
-        if self.session.hole is not None:
-            self.session.edit(f"Remove {self.session.hole.id}", lambda data: data["holes"].pop(index))
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         """Leave only when nothing is lost."""

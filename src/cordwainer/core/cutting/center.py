@@ -27,7 +27,8 @@ def center_depth(size: CenterSize, rule: str = USUAL_RULE) -> CenterHole:
     """Depth for a bearing on half, two thirds or three quarters of the 60° cone (rules of record 9).
 
     Types B and bell have their seat under a protecting mouth, so their cone ends there and is cut whole.
-    Type R is taken by the same shares over its rounded seat. Source: common practice.
+    Type R is taken by the same shares over its rounded seat, which its pilot length includes.
+    Source: common practice.
 
     >>> from cordwainer.core.part.center import center_size
     >>> at = center_depth(center_size("plain", "#4"))
@@ -39,8 +40,10 @@ def center_depth(size: CenterSize, rule: str = USUAL_RULE) -> CenterHole:
     protected = size.protect is not None
     end = size.protect.mm if size.protect is not None else size.body.mm
     share = 1.0 if protected else RULES[rule]
-    cone = share * cone_length(size.pilot.mm, end)
-    return CenterHole(share, cone, center_mouth(size.pilot.mm, end, share), size.pilot_length.mm + cone)
+    whole = cone_length(size.pilot.mm, end)
+    cone = share * whole
+    below = size.pilot_length.mm - (whole if size.type == "R" else 0.0)
+    return CenterHole(share, cone, center_mouth(size.pilot.mm, end, share), max(below, 0.0) + cone)
 
 
 def too_deep(size: CenterSize, mouth_mm: float) -> bool:

@@ -165,7 +165,8 @@ class _Reader(Figures):
         elif word == "max" and found.depth is not None:
             found.notes += ("the depth is a maximum",)
         elif word not in NOISE:
-            raise self._doubt(piece, f"'{piece.text}' could not be read; leave it out, or put it in the name")
+            mend = "leave it out, or put it in the name" if self._has_size() else "write it as '18 H7 through 32'"
+            raise self._doubt(piece, f"'{piece.text}' could not be read; {mend}")
 
     def _through(self, piece: Piece) -> None:
         found = self.found

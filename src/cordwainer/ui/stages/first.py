@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
+from cordwainer.core.part.callout_words import Doubt
 from cordwainer.core.tables import by_key
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.dye import dyed
@@ -19,9 +20,9 @@ from cordwainer.ui.widgets.basics import Column, Field, Link, Pane, Pressable, t
 
 EXAMPLES = (
     ("Ø16 H7, 32 deep", "reamed, blind"),
-    ("18 H7 through 32", "reamed, through"),
+    ("M14x2 6H 26, drill 36", "tapped, blind"),
     (".6875 +.001 -.000, 1-1/4 deep", "reamed, in inches"),
-    ("9/32 through 3/4", "drilled, in inches"),
+    ("4x Ø9 through 20, cbore 15 x 8.6", "four for screw heads"),
 )
 
 
@@ -151,6 +152,10 @@ class FirstStage(QWidget):
         self.trouble = text_label("", 15, False, theme.BRASSDYE, wrap=True)
         self.trouble.setMinimumHeight(24)
         inside.addWidget(self.trouble)
+        self.ways = QHBoxLayout()
+        self.ways.setSpacing(24)
+        self.ways.addStretch(1)
+        inside.addLayout(self.ways)
         inside.addWidget(text_label("or start from one of these", 15, color=theme.SCRIBE2))
         self.flow = Flow([Example(text, note) for text, note in EXAMPLES])
         for example in self.flow.items:
@@ -210,6 +215,7 @@ class FirstStage(QWidget):
     def preview(self, text: str) -> None:
         """The circle takes the size as soon as one can be read."""
         self.trouble.setText("")
+        self._forget_ways()
         try:
             found = read_callout(text, self.session.unit)
             shown = found.shown_size
@@ -218,6 +224,25 @@ class FirstStage(QWidget):
         except InputError:
             self.blank.size_text = None
         self.blank.update()
+
+    def _doubt(self, bad: InputError) -> None:
+        """What cannot be read stands marked in the field; where there are two readings, both are offered."""
+        self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+        self.field.setFocus()
+        if isinstance(bad, Doubt):
+            self.field.setSelection(bad.start, max(bad.end - bad.start, 1))
+            for label, instead in bad.ways:
+                way = Link(label, 16, on_dye=True)
+                way.clicked.connect(lambda _=False, t=instead: self.start_from(t))
+                self.ways.insertWidget(self.ways.count() - 1, way)
+
+    def _forget_ways(self) -> None:
+        while self.ways.count() > 1:
+            item = self.ways.takeAt(0)
+            widget = item.widget() if item is not None else None
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
 
     def draw(self) -> None:
         """Make it the first hole of the job."""
@@ -228,8 +253,7 @@ class FirstStage(QWidget):
                 entry["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
             self.session.edit("Draw the hole", lambda data: data["holes"].append(entry))
         except InputError as bad:
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
-            self.field.setFocus()
+            self._doubt(bad)
             return
         self.session.set_unit(found.unit)
         self.field.clear()

@@ -3,37 +3,23 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.finish import choose_process
+from cordwainer.core.lengths import from_mm
+from cordwainer.core.part.callout import read_callout
+from cordwainer.core.part.callout_words import Doubt
+from cordwainer.files.callout_line import line_of
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.drawing import Drawing
-from cordwainer.ui.canvas.pictures import paint_entry, paint_kind
+from cordwainer.ui.canvas.pictures import paint_entry, paint_exit
+from cordwainer.ui.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, text_label
+from cordwainer.ui.widgets.asks import Asks
+from cordwainer.ui.widgets.basics import Column, Field, Link, Pane, put_in_scroll, text_label
 from cordwainer.ui.widgets.hole_head import NextHole
+from cordwainer.ui.widgets.print_bits import ENTRIES, EXITS, KINDS, MOUTHS, SHOWN_AS, SumUp, tile_grid
 from cordwainer.ui.widgets.tiles import Choices, Tile
-from cordwainer.ui.wording import as_written, fixed, plain
-
-ENTRIES = (
-    ("faced", "faced"),
-    ("pip", "pip left"),
-    ("sawn", "sawn"),
-    ("cast", "cast"),
-    ("sloped", "sloped"),
-    ("curved", "round"),
-)
-
-
-def as_typed(hole: Hole) -> str:
-    """The hole in one line, as the typed line takes it."""
-    figures = [as_written(hole.diameter), as_written(hole.depth)]
-    tolerance = hole.tolerance.removesuffix(" mm").removesuffix(" in")
-    size = f"{figures[0]} {tolerance}".strip()
-    way = f"through {figures[1]}" if hole.through else f"{figures[1]} deep"
-    return f"{size} {way}"
 
 
 class PrintStage(QWidget):
@@ -62,33 +48,47 @@ class PrintStage(QWidget):
         column.setContentsMargins(16, 12, 14, 12)
         column.setSpacing(6)
         column.addWidget(text_label("Kind of hole", 20, True))
-        self.kind_tiles: dict[tuple[bool, bool], Tile] = {}
-        for sized, word in ((False, "Plain"), (True, "Sized")):
-            line = QHBoxLayout()
-            line.setSpacing(2)
-            for through, way in ((True, "through"), (False, "blind")):
-                paint = paint_kind(through, sized)
-                caption = word if through else f"{word}, blind"
-                tile = Tile(f"{word}, {way}", caption, paint, QSize(84, 58))  # type: ignore[arg-type]
-                tile.clicked.connect(lambda _=False, s=sized, t=through: self._choose_kind(s, t))
-                self.kind_tiles[(sized, through)] = tile
-                line.addWidget(tile)
-            column.addLayout(line)
-        column.addSpacing(8)
+        self.kind_tiles = tile_grid(column, KINDS, "Kind", self._choose_kind)
+        self.ways = QHBoxLayout()
+        self.ways.setSpacing(0)
+        self.through = Choices("Goes", [("through", "through"), ("blind", "blind")], QSize(96, 30))
+        self.through.chosen.connect(self._choose_way)
+        column.addWidget(self.through)
+        line = QHBoxLayout()
+        line.addWidget(text_label("At the mouth", 17, True))
+        line.addStretch(1)
+        line.addWidget(text_label("any", 14, color=theme.INK2))
+        column.addLayout(line)
+        self.mouth_tiles = tile_grid(column, MOUTHS, "At the mouth", self._choose_mouth)
+        self.aside = text_label("", 13, color=theme.INK2, wrap=True)
+        self.aside.hide()
+        column.addWidget(self.aside)
         column.addWidget(text_label("Or type it as printed", 15, True))
-        self.typed = Field("The hole as printed", 16)
-        self.typed.setFixedHeight(38)
+        self.typed = Field("The hole as printed", 15)
+        self.typed.setFixedHeight(36)
         self.typed.kept.connect(self._type)
         column.addWidget(self.typed)
         self.typed_trouble = text_label("", 13, wrap=True)
+        self.typed_trouble.hide()
         column.addWidget(self.typed_trouble)
-        column.addSpacing(4)
-        for name, attribute in (("Hole", "id_field"), ("Name", "name_field"), ("Alike on a part", "count_field")):
-            column.addWidget(text_label(name, 14, color=theme.INK2))
-            field = Field(name, 16, True)
-            field.setFixedHeight(34)
+        self.typed_ways = Column((0, 0, 0, 0), 0)
+        column.addWidget(self.typed_ways)
+        names = QHBoxLayout()
+        names.setSpacing(6)
+        for name, attribute, wide in (
+            ("Hole", "id_field", 44),
+            ("Name", "name_field", 104),
+            ("Alike", "count_field", 38),
+        ):
+            one = Column((0, 0, 0, 0), 1)
+            one.add(text_label(name, 13, color=theme.INK2))
+            field = Field(name if name != "Alike" else "Alike on a part", 15, True)
+            field.setFixedHeight(32)
             setattr(self, attribute, field)
-            column.addWidget(field)
+            one.add(field)
+            one.setFixedWidth(wide)
+            names.addWidget(one)
+        column.addLayout(names)
         self.id_field: Field
         self.name_field: Field
         self.count_field: Field
@@ -97,7 +97,7 @@ class PrintStage(QWidget):
         self.count_field.kept.connect(self._set_count)
         column.addStretch(1)
         line = QHBoxLayout()
-        add = Link("Add a hole", 15)
+        add = Link("Add a hole", 14)
         add.clicked.connect(lambda: self.window().add_hole())  # type: ignore[union-attr]
         line.addWidget(add)
         line.addStretch(1)
@@ -110,7 +110,7 @@ class PrintStage(QWidget):
         middle = QVBoxLayout()
         middle.setSpacing(0)
         head = Pane(theme.HI)
-        head.setFixedHeight(140)
+        head.setFixedHeight(128)
         column = QVBoxLayout(head)
         column.setContentsMargins(20, 10, 20, 2)
         column.setSpacing(4)
@@ -133,20 +133,43 @@ class PrintStage(QWidget):
         column.addLayout(tiles)
         middle.addWidget(head)
         self.drawing = Drawing(self.session)
+        self.drawing.troubles_changed.connect(self._show_troubles)
         middle.addWidget(self.drawing, 1)
+        under = Pane(theme.HI)
+        under.setFixedHeight(86)
+        row = QHBoxLayout(under)
+        row.setContentsMargins(20, 4, 20, 0)
+        row.setSpacing(6)
+        row.addWidget(text_label("Far\nside", 14, color=theme.INK2))
+        self.exit_tiles: dict[str, Tile] = {}
+        for key, word in EXITS:
+            tile = Tile(f"Far side {word}", word, paint_exit(key), QSize(82, 40))  # type: ignore[arg-type]
+            tile.clicked.connect(lambda _=False, k=key: self._set("Far side", "exit", k))
+            self.exit_tiles[key] = tile
+            row.addWidget(tile)
+        row.addStretch(1)
+        middle.addWidget(under)
         foot = Pane(theme.LO, "t")
-        foot.setFixedHeight(88)
+        foot.setFixedHeight(74)
         self.foot = QHBoxLayout(foot)
-        self.foot.setContentsMargins(20, 10, 20, 10)
+        self.foot.setContentsMargins(20, 6, 20, 6)
         self.foot.setSpacing(30)
         self.foot_columns: dict[str, QLabel] = {}
-        for name in ("where nothing is said", "left under it"):
+        for name in ("where nothing is said",):
             column_ = Column((0, 0, 0, 0), 2)
             column_.add(text_label(name, 14, color=theme.INK2))
             label = text_label("", 16, True)
             self.foot_columns[name] = label
             column_.add(label)
             self.foot.addWidget(column_)
+        self.position = Field("Position zone", 16, True)
+        self.position.setFixedSize(QSize(96, 32))
+        self.position.setPlaceholderText("general")
+        self.position.kept.connect(self._set_position)
+        column_ = Column((0, 0, 0, 0), 2)
+        column_.add(text_label("position zone, Ø", 14, color=theme.INK2))
+        column_.add(self.position)
+        self.foot.addWidget(column_)
         self.foot.addStretch(1)
         self.finish = Choices(
             "Finish", [("", "any"), ("3.2", "3.2"), ("1.6", "1.6"), ("0.8", "0.8")], QSize(46, 32)
@@ -161,23 +184,43 @@ class PrintStage(QWidget):
 
     def _right(self) -> Pane:
         pane = Pane(theme.PLATE, "l")
-        pane.setFixedWidth(300)
+        pane.setFixedWidth(356)
         column = QVBoxLayout(pane)
-        column.setContentsMargins(20, 12, 16, 12)
-        self.asks = Column((0, 0, 0, 0), 6)
-        column.addWidget(self.asks)
-        column.addStretch(1)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(0)
+        self.asks = Asks(self.session)
+        self.asks.box.setContentsMargins(18, 0, 14, 8)
+        self.asks.box.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        holder = QWidget()
+        hold = QVBoxLayout(holder)
+        hold.setContentsMargins(0, 0, 0, 0)
+        hold.addWidget(self.asks)
+        hold.addStretch(1)
+        put_in_scroll(area, holder)
+        column.addWidget(area, 1)
+        self.sum_up = SumUp()
+        self.sum_up.clicked.connect(self.drawing.next_trouble)
+        self.sum_up.hide()
+        column.addWidget(self.sum_up)
         return pane
 
     # -- edits ---------------------------------------------------------------------------------
 
     def _set(self, words: str, key: str, value: object) -> None:
+        self._edit(words, {key: value})
+
+    def _set_position(self, text: str) -> None:
+        hole = self.session.hole
+        if hole is None:
+            return
         try:
-            self.session.edit_hole(words, **{key: value})
-            self.typed_trouble.setText("")
+            self._edit("Position", change_figure(hole, "position", text))
         except InputError as bad:
-            self.typed_trouble.setText(f"{bad.field}: {bad.problem}")
-            self.refresh()
+            self._doubt(bad.problem)
+            self.position.set_wrong(True)
 
     def _set_count(self, text: str) -> None:
         self._set("Count", "count", int(text) if text.strip().isdigit() and len(text) < 7 else text)
@@ -185,33 +228,90 @@ class PrintStage(QWidget):
     def _set_finish(self, value: str) -> None:
         self._set("Finish", "finish_ra_um", float(value) if value else None)
 
-    def _choose_kind(self, sized: bool, through: bool) -> None:
+    def _edit(self, words: str, values: dict[str, object]) -> bool:
+        try:
+            self.session.edit_hole(words, **values)
+        except InputError as bad:
+            self._doubt(f"{bad.field}: {bad.problem}" if bad.field else bad.problem)
+            self.refresh()
+            return False
+        self._doubt("")
+        self.refresh()
+        return True
+
+    def _choose_kind(self, kind: str) -> None:
+        hole = self.session.hole
+        if hole is None or SHOWN_AS.get(hole.kind, hole.kind) == kind:
+            self.refresh()
+            return
+        values, words = change_kind(hole, self.session.job.file.holes[self.session.hole_index], kind)
+        if self._edit(dict(KINDS)[kind], values):
+            self.aside.setText(words)
+            self.aside.setVisible(bool(words))
+
+    def _choose_way(self, way: str) -> None:
         hole = self.session.hole
         if hole is None:
             return
-        values: dict[str, object] = {"kind": "sized" if sized else "plain", "through": through}
-        if sized and not hole.tolerance and self.session.job.file.holes[self.session.hole_index].limits is None:
-            values["tolerance"] = "H7" if hole.unit == "mm" else "+.0010/-.0000 in"
-        if not sized:
-            values |= {"tolerance": None, "limits": None}
-        try:
-            self.session.edit_hole(
-                f"{'Sized' if sized else 'Plain'}, {'through' if through else 'blind'}", **values
-            )
-        except InputError as bad:
-            self.typed_trouble.setText(bad.problem)
-        self.refresh()
+        values: dict[str, object] = {"through": way == "through"}
+        if way == "through":
+            values |= {"part_thickness": None, "floor": None}
+        self._edit("Through" if way == "through" else "Blind", values)
+
+    def _choose_mouth(self, which: str) -> None:
+        hole = self.session.hole
+        if hole is not None:
+            entry = self.session.job.file.holes[self.session.hole_index]
+            self._edit(dict(MOUTHS)[which], change_mouth(hole, entry, which))
 
     def _type(self, text: str) -> None:
-        self.drawing._keep_size(text)
-        trouble = self.drawing.size_callout.trouble
-        if trouble.isVisible():
-            self.typed_trouble.setText(trouble.text())
-            self.typed.set_wrong(True)
-            self.drawing.size_callout.settle()
+        """The whole hole as a line; a doubt is underlined in the field, its readings offered below."""
+        hole = self.session.hole
+        if hole is None:
             return
-        self.typed.set_wrong(False)
-        self.typed_trouble.setText("")
+        try:
+            found = read_callout(text, hole.unit)
+            values = whole_line(found.keys())
+            if found.depth is None and not found.has_depth and hole.kind == "center_hole":
+                values["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
+            self.session.edit_hole(f"Typed {text.strip()}", **values)
+        except Doubt as doubt:
+            self._doubt(doubt.problem, doubt.ways)
+            self.typed.set_wrong(True)
+            self.typed.setFocus()
+            self.typed.setSelection(doubt.start, max(doubt.end - doubt.start, 1))
+            return
+        except InputError as bad:
+            self._doubt(f"{bad.field}: {bad.problem}")
+            self.typed.set_wrong(True)
+            return
+        self._doubt("")
+        self.aside.hide()
+        self.drawing.setFocus()
+        self.refresh()
+
+    def _doubt(self, words: str, ways: tuple[tuple[str, str], ...] = ()) -> None:
+        """What cannot be read, and the ways to write it instead."""
+        self.typed_trouble.setText(words[:1].upper() + words[1:])
+        self.typed_trouble.setVisible(bool(words))
+        self.typed_ways.clear()
+        if not words:
+            self.typed.set_wrong(False)
+        for label, instead in ways:
+            link = Link(label, 14)
+            link.clicked.connect(lambda _=False, t=instead: self._take_typed(t))
+            self.typed_ways.add(link)
+
+    def _take_typed(self, text: str) -> None:
+        self.typed.setText(text)
+        self._type(text)
+
+    def next_trouble(self) -> None:
+        """The next thing that does not add up."""
+        self.drawing.next_trouble()
+
+    def _show_troubles(self) -> None:
+        self.sum_up.show_count(len(self.drawing.troubles))
 
     # -- mirror ---------------------------------------------------------------------------------
 
@@ -229,77 +329,31 @@ class PrintStage(QWidget):
         if hole is None:
             return
         self.heading.setText(f"{hole.id} {hole.name}, as the drawing asks".replace(" ,", ","))
-        sized = hole.kind == "sized"
-        for (tile_sized, tile_through), tile in self.kind_tiles.items():
-            tile.setChecked(
-                hole.kind in ("plain", "sized") and (tile_sized, tile_through) == (sized, hole.through)
-            )
-            tile.update()
-        for key, tile in self.entry_tiles.items():
-            tile.setChecked(key == hole.entry)
-            tile.update()
+        kind, mouths = SHOWN_AS.get(hole.kind, hole.kind), mouth_state(hole)
+        self.through.set_value("through" if hole.through else "blind")
+        for tiles, on in (
+            (self.kind_tiles, {kind}),
+            (self.mouth_tiles, mouths),
+            (self.entry_tiles, {hole.entry}),
+            (self.exit_tiles, {hole.exit}),
+        ):
+            for key, tile in tiles.items():
+                tile.setChecked(key in on)
+                tile.update()
         if not self.typed.hasFocus():
-            self.typed.setText(as_typed(hole))
+            self.typed.setText(line_of(self.session.job.file.holes[self.session.hole_index]))
             self.typed.setCursorPosition(0)
         self.id_field.setText(hole.id)
         self.name_field.setText(hole.name)
+        self.name_field.setCursorPosition(0)
         self.count_field.setText(str(hole.count))
         self.switch.refresh()
-        unit = self.session.unit
+        zone = self.session.job.file.holes[self.session.hole_index].position_tolerance
+        if not self.position.hasFocus():
+            self.position.setText(str(zone or ""))
+            self.position.set_wrong(False)
         self.foot_columns["where nothing is said"].setText(self.session.job.file.general_tolerance)
-        floor = "nothing, it goes through" if hole.through else f"{plain(hole.floor_mm, unit, 2)} {unit} at least"
-        self.foot_columns["left under it"].setText(floor)
         value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
         self.finish.set_value(value)
-        self._show_asks(hole, unit)
-
-    def _show_asks(self, hole: Hole, unit: str) -> None:
-        asks = self.asks
-        asks.clear()
-        asks.add(text_label("What it asks", 20, True))
-        for name, value in (
-            ("Largest", f"{fixed(hole.limits.upper_mm, unit)} {unit}"),
-            ("Smallest", f"{fixed(hole.limits.lower_mm, unit)} {unit}"),
-            ("Between them", f"{fixed(hole.limits.width_mm, unit)} {unit}"),
-            ("As fine as", f"IT{hole.grade}" if hole.grade >= 3 else "finer than IT3"),
-            ("Depth over Ø", f"{hole.depth_mm / hole.nominal_mm:.1f}"),
-        ):
-            asks.add(Rule())
-            line = QWidget()
-            row = QHBoxLayout(line)
-            row.setContentsMargins(0, 0, 0, 0)
-            row.addWidget(text_label(name, 14, color=theme.INK2))
-            row.addStretch(1)
-            row.addWidget(text_label(value, 16, True))
-            asks.add(line)
-        asks.add(Rule())
-        asks.box.addSpacing(10)
-        finisher = choose_process(hole)
-        asks.add(text_label("So it wants", 20, True))
-        if finisher.processes:
-            words = {
-                "ream": "Reaming. A drill alone spreads wider than this.",
-                "drill": "Drilling with care: the expected hole must fall inside.",
-            }
-            asks.add(text_label(words[finisher.processes[0]], 15, wrap=True))
-        for reason in finisher.why_not:
-            line = QWidget()
-            row = QHBoxLayout(line)
-            row.setContentsMargins(0, 0, 0, 0)
-            row.addWidget(Mark("reject", 8, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
-            row.addWidget(text_label(reason[0].upper() + reason[1:] + ".", 15, wrap=True), 1)
-            asks.add(line)
-        plan = self.session.plan
-        if plan is not None and not plan.routes and not finisher.why_not:
-            asks.box.addSpacing(8)
-            line = QWidget()
-            row = QHBoxLayout(line)
-            row.setContentsMargins(0, 0, 0, 0)
-            row.addWidget(Mark("reject", 8, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
-            row.addWidget(text_label(plan.why_not[0][0].upper() + plan.why_not[0][1:] + ".", 15, wrap=True), 1)
-            asks.add(line)
-        if plan is not None and plan.routes:
-            asks.box.addSpacing(8)
-            go = Link(f"Plan: {plan.routes[0].minutes:.0f} min, {len(plan.routes[0].operations)} steps", 16)
-            go.clicked.connect(lambda: self.window().go("plan"))  # type: ignore[union-attr]
-            asks.add(go)
+        self.asks.show_hole(hole)
+        self._show_troubles()
