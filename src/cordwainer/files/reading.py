@@ -12,6 +12,7 @@ from cordwainer.core.lengths import Length, parse
 from cordwainer.files.documents import show
 
 Model = TypeVar("Model", bound="Document")
+Piece = TypeVar("Piece", bound="Part")
 
 
 class Part(BaseModel):
@@ -29,6 +30,14 @@ class Document(Part):
 
 def validate(model: type[Model], data: dict[str, Any]) -> Model:
     """The document as its model; the first thing wrong becomes an `InputError`."""
+    try:
+        return model.model_validate(data)
+    except ValidationError as bad:
+        raise _first(bad) from None
+
+
+def validate_part(model: type[Piece], data: dict[str, Any]) -> Piece:
+    """A piece of a document as its model; the first thing wrong becomes an `InputError`."""
     try:
         return model.model_validate(data)
     except ValidationError as bad:

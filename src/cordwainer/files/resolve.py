@@ -55,6 +55,7 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         existing_mm=hole.existing_hole.mm if hole.existing_hole else None,
         part_thickness_mm=hole.part_thickness.mm if hole.part_thickness else None,
         floor_mm=hole.floor.mm if hole.floor is not None else DEFAULT_FLOOR_MM,
+        floor_given=hole.floor is not None,
         wall_mm=hole.wall.mm if hole.wall else None,
         curve_radius_mm=hole.curve_radius.mm if hole.curve_radius else None,
         cross_mm=hole.cross_diameter.mm if hole.cross_diameter else None,

@@ -20,7 +20,7 @@ from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import KINDS, Tool
 from cordwainer.files.documents import read_document
 from cordwainer.files.fields import TOOL_LENGTHS, NotNegative, Positive, Signed
-from cordwainer.files.reading import Document, Part, validate
+from cordwainer.files.reading import Document, Part, validate, validate_part
 from cordwainer.files.shop_out import shop_data
 
 FORMAT = "cordwainer-shop"
@@ -57,6 +57,13 @@ class ChuckFile(Part):
     max: Positive
 
 
+class OffsetFile(Part):
+    """How far the tailstock stands off the spindle's axis."""
+
+    dx: Signed
+    dy: Signed
+
+
 class MachineFile(Part):
     """One machine of a shop file."""
 
@@ -74,6 +81,7 @@ class MachineFile(Part):
     scales: list[ScaleFile] = Field(default_factory=list)
     backlash: Positive | None = None
     runout: Positive | None = None
+    tailstock_offset: OffsetFile | None = None
     fluid: Literal["none", "brush", "flood", "through"] = "brush"
     drive: Literal["belt", "gear"] = "belt"
     rate_per_hour: float | None = Field(default=None, ge=0)
@@ -110,6 +118,7 @@ class ToolFile(Part):
     pitch: Positive | None = None
     included_angle_deg: float | None = Field(default=None, gt=0, lt=180)
     quantity: int = Field(default=1, ge=0)
+    out: int = Field(default=0, ge=0)
     drawer: str | None = None
     condition: Literal["good", "worn", "chipped", "blunt"] = "good"
     regrinds: int = Field(default=0, ge=0)
@@ -148,6 +157,10 @@ def _taper(value: str | int | None) -> int | None:
     return int(digits)
 
 
+def _offset(entry: OffsetFile | None) -> tuple[float, float] | None:
+    return (entry.dx.mm, entry.dy.mm) if entry is not None else None
+
+
 def machine_from(entry: MachineFile) -> Machine:
     """The machine as the core knows it."""
     if not entry.speeds_rpm and entry.speed_range_rpm is None:
@@ -171,6 +184,7 @@ def machine_from(entry: MachineFile) -> Machine:
         feeds_mm_per_rev=tuple(sorted(entry.feeds_mm_per_rev)) if entry.feeds_mm_per_rev else None,
         backlash_mm=entry.backlash.mm if entry.backlash else None,
         runout_mm=entry.runout.mm if entry.runout else None,
+        tailstock_offset_mm=_offset(entry.tailstock_offset),
         fluid=entry.fluid,
         drive=entry.drive,
         rate_per_hour=entry.rate_per_hour,
@@ -251,10 +265,16 @@ def tool_from(entry: ToolFile) -> Tool:
         id=entry.id or str(uuid.uuid4()),
         material=entry.material,
         quantity=entry.quantity,
+        out=entry.out,
         condition=entry.condition,
         regrinds=entry.regrinds,
         **given,
     )
+
+
+def tool_of(entry: dict[str, Any]) -> Tool:
+    """A tool from an entry as a shop file holds it. Raises `InputError`."""
+    return tool_from(validate_part(ToolFile, entry))
 
 
 def _center_base(entry: ToolFile) -> Tool:

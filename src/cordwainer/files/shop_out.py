@@ -42,11 +42,15 @@ def machine_data(machine: Machine) -> dict[str, Any]:
         "scales": [scale_data(scale) for scale in machine.scales],
         "backlash": _mm(machine.backlash_mm),
         "runout": _mm(machine.runout_mm),
-        "tailstock_offset": None,
+        "tailstock_offset": _offset(machine.tailstock_offset_mm),
         "fluid": machine.fluid,
         "drive": machine.drive,
         "rate_per_hour": machine.rate_per_hour,
     }
+
+
+def _offset(pair: tuple[float, float] | None) -> dict[str, str | None] | None:
+    return None if pair is None else {"dx": _mm(pair[0]), "dy": _mm(pair[1])}
 
 
 def _mm(value: float | None) -> str | None:
@@ -81,6 +85,7 @@ def tool_data(tool: Tool) -> dict[str, Any]:
         "center_cutting": tool.center_cutting,
         "included_angle_deg": tool.included_angle_deg,
         "quantity": tool.quantity,
+        "out": tool.out,
         "drawer": tool.drawer,
         "condition": tool.condition,
         "regrinds": tool.regrinds,

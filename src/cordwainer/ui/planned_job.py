@@ -10,6 +10,8 @@ from PyQt6.QtCore import QThreadPool, QTimer, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.machines import machines as built_in_machines
+from cordwainer.files.crib import machine_with
+from cordwainer.ui.crib_book import CribBook
 from cordwainer.ui.open_job import OpenJob
 from cordwainer.ui.places import Recovery, Settings
 from cordwainer.ui.plan_task import PlanTask, WarmUp
@@ -38,6 +40,10 @@ class PlannedJob(OpenJob):
         super().__init__(settings, recovery)
         self.shop_name = str(settings.get("shop", "catalog"))
         self._found_shop: Shop | None = None
+        self._base_shop: Shop | None = None
+        self.crib = CribBook(self.undo)
+        self.crib.changed.connect(self._crib_changed)
+        self.crib.said.connect(self.said)
         self.unit = "in" if settings.get("unit") == "in" else "mm"
         self.generation = 0
         self.plans: dict[str, HolePlan] = {}
@@ -69,15 +75,29 @@ class PlannedJob(OpenJob):
                 self.shop_name = "catalog"
                 self.said.emit(f"The shop file was not read, the catalog stands in. {bad}")
                 found = load_shop("catalog")
-            self._found_shop = self._with_own_machines(found)
+            self._base_shop = self._with_own_machines(found)
+            self.crib.use(self.shop_name, self.shop_name == self.settings.get("shop", "catalog"))
+            self._found_shop = self.crib.applied(self._base_shop)
         return self._found_shop
+
+    def _crib_changed(self) -> None:
+        """Plan with what the crib holds now."""
+        if self._base_shop is not None:
+            self._found_shop = self.crib.applied(self._base_shop)
+        self.replan()
+        self.changed.emit()
 
     @property
     def machines(self) -> tuple[Machine, ...]:
         """The machines of the shop in use, known without its tools where it is built in."""
-        if self._found_shop is None and self.shop_name in ("demo", "catalog"):
+        if self._found_shop is None and self.shop_name in ("demo", "catalog") and not self._has_notes():
             return self._own_machines(built_in_machines())
         return self.shop.machines
+
+    def _has_notes(self) -> bool:
+        """Whether this crib has changes of its own; they may speak of machines."""
+        self.crib.use(self.shop_name, self.shop_name == self.settings.get("shop", "catalog"))
+        return not self.crib.untouched
 
     def _with_own_machines(self, shop: Shop) -> Shop:
         return replace(shop, machines=self._own_machines(shop.machines))
@@ -114,11 +134,12 @@ class PlannedJob(OpenJob):
 
     def use_shop(self, name: str, *, keep: bool = True) -> None:
         """Plan with another shop; `keep` makes it the user's own from now on."""
-        shop = None if name in ("demo", "catalog") else self._with_own_machines(load_shop(name))
+        if name not in ("demo", "catalog"):
+            load_shop(name)
         self.shop_name = name
         if keep:
             self.settings.put("shop", name)
-        self._found_shop = shop
+        self._found_shop = None
         self.replan()
         self.changed.emit()
 
@@ -130,12 +151,15 @@ class PlannedJob(OpenJob):
 
     def set_own_machine(self, machine_id: str, speeds: list[float], power_kw: float) -> None:
         """Note what the user's own machine has; kept in the settings."""
-        own = dict(self.settings.get("machines", {}))
-        own[machine_id] = {"speeds_rpm": speeds, "power_kw": power_kw}
-        self.settings.put("machines", own)
-        self._found_shop = None
-        self.replan()
-        self.changed.emit()
+        self.set_machine_fields(machine_id, speeds_rpm=speeds, power_kw=power_kw)
+
+    def set_machine_fields(self, machine_id: str, **fields: Any) -> None:
+        """Note what a machine of the shop has; undoable, kept with the crib. Raises `InputError`."""
+        machine = next(m for m in self.shop.machines if m.id == machine_id)
+        machine_with(machine, fields)
+        self.crib.edit(
+            f"Change {machine.name}", lambda data: data["machines"].setdefault(machine_id, {}).update(fields)
+        )
 
     @property
     def machine(self) -> Machine:
@@ -151,9 +175,8 @@ class PlannedJob(OpenJob):
             replace(hole, name="", count=1),
             repr(entry.get("sequence")) + repr(entry.get("sequence_only")),
             self.shop_name,
-            self.machine.id,
-            self.machine.speeds_rpm,
-            self.machine.power_kw,
+            self.crib.generation,
+            self.machine,
             file.material,
             file.hardness_bhn,
             self.job.practice,

@@ -84,6 +84,7 @@ class Hole:
     existing_mm: float | None = None
     part_thickness_mm: float | None = None
     floor_mm: float = DEFAULT_FLOOR_MM
+    floor_given: bool = False
     wall_mm: float | None = None
     curve_radius_mm: float | None = None
     cross_mm: float | None = None

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from cordwainer.core.cutting.depth import point_length
 from cordwainer.core.cutting.profile import DRAWN_POINT_DEG, counterbore_depth
 from cordwainer.core.lengths import Length, from_mm, in_inches
-from cordwainer.core.part.hole import DEFAULT_FLOOR_MM, Hole
+from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.thread import SPARE_TURNS, TAP_LEAD_TURNS
 from cordwainer.core.tables import constant
 
@@ -80,7 +80,7 @@ def _far_face(hole: Hole) -> list[Trouble]:
     point = 0.0 if flat else point_length(hole.nominal_mm, DRAWN_POINT_DEG)
     left = thick - hole.depth_mm - point
     least = hole.floor_mm
-    if least == DEFAULT_FLOOR_MM:
+    if not hole.floor_given:
         least = max(min(THIN_MM, THIN_PER_D * hole.nominal_mm), least)
     if left >= least - 1e-9:
         return []
@@ -104,7 +104,7 @@ def _far_face(hole: Hole) -> list[Trouble]:
     ways.append(
         Way("Through", (("through", True), ("depth", str(_written(thick, unit))), ("part_thickness", None)))
     )
-    if 0 < left < hole.floor_mm or left > 0:
+    if left > 0:
         ways.append(
             Way(f"Keep it, {shown(left)} is enough", (("floor", str(_written(max(left - 0.01, 0), unit))),))
         )

@@ -71,6 +71,7 @@ class Machine:
     feeds_mm_per_rev: tuple[float, ...] | None = None
     backlash_mm: float | None = None
     runout_mm: float | None = None
+    tailstock_offset_mm: tuple[float, float] | None = None
     fluid: str = "brush"
     drive: str = "belt"
     rate_per_hour: float | None = None

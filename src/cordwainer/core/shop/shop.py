@@ -45,10 +45,10 @@ class Shop:
         return frozenset(tool.id for tool in self.tools)
 
     def of_kind(self, kind: str) -> tuple[Tool, ...]:
-        """Usable tools of one kind, smallest first: not chipped, blunt or all gone."""
+        """Usable tools of one kind, smallest first: not chipped, blunt, all gone or all out."""
         if kind not in self._by_kind:
             pool = self.tools.of_kind(kind) if isinstance(self.tools, Drawers) else self.tools
-            found = [t for t in pool if t.kind == kind and t.quantity > 0 and t.condition in ("good", "worn")]
+            found = [t for t in pool if t.kind == kind and t.quantity > t.out and t.condition in ("good", "worn")]
             found.sort(key=lambda t: (t.diameter_mm, t.series, t.designation))
             self._by_kind[kind] = tuple(found)
         return self._by_kind[kind]

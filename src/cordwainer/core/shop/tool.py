@@ -36,7 +36,7 @@ class Tool:
     """One tool of the crib; lengths in millimeters, `limits` are a reamer's own sizes.
 
     `oversize_factor` is what the logbook has learned of this very drill: measured oversize
-    over the survey's mean, 1 until it knows better.
+    over the survey's mean, 1 until it knows better. `out` of the `quantity` are out on a job.
     """
 
     id: str
@@ -67,6 +67,7 @@ class Tool:
     pilot_diameter_mm: float | None = None
     pitch_mm: float | None = None
     quantity: int = 1
+    out: int = 0
     drawer: str = ""
     condition: str = "good"
     regrinds: int = 0

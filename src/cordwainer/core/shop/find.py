@@ -1,0 +1,38 @@
+"""Finding tools by size in any notation, or by words."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.part.callout_words import INCH_LOOK
+from cordwainer.core.shop.tool import Tool
+
+NEAR_SHARE, NEAR_MM = 0.015, 0.08
+
+
+def words_of(tool: Tool) -> str:
+    """Everything a tool may be found by, in small letters."""
+    parts = (tool.name, tool.series, tool.drawer, tool.condition, tool.note, tool.material, tool.shank, tool.zone)
+    state = "to get" if tool.quantity == 0 else ("out" if tool.out >= tool.quantity else "")
+    return " ".join((*parts, f"drawer {tool.drawer}", state, tool.kind.replace("_", " "))).lower()
+
+
+def find_tools(tools: Sequence[Tool], haystacks: Sequence[str], text: str, unit: str) -> list[Tool]:
+    """Tools of a size near the one written (nearest first), or those with every word in them.
+
+    `haystacks` are the `words_of` the tools, in their order. A size is anything lengths are written in:
+    ``6.8``, ``.2660``, ``17/64``, ``#7``, ``letter F``; bare figures are in `unit`.
+    """
+    shown = text.strip().lower()
+    if not shown:
+        return list(tools)
+    try:
+        size = parse(shown, "in" if INCH_LOOK.search(shown) else unit).mm
+    except InputError:
+        wanted = shown.split()
+        return [tool for tool, hay in zip(tools, haystacks, strict=True) if all(word in hay for word in wanted)]
+    reach = max(NEAR_SHARE * size, NEAR_MM)
+    near = [(abs(tool.diameter_mm - size), index) for index, tool in enumerate(tools)]
+    return [tools[index] for off, index in sorted(near) if off <= reach]

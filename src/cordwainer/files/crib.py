@@ -1,0 +1,220 @@
+"""What a shop's own people changed in its crib, kept beside the shop it started from.
+
+A built-in shop and a shop file both stay as they are; the changes are one small document: fields of tools by id,
+tools added, tools taken away, machines and gauges corrected.
+"""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable
+from dataclasses import replace
+from functools import cache
+from typing import Any
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import Length, parse
+from cordwainer.core.shop.gauge import Gauge
+from cordwainer.core.shop.machine import Machine, Scale
+from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.stock import Drawers
+from cordwainer.core.shop.tool import KINDS, Tool
+
+FORMAT = "cordwainer-crib"
+TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point")
+CONDITIONS = ("good", "worn", "chipped", "blunt")
+MACHINE_LENGTHS = {
+    "chuck_max": "chuck_max_mm",
+    "travel": "travel_mm",
+    "backlash": "backlash_mm",
+    "runout": "runout_mm",
+}
+MACHINE_NUMBERS = ("power_kw", "thrust_n", "rate_per_hour")
+CHUCKS, FLUIDS = ("keyed", "keyless", "collet"), ("none", "brush", "flood", "through")
+
+
+def blank(shop: str) -> dict[str, Any]:
+    """No changes yet."""
+    return {
+        "format": FORMAT,
+        "version": 1,
+        "shop": shop,
+        "changed": {},
+        "added": [],
+        "removed": [],
+        "machines": {},
+        "gauges": {},
+    }
+
+
+def checked(data: dict[str, Any]) -> dict[str, Any]:
+    """A changes document whose parts have the shapes they must have. Raises `InputError`."""
+    for key, wanted in (
+        ("changed", dict),
+        ("added", list),
+        ("removed", list),
+        ("machines", dict),
+        ("gauges", dict),
+    ):
+        if not isinstance(data.setdefault(key, wanted()), wanted):
+            raise InputError(key, f"holds no {'object' if wanted is dict else 'list'}")
+    for identifier, fields in data["changed"].items():
+        if not isinstance(fields, dict):
+            raise InputError(f"changed.{identifier}", "holds no object")
+        for name, value in fields.items():
+            check_field(name, value)
+    return data
+
+
+def check_field(name: str, value: Any) -> None:
+    """Whether a tool's field may be changed to a value. Raises `InputError`."""
+    if name not in TOOL_FIELDS:
+        raise InputError(name, f"cannot be changed here; {', '.join(TOOL_FIELDS)} can")
+    if name in ("quantity", "out", "regrinds"):
+        if not isinstance(value, int) or isinstance(value, bool) or not 0 <= value <= 10_000:
+            raise InputError(name, f"'{value}' is not a count; write a whole number from 0")
+    elif name == "condition":
+        if value not in CONDITIONS:
+            raise InputError(name, f"'{value}' is not a condition; write one of {', '.join(CONDITIONS)}")
+    elif name == "price":
+        if value is not None and (not isinstance(value, int | float) or value < 0):
+            raise InputError(name, f"'{value}' is not a price; write a figure from 0")
+    elif name == "point":
+        if value is not None and not isinstance(value, dict):
+            raise InputError(name, "holds no object")
+    elif not isinstance(value, str):
+        raise InputError(name, f"'{value}' is not text")
+
+
+def with_changes(base: Shop, data: dict[str, Any]) -> Shop:
+    """A shop with the changes in it; each kind of tool is made when it is first asked for."""
+    changed, removed = data["changed"], set(data["removed"])
+    added: dict[str, list[dict[str, Any]]] = {}
+    for entry in data["added"]:
+        added.setdefault(str(entry.get("kind")), []).append(entry)
+
+    @cache
+    def make(kind: str) -> tuple[Tool, ...]:
+        known = base.tools.of_kind(kind) if isinstance(base.tools, Drawers) else _of_kind(base, kind)
+        found = [t for t in known if t.id not in removed]
+        if kind in added:
+            from cordwainer.files.shop import tool_of
+
+            found += [tool_of(entry) for entry in added[kind] if entry.get("id") not in removed]
+        return tuple(_changed(tool, changed[tool.id]) if tool.id in changed else tool for tool in found)
+
+    return Shop(
+        base.name,
+        tuple(machine_with(m, data["machines"].get(m.id)) for m in base.machines),
+        Drawers(make),
+        tuple(gauge_with(g, data["gauges"].get(g.id)) for g in base.gauges),
+    )
+
+
+def _of_kind(base: Shop, kind: str) -> tuple[Tool, ...]:
+    return tuple(tool for tool in base.tools if tool.kind == kind)
+
+
+def _changed(tool: Tool, fields: dict[str, Any]) -> Tool:
+    return replace(tool, **{name: value for name, value in fields.items() if name != "point"})
+
+
+def all_tools(shop: Shop) -> tuple[Tool, ...]:
+    """Every tool of a shop, usable or not, kind by kind, by size."""
+    found: list[Tool] = []
+    for kind in KINDS:
+        pool = shop.tools.of_kind(kind) if isinstance(shop.tools, Drawers) else _of_kind(shop, kind)
+        found += sorted(pool, key=lambda t: (t.diameter_mm, t.series, t.designation))
+    return tuple(found)
+
+
+# -- machines and gauges ----------------------------------------------------------------------------
+
+
+def machine_with(machine: Machine, fields: dict[str, Any] | None) -> Machine:
+    """A machine with what its own people know of it. Raises `InputError` naming the field."""
+    if not fields:
+        return machine
+    values: dict[str, Any] = {}
+    for name, value in fields.items():
+        try:
+            values |= _machine_value(machine, name, value)
+        except InputError as bad:
+            raise bad.inside(name) if not bad.field else bad from None
+    return replace(machine, **values)
+
+
+def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
+    if name == "speeds_rpm":
+        speeds = tuple(sorted({_number(n, 200_000.0) for n in value})) if isinstance(value, list) else ()
+        if not speeds:
+            raise InputError("", "has no speed; write them with blanks between, as '130 210 330'")
+        return {"speeds_rpm": speeds, "speed_range_rpm": None}
+    if name in MACHINE_NUMBERS:
+        return {name: _number(value, 1e7)}
+    if name in MACHINE_LENGTHS:
+        return {MACHINE_LENGTHS[name]: _length(value).mm if value is not None else None}
+    if name == "taper":
+        if value is not None and (not isinstance(value, int) or not 0 <= value <= 7):
+            raise InputError("", f"'{value}' is not a Morse taper; write 0 to 7, or nothing")
+        return {"taper": value}
+    if name == "chuck_kind" and value in CHUCKS:
+        return {"chuck_kind": value}
+    if name == "fluid" and value in FLUIDS:
+        return {"fluid": value}
+    if name == "tailstock_offset" and isinstance(value, dict):
+        pair = tuple(_length(value.get(axis, "0 mm"), signed=True).mm for axis in ("dx", "dy"))
+        return {"tailstock_offset_mm": pair}
+    if name in ("scale_start", "scale_division", "wheel_turn", "wheel_division"):
+        return {"scales": _scales(machine, name, _length(value, signed=name == "scale_start"))}
+    raise InputError("", f"'{value}' does not fit {name.replace('_', ' ')}")
+
+
+def _scales(machine: Machine, name: str, value: Length) -> tuple[Scale, ...]:
+    scales = list(machine.scales)
+    wanted = machine.depth_scale if name.startswith("scale") else machine.wheel
+    if wanted is None:
+        raise InputError("", "has no such scale")
+    place = scales.index(wanted)
+    key = {"scale_start": "start", "wheel_turn": "per_rev"}.get(name, "division")
+    values: dict[str, Any] = {key: value}
+    scales[place] = replace(wanted, **values)
+    return tuple(scales)
+
+
+def gauge_with(gauge: Gauge, fields: dict[str, Any] | None) -> Gauge:
+    """A gauge with its own figures."""
+    if not fields:
+        return gauge
+    names = {"resolution": "resolution_mm", "expanded_uncertainty": "expanded_mm", "jaw_land": "jaw_land_mm"}
+    values: dict[str, Any] = {
+        names[key]: _length(value).mm if value is not None else None
+        for key, value in fields.items()
+        if key in names
+    }
+    return replace(gauge, **values)
+
+
+def _number(value: Any, most: float) -> float:
+    if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value < most:
+        raise InputError("", f"'{value}' is not a figure above zero")
+    return float(value)
+
+
+def _length(value: Any, *, signed: bool = False) -> Length:
+    return value if isinstance(value, Length) else parse(value, signed=signed)
+
+
+def edited(data: dict[str, Any], change: Callable[[dict[str, Any]], None]) -> dict[str, Any]:
+    """The document after a change, checked; the one before is left as it was."""
+    after = copy.deepcopy(data)
+    change(after)
+    return checked(after)
+
+
+def change_tool(data: dict[str, Any], tool: Tool, **fields: Any) -> None:
+    """Note changed fields of a tool."""
+    entry = data["changed"].setdefault(tool.id, {})
+    for name, value in fields.items():
+        check_field(name, value)
+        entry[name] = value

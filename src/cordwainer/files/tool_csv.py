@@ -1,0 +1,186 @@
+"""Tools as CSV, one row a tool, columns named as in a shop file; rows that cannot be read are named with why."""
+
+from __future__ import annotations
+
+import csv
+import io
+import uuid
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Any
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.shop.tool import KINDS, Tool
+from cordwainer.files.documents import LARGEST_BYTES, write_text
+from cordwainer.files.fields import TOOL_LENGTHS
+from cordwainer.files.reading import validate_part
+from cordwainer.files.shop import ToolFile, tool_from
+from cordwainer.files.shop_out import tool_data
+
+TRUE, FALSE = {"true", "yes", "1", "x"}, {"false", "no", "0"}
+FLAGS = ("split_point", "center_cutting")
+NUMBERS = ("point_angle_deg", "included_angle_deg", "price")
+COUNTS = ("flutes", "margins", "quantity", "regrinds", "out")
+COLUMNS = (
+    "id", "kind", "diameter", "designation", "series", "drawer", "quantity", "condition", "note", "material",
+    "point_angle_deg", "split_point", "flutes", "margins", "shank", "coating", "zone", "limits",
+    "center_cutting", "included_angle_deg", "regrinds", "price", *TOOL_LENGTHS,
+)  # fmt: skip
+MOST_ROWS = 50_000
+
+
+@dataclass(frozen=True)
+class Refused:
+    """A row that cannot be read: its line in the file, and why."""
+
+    line: int
+    reason: str
+
+
+@dataclass(frozen=True)
+class Read:
+    """Rows read: tools ready to be added (with their entries), tools that match ones here, rows refused."""
+
+    new: tuple[dict[str, Any], ...]
+    matched: tuple[tuple[Tool, dict[str, Any]], ...]
+    refused: tuple[Refused, ...]
+    unknown: tuple[str, ...]
+
+    @property
+    def good(self) -> int:
+        """How many rows can be taken."""
+        return len(self.new) + len(self.matched)
+
+
+def read_file(path: Path, present: Sequence[Tool]) -> Read:
+    """Read a CSV file; `present` are the tools a row may match. Raises `InputError` for the whole file."""
+    try:
+        if path.stat().st_size > LARGEST_BYTES:
+            raise InputError("", f"{path.stat().st_size / 1e6:.1f} MB is too large; files over 5 MB are not read")
+        text = path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError:
+        raise InputError("", "is not text in UTF-8; save it as CSV in UTF-8") from None
+    except OSError as bad:
+        raise InputError("", f"cannot be read: {bad.strerror}") from None
+    return read_text(text, present)
+
+
+def read_text(text: str, present: Sequence[Tool]) -> Read:
+    """Rows of a CSV text. A row matches by `id`, else by drawer and designation, else it is new."""
+    if "\0" in text:
+        raise InputError("", "is not text; save it as CSV")
+    lines = text.splitlines()
+    first = next((line for line in lines if line.strip()), "")
+    comma = max((",", ";", "\t"), key=first.count)
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=comma)
+    head, rows = _head_and_rows(reader)
+    if "diameter" not in head:
+        raise InputError("line 1", f"no column 'diameter'; the columns are named {', '.join(COLUMNS[:8])}, ...")
+    unknown = tuple(
+        name for name in head if name and name not in (*COLUMNS, "out", "name") and not name.endswith("_mm")
+    )
+    by_id = {tool.id: tool for tool in present}
+    by_place = {(tool.kind, tool.drawer, tool.designation): tool for tool in present if tool.drawer}
+    new: list[dict[str, Any]] = []
+    matched: list[tuple[Tool, dict[str, Any]]] = []
+    refused: list[Refused] = []
+    for line, cells in rows:
+        try:
+            entry, tool = _row(head, cells)
+        except InputError as bad:
+            refused.append(Refused(line, f"{bad.field}: {bad.problem}" if bad.field else bad.problem))
+            continue
+        here = by_id.get(str(entry.get("id", ""))) or by_place.get((tool.kind, tool.drawer, tool.designation))
+        if here is not None:
+            matched.append((here, entry))
+        else:
+            new.append({**entry, "id": entry.get("id") or str(uuid.uuid4())})
+    return Read(tuple(new), tuple(matched), tuple(refused), unknown)
+
+
+def _head_and_rows(reader: Any) -> tuple[list[str], list[tuple[int, list[str]]]]:
+    head: list[str] = []
+    rows: list[tuple[int, list[str]]] = []
+    try:
+        for cells in reader:
+            if not any(cell.strip() for cell in cells):
+                continue
+            if not head:
+                head = [cell.strip().lower().replace(" ", "_") for cell in cells]
+                continue
+            rows.append((reader.line_num, cells))
+            if len(rows) > MOST_ROWS:
+                raise InputError("", f"more than {MOST_ROWS} rows; split the file")
+    except csv.Error as bad:
+        raise InputError(f"line {reader.line_num}", f"not readable as CSV: {bad}") from None
+    if not head:
+        raise InputError("", "is empty; its first line names the columns")
+    twice = sorted({name for name in head if name and head.count(name) > 1})
+    if twice:
+        raise InputError("line 1", f"column '{twice[0]}' stands twice; keep one of them")
+    return head, rows
+
+
+def _row(head: list[str], cells: list[str]) -> tuple[dict[str, Any], Tool]:
+    if len(cells) > len(head) and any(cell.strip() for cell in cells[len(head) :]):
+        raise InputError("", f"{len(cells)} cells under {len(head)} columns; is a comma inside a figure?")
+    entry: dict[str, Any] = {}
+    for name, cell in zip(head, cells, strict=False):
+        text = cell.strip()
+        if text and (name in COLUMNS or name == "out"):
+            entry[name] = _value(name, text)
+    entry.setdefault("kind", "drill")
+    if entry["kind"] not in KINDS:
+        raise InputError("kind", f"'{entry['kind']}' is not a kind of tool; write one of {', '.join(KINDS)}")
+    if "diameter" not in entry:
+        raise InputError("diameter", "missing; write it as '6.8 mm', '1/4 in' or '#7'")
+    return entry, tool_from(validate_part(ToolFile, entry))
+
+
+def _value(name: str, text: str) -> Any:
+    if name in FLAGS:
+        if text.lower() not in TRUE | FALSE:
+            raise InputError(name, f"'{text}' does not fit here; write yes or no")
+        return text.lower() in TRUE
+    if name in COUNTS:
+        if not text.isdigit():
+            raise InputError(name, f"'{text}' does not fit here; write a whole number from 0")
+        return int(text)
+    if name in NUMBERS:
+        try:
+            return float(text.replace(",", "."))
+        except ValueError:
+            raise InputError(name, f"'{text}' does not fit here; write a number") from None
+    if name == "limits":
+        parts = [part.strip() for part in text.replace(" to ", "/").split("/ ")]
+        if len(parts) != 2:
+            raise InputError(name, f"'{text}' are not two limits; write '0.4995 in to 0.5000 in'")
+        return parts
+    return text
+
+
+def to_text(tools: Sequence[Tool]) -> str:
+    """Tools as CSV with every column, as import takes it."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out)
+    writer.writerow([*COLUMNS, "out"])
+    for tool in tools:
+        data = tool_data(tool)
+        writer.writerow([_cell(data.get(name)) for name in COLUMNS] + [tool.out or ""])
+    return out.getvalue()
+
+
+def _cell(value: Any) -> str:
+    if value is None or value == "":
+        return ""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        return " to ".join(str(item) for item in value)
+    return f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def write_file(path: Path, tools: Sequence[Tool]) -> None:
+    """Write tools as CSV, whole or not at all."""
+    write_text(path, to_text(tools))
