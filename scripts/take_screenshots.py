@@ -54,7 +54,7 @@ def identified(window: Window) -> None:
     """An unmarked drill measured with a caliper."""
     window.session.undo.undo()
     window.go("crib")
-    window.stages["crib"].reading.setText("5.95")  # type: ignore[attr-defined]
+    window.stages["crib"].what.reading.setText("5.95")  # type: ignore[attr-defined]
 
 
 def in_inches(window: Window) -> None:

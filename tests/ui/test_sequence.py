@@ -248,18 +248,20 @@ def test_what_is_this_drill(demo: Window, qtbot: QtBot) -> None:
     qtbot.keyClick(demo, Qt.Key.Key_C)
     crib = demo.stages["crib"]
     assert isinstance(crib, CribStage) and demo.stack.currentWidget() is crib
-    crib.second.setText("0.02")
-    qtbot.keyClicks(crib.reading, "5.95")
-    assert crib.answer.text() == "2 fit. Only 15/64 in is in this crib."
-    assert "15/64" in crib.axis.accessibleDescription() and "letter A" in crib.axis.accessibleDescription()
-    assert crib.chosen is not None and crib.chosen.designation == "15/64 in" and crib.tray is not None
-    assert [b.tool.designation for b in crib.tray.buttons if b.isChecked()] == ["15/64 in"]
-    crib.reading.setText("not a size")
-    assert crib.answer.text().startswith("Type a size")
-    crib.use_other()
-    crib.reading.setText("3.2")
-    crib.second.setText("3.4")
-    assert {c.named.name for c in crib.found} >= {"3.2 mm", "#30", "3.3 mm"}
-    crib.open(0)
-    qtbot.mouseClick(crib.tray.buttons[0], Qt.MouseButton.LeftButton)
-    assert crib.chosen is crib.tray.buttons[0].tool and "Chisel edge" in words(crib.card)
+    crib.what.second.setText("0.02")
+    qtbot.keyClicks(crib.what.reading, "5.95")
+    assert crib.what.answer.text() == "2 fit. Only 15/64 in is in this crib."
+    assert (
+        "15/64" in crib.what.axis.accessibleDescription() and "letter A" in crib.what.axis.accessibleDescription()
+    )
+    assert crib.chosen is not None and crib.chosen.designation == "15/64 in" and crib.drawers.tray is not None
+    assert [b.tool.designation for b in crib.drawers.tray.buttons if b.isChecked()] == ["15/64 in"]
+    crib.what.reading.setText("not a size")
+    assert crib.what.answer.text().startswith("Type a size")
+    crib.what.use_other()
+    crib.what.reading.setText("3.2")
+    crib.what.second.setText("3.4")
+    assert {c.named.name for c in crib.what.found} >= {"3.2 mm", "#30", "3.3 mm"}
+    crib.drawers.open(0)
+    qtbot.mouseClick(crib.drawers.tray.buttons[0], Qt.MouseButton.LeftButton)
+    assert crib.chosen is crib.drawers.tray.buttons[0].tool and "Chisel edge" in words(crib.card)

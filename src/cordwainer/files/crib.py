@@ -6,8 +6,7 @@ tools added, tools taken away, machines and gauges corrected.
 
 from __future__ import annotations
 
-import copy
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import cache
 from typing import Any
@@ -86,8 +85,12 @@ def check_field(name: str, value: Any) -> None:
         raise InputError(name, f"'{value}' is not text")
 
 
-def with_changes(base: Shop, data: dict[str, Any]) -> Shop:
-    """A shop with the changes in it; each kind of tool is made when it is first asked for."""
+def with_changes(base: Shop, data: dict[str, Any], made: dict[str, tuple[Any, Tool]] | None = None) -> Shop:
+    """A shop with the changes in it; each kind of tool is made when it is first asked for.
+
+    `made` keeps the added tools from one call to the next, as entries once added are never changed in place.
+    """
+    known_made = {} if made is None else made
     changed, removed = data["changed"], set(data["removed"])
     added: dict[str, list[dict[str, Any]]] = {}
     for entry in data["added"]:
@@ -95,12 +98,9 @@ def with_changes(base: Shop, data: dict[str, Any]) -> Shop:
 
     @cache
     def make(kind: str) -> tuple[Tool, ...]:
-        known = base.tools.of_kind(kind) if isinstance(base.tools, Drawers) else _of_kind(base, kind)
-        found = [t for t in known if t.id not in removed]
+        found = [t for t in of_kind(base, kind) if t.id not in removed]
         if kind in added:
-            from cordwainer.files.shop import tool_of
-
-            found += [tool_of(entry) for entry in added[kind] if entry.get("id") not in removed]
+            found += [_made(entry, known_made) for entry in added[kind] if entry.get("id") not in removed]
         return tuple(_changed(tool, changed[tool.id]) if tool.id in changed else tool for tool in found)
 
     return Shop(
@@ -111,8 +111,31 @@ def with_changes(base: Shop, data: dict[str, Any]) -> Shop:
     )
 
 
-def _of_kind(base: Shop, kind: str) -> tuple[Tool, ...]:
-    return tuple(tool for tool in base.tools if tool.kind == kind)
+def _made(entry: dict[str, Any], made: dict[str, tuple[Any, Tool]]) -> Tool:
+    from cordwainer.files.shop import tool_of
+
+    key = str(entry.get("id"))
+    if key not in made or made[key][0] is not entry:
+        made[key] = (entry, tool_of(entry))
+    return made[key][1]
+
+
+def make_added(data: dict[str, Any], made: dict[str, tuple[Any, Tool]]) -> None:
+    """Read every added tool once. Raises `InputError` naming the first that cannot be read."""
+    for index, entry in enumerate(data["added"]):
+        if not isinstance(entry, dict) or not entry.get("id"):
+            raise InputError(f"added[{index}]", "is no tool with an id")
+        try:
+            _made(entry, made)
+        except InputError as bad:
+            raise bad.inside(f"added[{index}]") from None
+
+
+def of_kind(shop: Shop, kind: str) -> tuple[Tool, ...]:
+    """The tools of one kind, usable or not, as the shop holds them."""
+    if isinstance(shop.tools, Drawers):
+        return shop.tools.of_kind(kind)
+    return tuple(tool for tool in shop.tools if tool.kind == kind)
 
 
 def _changed(tool: Tool, fields: dict[str, Any]) -> Tool:
@@ -123,9 +146,21 @@ def all_tools(shop: Shop) -> tuple[Tool, ...]:
     """Every tool of a shop, usable or not, kind by kind, by size."""
     found: list[Tool] = []
     for kind in KINDS:
-        pool = shop.tools.of_kind(kind) if isinstance(shop.tools, Drawers) else _of_kind(shop, kind)
-        found += sorted(pool, key=lambda t: (t.diameter_mm, t.series, t.designation))
+        found += sorted(of_kind(shop, kind), key=lambda t: (t.diameter_mm, t.series, t.designation))
     return tuple(found)
+
+
+def take_rows(
+    data: dict[str, Any], new: Sequence[dict[str, Any]], matched: Sequence[tuple[Tool, dict[str, Any]]]
+) -> None:
+    """Add tools read from a list, and note what it says of tools already here."""
+    data["added"].extend(new)
+    for tool, entry in matched:
+        fields = {
+            name: entry[name] for name in TOOL_FIELDS if name in entry and entry[name] != getattr(tool, name, None)
+        }
+        if fields:
+            change_tool(data, tool, **fields)
 
 
 # -- machines and gauges ----------------------------------------------------------------------------
@@ -135,13 +170,12 @@ def machine_with(machine: Machine, fields: dict[str, Any] | None) -> Machine:
     """A machine with what its own people know of it. Raises `InputError` naming the field."""
     if not fields:
         return machine
-    values: dict[str, Any] = {}
     for name, value in fields.items():
         try:
-            values |= _machine_value(machine, name, value)
+            machine = replace(machine, **_machine_value(machine, name, value))
         except InputError as bad:
             raise bad.inside(name) if not bad.field else bad from None
-    return replace(machine, **values)
+    return machine
 
 
 def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
@@ -205,11 +239,28 @@ def _length(value: Any, *, signed: bool = False) -> Length:
     return value if isinstance(value, Length) else parse(value, signed=signed)
 
 
+def for_plans(data: dict[str, Any]) -> dict[str, Any]:
+    """What of the changes a plan can depend on: all but notes, drawers and points read."""
+    changed = {}
+    for identifier, fields in data["changed"].items():
+        told = {name: value for name, value in fields.items() if name not in ("note", "drawer", "point")}
+        if told:
+            changed[identifier] = told
+    return data | {"changed": changed}
+
+
 def edited(data: dict[str, Any], change: Callable[[dict[str, Any]], None]) -> dict[str, Any]:
     """The document after a change, checked; the one before is left as it was."""
-    after = copy.deepcopy(data)
+    after = {key: _loose(value) for key, value in data.items()}
     change(after)
     return checked(after)
+
+
+def _loose(value: Any) -> Any:
+    """A copy down to the fields; entries of added tools are shared, as they are never changed in place."""
+    if isinstance(value, dict):
+        return {key: dict(item) if isinstance(item, dict) else item for key, item in value.items()}
+    return list(value) if isinstance(value, list) else value
 
 
 def change_tool(data: dict[str, Any], tool: Tool, **fields: Any) -> None:

@@ -6,14 +6,15 @@ import csv
 import io
 import uuid
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.tool import KINDS, Tool
-from cordwainer.files.documents import LARGEST_BYTES, write_text
+from cordwainer.files.documents import write_text
 from cordwainer.files.fields import TOOL_LENGTHS
+from cordwainer.files.lists import Refused, check_width, head_of, refused_row, rows_of, text_of
 from cordwainer.files.reading import validate_part
 from cordwainer.files.shop import ToolFile, tool_from
 from cordwainer.files.shop_out import tool_data
@@ -27,15 +28,7 @@ COLUMNS = (
     "point_angle_deg", "split_point", "flutes", "margins", "shank", "coating", "zone", "limits",
     "center_cutting", "included_angle_deg", "regrinds", "price", *TOOL_LENGTHS,
 )  # fmt: skip
-MOST_ROWS = 50_000
-
-
-@dataclass(frozen=True)
-class Refused:
-    """A row that cannot be read: its line in the file, and why."""
-
-    line: int
-    reason: str
+PASSED = (*COLUMNS, "out", "name", "why")
 
 
 @dataclass(frozen=True)
@@ -46,6 +39,7 @@ class Read:
     matched: tuple[tuple[Tool, dict[str, Any]], ...]
     refused: tuple[Refused, ...]
     unknown: tuple[str, ...]
+    head: tuple[str, ...] = ()
 
     @property
     def good(self) -> int:
@@ -55,31 +49,16 @@ class Read:
 
 def read_file(path: Path, present: Sequence[Tool]) -> Read:
     """Read a CSV file; `present` are the tools a row may match. Raises `InputError` for the whole file."""
-    try:
-        if path.stat().st_size > LARGEST_BYTES:
-            raise InputError("", f"{path.stat().st_size / 1e6:.1f} MB is too large; files over 5 MB are not read")
-        text = path.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError:
-        raise InputError("", "is not text in UTF-8; save it as CSV in UTF-8") from None
-    except OSError as bad:
-        raise InputError("", f"cannot be read: {bad.strerror}") from None
-    return read_text(text, present)
+    return read_text(text_of(path), present)
 
 
 def read_text(text: str, present: Sequence[Tool]) -> Read:
     """Rows of a CSV text. A row matches by `id`, else by drawer and designation, else it is new."""
-    if "\0" in text:
-        raise InputError("", "is not text; save it as CSV")
-    lines = text.splitlines()
-    first = next((line for line in lines if line.strip()), "")
-    comma = max((",", ";", "\t"), key=first.count)
-    reader = csv.reader(io.StringIO(text, newline=""), delimiter=comma)
-    head, rows = _head_and_rows(reader)
+    (_, first), *rows = rows_of(text)
+    head = head_of(first)
     if "diameter" not in head:
         raise InputError("line 1", f"no column 'diameter'; the columns are named {', '.join(COLUMNS[:8])}, ...")
-    unknown = tuple(
-        name for name in head if name and name not in (*COLUMNS, "out", "name") and not name.endswith("_mm")
-    )
+    unknown = tuple(name for name in head if name and name not in PASSED and not name.endswith("_mm"))
     by_id = {tool.id: tool for tool in present}
     by_place = {(tool.kind, tool.drawer, tool.designation): tool for tool in present if tool.drawer}
     new: list[dict[str, Any]] = []
@@ -89,42 +68,20 @@ def read_text(text: str, present: Sequence[Tool]) -> Read:
         try:
             entry, tool = _row(head, cells)
         except InputError as bad:
-            refused.append(Refused(line, f"{bad.field}: {bad.problem}" if bad.field else bad.problem))
+            refused.append(refused_row(line, bad, cells))
             continue
         here = by_id.get(str(entry.get("id", ""))) or by_place.get((tool.kind, tool.drawer, tool.designation))
         if here is not None:
             matched.append((here, entry))
         else:
-            new.append({**entry, "id": entry.get("id") or str(uuid.uuid4())})
-    return Read(tuple(new), tuple(matched), tuple(refused), unknown)
-
-
-def _head_and_rows(reader: Any) -> tuple[list[str], list[tuple[int, list[str]]]]:
-    head: list[str] = []
-    rows: list[tuple[int, list[str]]] = []
-    try:
-        for cells in reader:
-            if not any(cell.strip() for cell in cells):
-                continue
-            if not head:
-                head = [cell.strip().lower().replace(" ", "_") for cell in cells]
-                continue
-            rows.append((reader.line_num, cells))
-            if len(rows) > MOST_ROWS:
-                raise InputError("", f"more than {MOST_ROWS} rows; split the file")
-    except csv.Error as bad:
-        raise InputError(f"line {reader.line_num}", f"not readable as CSV: {bad}") from None
-    if not head:
-        raise InputError("", "is empty; its first line names the columns")
-    twice = sorted({name for name in head if name and head.count(name) > 1})
-    if twice:
-        raise InputError("line 1", f"column '{twice[0]}' stands twice; keep one of them")
-    return head, rows
+            fresh = {**entry, "id": entry.get("id") or str(uuid.uuid4())}
+            new.append(fresh)
+            by_id[str(fresh["id"])] = replace(tool, id=str(fresh["id"]))
+    return Read(tuple(new), tuple(matched), tuple(refused), unknown, tuple(head))
 
 
 def _row(head: list[str], cells: list[str]) -> tuple[dict[str, Any], Tool]:
-    if len(cells) > len(head) and any(cell.strip() for cell in cells[len(head) :]):
-        raise InputError("", f"{len(cells)} cells under {len(head)} columns; is a comma inside a figure?")
+    check_width(head, cells)
     entry: dict[str, Any] = {}
     for name, cell in zip(head, cells, strict=False):
         text = cell.strip()
@@ -153,7 +110,7 @@ def _value(name: str, text: str) -> Any:
         except ValueError:
             raise InputError(name, f"'{text}' does not fit here; write a number") from None
     if name == "limits":
-        parts = [part.strip() for part in text.replace(" to ", "/").split("/ ")]
+        parts = [part.strip() for part in text.split(" to ")]
         if len(parts) != 2:
             raise InputError(name, f"'{text}' are not two limits; write '0.4995 in to 0.5000 in'")
         return parts

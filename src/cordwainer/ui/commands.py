@@ -9,7 +9,7 @@ from dataclasses import dataclass
 class Command:
     """One command: the window's method, its words, its keys; `plain` keys rest while typing.
 
-    `group` is the heading it stands under in the sheet of shortcuts.
+    `group` is the heading it stands under in the sheet of shortcuts; `also` are other keys that do it.
     """
 
     method: str
@@ -18,6 +18,7 @@ class Command:
     plain: bool = False
     menu: bool = True
     group: str = "File"
+    also: str = ""
 
 
 COMMANDS: tuple[Command | None, ...] = (
@@ -31,17 +32,25 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("redo", "Redo", "Ctrl+Shift+Z", group="Edit"),
     None,
     Command("add_hole", "Add a hole", "Ctrl+H", group="Edit"),
+    Command("import_holes", "Import holes from a list…", "Ctrl+I", group="Edit"),
     Command("remove_hole", "Remove this hole", "Ctrl+Delete", group="Edit"),
     Command("next_trouble", "Next thing that does not add up", "F8", group="Edit"),
     Command("choose_kind", "Kind of hole", "Shift+K", plain=True, menu=False, group="Edit"),
     Command("choose_mouth", "At the mouth", "Shift+M", plain=True, menu=False, group="Edit"),
     Command("type_hole", "Type the hole as printed", "Ctrl+L", group="Edit"),
     None,
-    Command("go_print", "Print", "1", plain=True, group="Go to"),
-    Command("go_plan", "Plan", "2", plain=True, group="Go to"),
-    Command("go_measure", "Measure", "3", plain=True, group="Go to"),
-    Command("go_explain", "Explain", "4", plain=True, group="Go to"),
+    Command("go_print", "Print", "1", plain=True, group="Go to", also="Alt+1"),
+    Command("go_plan", "Plan", "2", plain=True, group="Go to", also="Alt+2"),
+    Command("go_measure", "Measure", "3", plain=True, group="Go to", also="Alt+3"),
+    Command("go_explain", "Explain", "4", plain=True, group="Go to", also="Alt+4"),
     Command("go_crib", "Crib, and what is this drill?", "C", plain=True, group="Go to"),
+    Command("find_tool", "Find a tool", "Ctrl+F", group="Crib"),
+    Command("tool_out", "This tool is out, or back", "O", plain=True, group="Crib"),
+    Command("tool_to_get", "This tool is to get, or here", "G", plain=True, group="Crib"),
+    Command("one_more_tool", "One more of this tool", "D", plain=True, group="Crib"),
+    Command("check_point", "Check this drill's point", "P", plain=True, group="Crib"),
+    Command("import_tools", "Import tools from a list…", group="Crib"),
+    Command("export_tools", "Export the crib…", group="Crib"),
     Command("previous_operation", "Previous operation", "Left", plain=True, menu=False, group="Go to"),
     Command("next_operation", "Next operation", "Right", plain=True, menu=False, group="Go to"),
     Command("previous_hole", "Previous hole", "Up", plain=True, menu=False, group="Go to"),

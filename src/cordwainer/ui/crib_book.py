@@ -57,6 +57,8 @@ class CribBook(QObject):
         self.keeps = False
         self.data = crib.blank("")
         self.generation = 0
+        self.edits = 0
+        self._made: dict[str, tuple[Any, Tool]] = {}
 
     def use(self, shop_name: str, keeps: bool) -> None:
         """Turn to a shop's changes; an unreadable file is said, set aside, and replaced by none."""
@@ -65,11 +67,14 @@ class CribBook(QObject):
         self.shop_name, self.keeps = shop_name, keeps
         self.data = crib.blank(shop_name)
         self.generation += 1
+        self.edits += 1
         path = self.path
         if not keeps or not path.exists():
             return
         try:
-            self.data = crib.checked(read_document(path, crib.FORMAT))
+            data = crib.checked(read_document(path, crib.FORMAT))
+            crib.make_added(data, self._made)
+            self.data = data
         except InputError as bad:
             aside = path.with_suffix(".unreadable.json")
             self.said.emit(f"The notes on this crib were not read and stand in {aside.name}. {bad}")
@@ -94,7 +99,7 @@ class CribBook(QObject):
         if self.untouched:
             return base
         try:
-            return crib.with_changes(base, self.data)
+            return crib.with_changes(base, self.data, self._made)
         except InputError as bad:
             self.said.emit(f"Some notes on this crib do not fit and are left out. {bad}")
             return crib.with_changes(base, self.data | {"machines": {}, "gauges": {}})
@@ -111,8 +116,10 @@ class CribBook(QObject):
 
     def take(self, data: dict[str, Any]) -> None:
         """Make a checked document the current one, and write it down."""
+        if crib.for_plans(data) != crib.for_plans(self.data):
+            self.generation += 1
+        self.edits += 1
         self.data = data
-        self.generation += 1
         if self.keeps:
             try:
                 write_json(self.path, data)

@@ -27,13 +27,9 @@ class HoleCommands(SequenceCommands):
 
     def add_hole(self) -> None:
         """Another hole, like the selected one in material and machine."""
-        names = {hole.id for hole in self.session.job.holes}
-        fresh = next(
-            f"{letter}{n}"
-            for n in ("", *range(2, 99))
-            for letter in "ABCDEFGHJKLMNPRSTUVWXY"
-            if f"{letter}{n}" not in names
-        )
+        from cordwainer.files.hole_csv import free_id
+
+        fresh = free_id({hole.id for hole in self.session.job.holes})
         entry = {"id": fresh, "kind": "plain", "diameter": "8 mm", "depth": "20 mm", "through": True}
         if self.session.unit == "in":
             entry |= {"diameter": "5/16 in", "depth": "3/4 in"}

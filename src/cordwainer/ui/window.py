@@ -26,8 +26,8 @@ from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.tables import by_key
 from cordwainer.ui.commands import COMMANDS
+from cordwainer.ui.crib_commands import CribCommands
 from cordwainer.ui.frame import Rail
-from cordwainer.ui.hole_commands import HoleCommands
 from cordwainer.ui.session import Session
 from cordwainer.ui.stages.shelf import LEAST, Stages
 from cordwainer.ui.widgets.basics import Room, put_in_scroll
@@ -45,7 +45,7 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
     return min(width, room.width()), min(height, room.height())
 
 
-class Window(HoleCommands):
+class Window(CribCommands):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
@@ -105,6 +105,11 @@ class Window(HoleCommands):
             if command.keys:
                 action.setShortcut(QKeySequence(command.keys))
                 action.setShortcutVisibleInContextMenu(True)
+            if command.also:
+                other = QAction(command.text, self)
+                other.setShortcut(QKeySequence(command.also))
+                other.triggered.connect(self._runner(command.method, False))
+                self.addAction(other)
             self.addAction(action)
             self.actions_by_method[command.method] = action
             if command.menu:
@@ -224,14 +229,16 @@ class Window(HoleCommands):
 
     def show_stage(self) -> None:
         """Show the stage chosen, or the first screen while there is no hole."""
-        empty = self.session.empty and self.stage != "crib"
+        empty = self.session.empty and self.stage not in ("crib", "point")
         wanted = self.first if empty else self.stages[self.stage]
         if self.stack.currentWidget() is not wanted:
             self.stack.setCurrentWidget(wanted)
-        self.rail.show_stage("print" if empty else self.stage)
+        self.rail.show_stage("print" if empty else {"point": "crib"}.get(self.stage, self.stage))
 
     def go(self, stage: str) -> None:
         """Go to a stage."""
+        if stage in ("crib", "point"):
+            self.crib_stage()
         self.stage = stage
         self.show_stage()
 
@@ -263,10 +270,6 @@ class Window(HoleCommands):
     def go_explain(self) -> None:
         """Stage Explain."""
         self.go("explain")
-
-    def go_crib(self) -> None:
-        """Stage Crib: the tools, and what an unmarked drill is."""
-        self.go("crib")
 
     def undo(self) -> None:
         """Take back the last edit."""
@@ -316,20 +319,32 @@ class Window(HoleCommands):
         text_size.start_again(path)
 
     def previous_operation(self) -> None:
-        """Select the operation before."""
-        self.session.select_operation(self.session.operation_index - 1)
+        """Select the operation before; in the crib, the place before."""
+        self._along(-1)
 
     def next_operation(self) -> None:
-        """Select the operation after."""
-        self.session.select_operation(self.session.operation_index + 1)
+        """Select the operation after; in the crib, the place after."""
+        self._along(1)
+
+    def _along(self, step: int) -> None:
+        if self.stage == "crib":
+            self.crib_stage().walk(step)
+        else:
+            self.session.select_operation(self.session.operation_index + step)
 
     def previous_hole(self) -> None:
-        """Select the hole before."""
-        self.session.select_hole(self.session.hole_index - 1)
+        """Select the hole before; in the crib, the drawer above."""
+        self._across(-1)
 
     def next_hole(self) -> None:
-        """Select the hole after."""
-        self.session.select_hole(self.session.hole_index + 1)
+        """Select the hole after; in the crib, the drawer below."""
+        self._across(1)
+
+    def _across(self, step: int) -> None:
+        if self.stage == "crib":
+            self.crib_stage().other_drawer(step)
+        else:
+            self.session.select_hole(self.session.hole_index + step)
 
     def show_working(self) -> None:
         """Show the working of the selected operation."""

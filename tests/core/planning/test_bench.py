@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.formation.oversize import Expected
@@ -23,7 +24,7 @@ from cordwainer.core.planning.bench import (
     turning,
 )
 from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
-from cordwainer.core.planning.finish import choose_process, fitting_reamers, normal_cdf, within
+from cordwainer.core.planning.finish import choose_process, fitting_reamers, within
 from cordwainer.core.planning.operation import PlanWarning
 from cordwainer.core.planning.practice import SCHOOLS, Practice
 from cordwainer.core.planning.search import Search

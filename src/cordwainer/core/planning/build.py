@@ -11,6 +11,7 @@ from functools import partial
 
 import numpy as np
 
+from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import expected_reamed
@@ -19,7 +20,7 @@ from cordwainer.core.planning.bench import Bench, minutes_of, turning
 from cordwainer.core.planning.breaks import drill_breaks, ream_breaks
 from cordwainer.core.planning.closing import deburr, measure
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, drill_cut, ream_cut
-from cordwainer.core.planning.finish import normal_cdf, stock_for, within
+from cordwainer.core.planning.finish import stock_for, within
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.operation import Operation, PlanWarning, Route
 from cordwainer.core.planning.search import Chain, ream_speeds

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from functools import cache
-from math import erf, sqrt
 
+from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
 from cordwainer.core.part.hole import PLANNED_KINDS, Hole
 from cordwainer.core.part.tolerance import Limits
@@ -165,8 +165,3 @@ def within(expected: Expected, limits: Limits) -> float:
         - normal_cdf((limits.lower_mm - expected.mean_mm) / expected.sd_mm),
         0.0,
     )
-
-
-def normal_cdf(z: float) -> float:
-    """Standard normal distribution function."""
-    return 0.5 * (1 + erf(z / sqrt(2)))

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_drilled
 from cordwainer.core.part.thread import SPARE_TURNS, TAP_LEAD_TURNS, Thread
-from cordwainer.core.planning.finish import normal_cdf
 from cordwainer.core.shop.tool import Tool
 
 USUAL_PERCENT = 75.0

@@ -81,7 +81,7 @@ def pays_from(tool: Tool) -> str:
     if tool.kind != "drill" or tool.material == "carbide" or not 3 <= tool.diameter_mm <= 12:
         return ""
     holes = break_even_holes(constant("drill_holes_per_grind"), constant("carbide_price_ratio"))
-    return f"carbide from about {holes:.0f} holes, without regrinding"
+    return f"carbide from about {float(f'{holes:.2g}'):.0f} holes, if none is reground"
 
 
 def break_even_holes(life: float, price_ratio: float) -> float:

@@ -71,7 +71,10 @@ def _demo_tools(kind: str) -> Iterator[Tool]:
                     "end_mill": partial(end_mill, size),
                 }
                 tool = makers[kind]()
-            yield replace(tool, drawer=wanted["drawer"])
+            drawer, notes = wanted["drawer"], wanted.get("notes", {}).get(name, {})
+            if isinstance(drawer, dict):
+                drawer = next(label for label, last_mm in drawer.items() if tool.diameter_mm <= last_mm)
+            yield replace(tool, drawer=drawer, **notes)
 
 
 @cache

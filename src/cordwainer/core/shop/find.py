@@ -23,15 +23,21 @@ def find_tools(tools: Sequence[Tool], haystacks: Sequence[str], text: str, unit:
     """Tools of a size near the one written (nearest first), or those with every word in them.
 
     `haystacks` are the `words_of` the tools, in their order. A size is anything lengths are written in:
-    ``6.8``, ``.2660``, ``17/64``, ``#7``, ``letter F``; bare figures are in `unit`.
+    ``6.8``, ``.2660``, ``17/64``, ``#7``, ``F``; bare figures are in `unit`.
     """
     shown = text.strip().lower()
     if not shown:
         return list(tools)
+    if len(shown) == 1 and shown.isalpha():
+        shown = f"letter {shown}"
     try:
         size = parse(shown, "in" if INCH_LOOK.search(shown) else unit).mm
     except InputError:
-        wanted = shown.split()
+        drawer, wanted = None, shown.split()
+        if len(wanted) > 1 and wanted[0] == "drawer":
+            drawer, wanted = wanted[1], wanted[2:]
+            pairs = [(t, hay) for t, hay in zip(tools, haystacks, strict=True) if t.drawer.lower() == drawer]
+            return [tool for tool, hay in pairs if all(word in hay for word in wanted)]
         return [tool for tool, hay in zip(tools, haystacks, strict=True) if all(word in hay for word in wanted)]
     reach = max(NEAR_SHARE * size, NEAR_MM)
     near = [(abs(tool.diameter_mm - size), index) for index, tool in enumerate(tools)]

@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from bisect import bisect_left
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
+from itertools import pairwise
 
 from cordwainer.core.lengths import Length, number_drills
 from cordwainer.core.shop.makers import INCH, metric_length
 from cordwainer.core.shop.stock import fraction_length, inch_fractions, metric_drill_sizes
+from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
 SYSTEMS = ("fraction", "number", "letter", "metric")
@@ -104,3 +106,37 @@ def _around(system: str, reading_mm: float) -> tuple[Candidate, ...]:
 
 def _ordered(found: Iterable[Candidate]) -> tuple[Candidate, ...]:
     return tuple(sorted(found, key=lambda c: (abs(c.difference_mm), SYSTEMS.index(c.named.system))))
+
+
+@dataclass(frozen=True)
+class Pick:
+    """Which drill of the crib an unmarked one is, why, and the size apart of two that cannot be told apart."""
+
+    tool: Tool | None
+    why: str = ""
+    apart_mm: float | None = None
+
+
+def pick(owned: Sequence[Tool]) -> Pick:
+    """The drill a crib's own order points to, of those whose size a reading allows.
+
+    In this order: the one whose place stands empty; the only one; none, with what would part them. Never the
+    nearest size: the band decides, and the crib's order within it. Source: common practice.
+    """
+    here = [tool for tool in owned if tool.quantity > 0]
+    empty = [tool for tool in here if tool.out > 0]
+    if len(empty) == 1:
+        rest = [tool for tool in here if tool is not empty[0] and tool.out == 0]
+        why = "Its place stands empty."
+        if rest:
+            names = " and ".join(tool.designation for tool in rest[:3])
+            why += f" {names} {'is' if len(rest) == 1 else 'are'} in place."
+        return Pick(empty[0], why)
+    sizes = sorted({round(tool.diameter_mm, 5) for tool in here})
+    if len(sizes) == 1:
+        return Pick(
+            here[0], "" if len(here) == 1 else f"{len(here)} here, the same size; the lengths tell them apart."
+        )
+    if not sizes:
+        return Pick(None)
+    return Pick(None, "", min(b - a for a, b in pairwise(sizes)))

@@ -80,3 +80,10 @@ def fill_dye(painter: QPainter, path: QPainterPath, rect: QRectF) -> None:
     painter.setClipPath(path, Qt.ClipOperation.IntersectClip)
     painter.drawPixmap(rect.topLeft(), dyed(round(rect.width()), round(rect.height()), ratio))
     painter.restore()
+
+
+def fill_dye_rect(painter: QPainter, rect: QRectF) -> None:
+    """Fill a rectangle with dyed metal."""
+    path = QPainterPath()
+    path.addRect(rect)
+    fill_dye(painter, path, rect)

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.chance import normal_cdf
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.widgets.basics import corners, mark
@@ -17,10 +18,6 @@ from cordwainer.ui.wording import fixed
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
-
-
-def _below(z: float) -> float:
-    return 0.5 * (1 + math.erf(z / math.sqrt(2)))
 
 
 @dataclass(frozen=True)
@@ -191,8 +188,8 @@ class Slot(QWidget):
         painter.setPen(theme.SCRIBE)
         hole = self.hole
         if hole is not None:
-            small = _below((hole.limits.lower_mm - mean) / sd)
-            big = 1 - _below((hole.limits.upper_mm - mean) / sd)
+            small = normal_cdf((hole.limits.lower_mm - mean) / sd)
+            big = 1 - normal_cdf((hole.limits.upper_mm - mean) / sd)
             for words, share, box in (
                 ("Too small", small, QRectF(0, top + 6, low, 46)),
                 ("Too big", big, QRectF(high, top + 6, self.width() - high, 46)),

@@ -164,6 +164,17 @@ def paint(painter: QPainter, shape: Outline, at: QPointF, scale: float, body: QC
     painter.restore()
 
 
+def paint_missing(painter: QPainter, shape: Outline, at: QPointF, scale: float, ink: QColor) -> None:
+    """Paint where a tool would be: its outline in dashes."""
+    painter.save()
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    pen = QPen(ink, 1.3)
+    pen.setDashPattern([3, 2.5])
+    painter.setPen(pen)
+    painter.drawPath(QTransform().translate(at.x(), at.y()).scale(scale, scale).map(shape.body))
+    painter.restore()
+
+
 def paint_glyph(painter: QPainter, operation: Operation, box: QRectF, body: QColor, flutes: QColor) -> None:
     """A small picture of an operation's tool, in a box."""
     heights = {"center_drill": 0.8, "spot_drill": 0.9, "drill": 0.9, "ream": 0.95, "end_mill": 0.9, "punch": 0.6}

@@ -1,303 +1,348 @@
-"""Crib: the drills in order of true size, and what an unmarked one is."""
+"""Crib: the drills in order of true size, what an unmarked one is, and every other tool, gauge and machine."""
 
 from __future__ import annotations
 
-from itertools import pairwise
+from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
-from cordwainer.core.errors import InputError
-from cordwainer.core.formation.oversize import expected_drilled
-from cordwainer.core.lengths import parse
-from cordwainer.core.shop.identify import Candidate, between, identify, neighbors
-from cordwainer.core.shop.machine import holding
+from cordwainer.core.shop.find import find_tools, words_of
+from cordwainer.core.shop.machine import taper_number
 from cordwainer.core.shop.tool import Tool
+from cordwainer.files.crib import all_tools
 from cordwainer.ui import theme
-from cordwainer.ui.canvas import tools
-from cordwainer.ui.canvas.drawer import PLACES, OpenDrawer, Place, ShutDrawer, in_places
-from cordwainer.ui.canvas.name_axis import NameAxis
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Column, Field, Link, Pane, Rule, figure_html, put_in_scroll, text_label
+from cordwainer.ui.widgets.basics import Field, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
+from cordwainer.ui.widgets.crib_card import CribCard
+from cordwainer.ui.widgets.drawers_page import DrawersPage
+from cordwainer.ui.widgets.tool_list import ToolList
+from cordwainer.ui.widgets.what_drill import WhatDrill
 from cordwainer.ui.wording import fixed
 
-CARD_WIDTH, ASK_WIDTH = 320, 296
-OFF_BY = {"mm": "0.02", "in": ".0010"}
+CARD_WIDTH = 352
+DIGITS = frozenset("0123456789.")
+PAGES = ("drawers", "taper", "others", "gauges", "machines")
 
 
-class ToolPicture(QWidget):
-    """One drill lying on its side with its lengths."""
+class Door(Pressable):
+    """A door under the drawers: what is behind it."""
 
-    def __init__(self, tool: Tool, unit: str) -> None:
-        super().__init__()
-        self.tool, self.unit = tool, unit
-        self.setFixedHeight(74)
-        self.setAccessibleName(f"{tool.name} drawn to scale")
+    def __init__(self, title: str) -> None:
+        super().__init__(title)
+        self.title, self.words = title, ""
+        self.setCheckable(True)
+        self.setMinimumWidth(150)
+        self.setFixedHeight(58)
+
+    def say(self, words: str) -> None:
+        """What is behind it, in a few words."""
+        self.words = words
+        self.setAccessibleName(f"{self.title}, {words}")
+        self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Outline, flute length, overall length."""
+        """Title, words, and a pointer to where it opens."""
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        tool, wide = self.tool, self.width() - 4.0
-        overall = tool.overall_length_mm or 10 * tool.diameter_mm
-        scale = min(wide / overall, 26 / tool.diameter_mm)
-        shape = tools.outline(tool, "drill", overall)
-        tools.paint(painter, shape, QRectF(1, 22, 1, 1).topLeft(), scale, theme.STEEL, theme.FLUTE)
-        painter.setFont(theme.font(13))
-        painter.setPen(QPen(theme.INK, 1))
-        if tool.flute_length_mm is not None:
-            end = tool.flute_length_mm * scale
-            painter.drawLine(QRectF(1, 46, end, 0).topLeft(), QRectF(1, 46, end, 0).topRight())
-            painter.drawText(
-                QRectF(1, 48, max(end, 130), 18), f"flutes {fixed(tool.flute_length_mm, self.unit, 0, 2)}"
-            )
-        words = f"{tool.series.replace('_', ' ')}, {fixed(overall, self.unit, 0, 2)} long"
-        painter.drawText(QRectF(0, 48, wide, 18), Qt.AlignmentFlag.AlignRight, words)
+        open_ = self.isChecked()
+        w, h = self.width(), self.height()
+        painter.fillRect(self.rect(), theme.INK if open_ else (theme.SCRIBE if self.hovered else theme.HI))
+        painter.setPen(QPen(theme.INK2, 1))
+        painter.drawRect(QRectF(0.5, 0.5, w - 1, h - 1))
+        painter.setPen(theme.HI if open_ else theme.INK)
+        painter.setFont(theme.font(16, True))
+        painter.drawText(QRectF(14, 6, w - 28, 24), Qt.AlignmentFlag.AlignVCenter, self.title)
+        painter.setPen(theme.HI if open_ else theme.INK2)
+        painter.setFont(theme.font(14))
+        painter.drawText(QRectF(14, 29, w - 20, 22), Qt.AlignmentFlag.AlignVCenter, self.words)
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
 
 
 class CribStage(QWidget):
-    """What is this drill, drawers, and the card of the drill chosen."""
+    """What is this drill, drawers and doors, and the card of the tool chosen."""
+
+    import_asked = pyqtSignal()
+    export_asked = pyqtSignal()
+    check_asked = pyqtSignal(object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.plate = False
-        self.open_drawer = 0
+        self.page = "drawers"
         self.chosen: Tool | None = None
-        self.found: tuple[Candidate, ...] = ()
-        self._drawers_shown: object = None
+        self._tools: tuple[Tool, ...] = ()
+        self._words: list[str] = []
+        self._known: object = None
+        self._own: dict[Callable[[Session], QWidget], QWidget] = {}
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         left = QVBoxLayout()
         left.setSpacing(0)
-        left.addWidget(self._asking())
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.drawers = Column((20, 14, 14, 14), 6)
-        put_in_scroll(area, self.drawers)
-        left.addWidget(area, 1)
+        self.what = WhatDrill(session)
+        self.what.answered.connect(self._answered)
+        self.what.taken.connect(self.take_likely)
+        left.addWidget(self.what)
+        left.addWidget(self._head())
+        self.pages = QStackedWidget()
+        left.addWidget(self.pages, 1)
+        left.addWidget(self._doors())
         row.addLayout(left, 1)
         side = Pane(theme.HI, "l")
         side.setFixedWidth(CARD_WIDTH)
         box = QVBoxLayout(side)
-        box.setContentsMargins(24, 16, 20, 16)
-        self.card = Column((0, 0, 0, 0), 6)
-        box.addWidget(self.card)
+        box.setContentsMargins(24, 14, 8, 10)
+        self.card = CribCard(session)
+        self.card.check_point.connect(self.check_asked)
+        self.card.box.setContentsMargins(0, 0, 14, 0)
+        box.addWidget(_scroll(self.card))
         row.addWidget(side)
+        self.drawers = DrawersPage()
+        self.drawers.chosen.connect(self.show_tool)
+        self.pages.addWidget(self.drawers)
+        self.list = ToolList()
+        self.list.chosen.connect(self.show_tool)
+        self.pages.addWidget(self.list)
         session.changed.connect(self.refresh)
+        session.selection.connect(self._wanted_changed)
 
     def sizeHint(self) -> QSize:
         """The grid's size."""
         return QSize(1196, 748)
 
-    def _asking(self) -> Pane:
-        pane = Pane(theme.PLATE, "b")
-        pane.setFixedHeight(256)
-        row = QHBoxLayout(pane)
-        row.setContentsMargins(20, 10, 16, 8)
-        row.setSpacing(20)
-        ask = Column((0, 0, 0, 0), 4)
-        ask.setFixedWidth(ASK_WIDTH - 40)
-        ask.add(text_label("What is this drill?", 20, True))
-        self.hint = text_label("Across the margins, at the point.", 14, color=theme.INK2)
-        ask.add(self.hint)
-        self.reading = Field("Reading, or the hole it goes into", 30, True)
-        self.reading.setFixedHeight(56)
-        ask.add(self.reading)
-        self.second_row = QWidget()
-        line = QHBoxLayout(self.second_row)
-        line.setContentsMargins(0, 0, 0, 0)
-        self.second_words = text_label("Could be off by", 14, color=theme.INK2)
-        self.second = Field("Could be off by, or the hole it does not go into", 16, True)
-        self.second.setFixedWidth(110)
-        line.addWidget(self.second_words)
+    def _head(self) -> QWidget:
+        head = QWidget()
+        head.setFixedHeight(48)
+        line = QHBoxLayout(head)
+        line.setContentsMargins(20, 8, 16, 4)
+        line.setSpacing(16)
+        self.finder = Field("Find a tool", 15)
+        self.finder.setPlaceholderText("Find: 6.8, 17/64, #7, worn")
+        self.finder.setClearButtonEnabled(False)
+        self.finder.setFixedSize(QSize(280, 34))
+        self.finder.textChanged.connect(lambda _text: self._show_page())
+        self.found_words = text_label("", 14, color=theme.INK2)
+        self.back = Link("Back to the drawers", 14)
+        self.back.clicked.connect(lambda: self.open_page("drawers"))
+        bring, send = Link("Import a list", 14), Link("Export", 14)
+        bring.clicked.connect(self.import_asked)
+        send.clicked.connect(self.export_asked)
+        for widget in (self.finder, self.found_words):
+            line.addWidget(widget)
         line.addStretch(1)
-        line.addWidget(self.second)
-        ask.add(self.second_row)
-        self.swap = Link("Use a gauge plate instead", 14)
-        self.swap.clicked.connect(self.use_other)
-        ask.add(self.swap)
-        self.answer = text_label("", 15, True, wrap=True)
-        ask.add(self.answer)
-        ask.box.addStretch(1)
-        row.addWidget(ask)
-        self.axis = NameAxis()
-        row.addWidget(self.axis, 1)
-        for field in (self.reading, self.second):
-            field.textChanged.connect(lambda _text: self.ask())
-            field.returnPressed.connect(self.take_likely)
+        for link in (self.back, bring, send):
+            line.addWidget(link)
+        return head
+
+    def _doors(self) -> QWidget:
+        pane = QWidget()
+        line = QHBoxLayout(pane)
+        line.setContentsMargins(20, 8, 16, 12)
+        line.setSpacing(12)
+        self.doors = {
+            "taper": Door("Taper shank"),
+            "others": Door("Reamers, taps, rest"),
+            "gauges": Door("Gauges"),
+            "machines": Door("Machines"),
+        }
+        for page, door in self.doors.items():
+            door.clicked.connect(lambda _=False, p=page: self.open_page("drawers" if p == self.page else p))
+            line.addWidget(door, 1)
         return pane
+
+    # -- keys ------------------------------------------------------------------------------
+
+    def event(self, event: QEvent | None) -> bool:
+        """A digit or a point typed anywhere here is a reading, not a stage."""
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and event.text() in DIGITS
+            and event.text()
+            and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        ):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Begin the reading with a digit typed anywhere."""
+        if event is not None and event.text() and event.text() in DIGITS:
+            if not self.what.isVisible():
+                self.open_page("drawers")
+            self.what.type_on(event.text())
+            return
+        super().keyPressEvent(event)
+
+    def walk(self, step: int) -> None:
+        """Along the open drawer."""
+        if self.pages.currentWidget() is self.drawers:
+            self.drawers.walk(step)
+
+    def other_drawer(self, step: int) -> None:
+        """The drawer above or below."""
+        if self.pages.currentWidget() is self.drawers:
+            self.drawers.open(self.drawers.open_drawer + step)
 
     def showEvent(self, event: object) -> None:
         """Catch up, ready to type."""
         self.refresh()
-        self.reading.setFocus()
+        self.what.ready()
+        if not isinstance(QApplication.focusWidget(), QLineEdit):
+            self.what.reading.setFocus()
 
     # -- what is this drill ----------------------------------------------------------------
 
-    def use_other(self) -> None:
-        """Caliper or gauge plate."""
-        self.plate = not self.plate
-        self.hint.setText("Holes of the gauge plate." if self.plate else "Across the margins, at the point.")
-        self.second_words.setText("Will not go in" if self.plate else "Could be off by")
-        self.swap.setText("Use a caliper instead" if self.plate else "Use a gauge plate instead")
-        self.swap.setAccessibleName(self.swap.text())
-        self.swap.updateGeometry()
-        self.second.setText("" if self.plate else OFF_BY[self.session.unit])
-        self.reading.setPlaceholderText("goes in" if self.plate else "")
-        self.ask()
-
-    def ask(self) -> None:
-        """Answer what is typed, while it is typed."""
-        unit = self.session.unit
-        owned = frozenset(round(t.diameter_mm, 5) for t in self.session.shop.of_kind("drill"))
-        try:
-            size = parse(self.reading.text(), unit).mm
-            other = parse(self.second.text(), unit).mm
-        except InputError:
-            self.found = ()
-            self.axis.show_band(0, 0, None, unit, owned)
-            self.answer.setText("" if not self.reading.text().strip() else "Type a size, such as .2342 or 5.95.")
+    def _answered(self) -> None:
+        what = self.what
+        picked = what.pick.tool or (what.owned[0] if what.owned else None)
+        if picked is None:
             return
-        low, high = sorted((size, other)) if self.plate else (size - other, size + other)
-        self.found = between(low, high) if self.plate else identify(size, other)
-        self.axis.show_band(low, high, None if self.plate else size, unit, owned)
-        self.answer.setText(self._answer(size, owned))
-        likely = [t for c in self.found for t in self._owned(c)]
-        if likely:
-            self.show_tool(likely[0])
-
-    def _owned(self, candidate: Candidate) -> list[Tool]:
-        name = candidate.named.name
-        return [t for t in self.session.shop.of_kind("drill") if t.designation == name]
-
-    def _answer(self, size: float, owned: frozenset[float]) -> str:
-        if not self.found:
-            near = neighbors(size)
-            names = " and ".join(c.named.name for c in near)
-            return f"Worn, or not a drill? The nearest are {names}."
-        here = [c for c in self.found if round(c.named.size.mm, 5) in owned]
-        count = len(self.found)
-        words = f"{count} fit{'s' if count == 1 else ''}. "
-        if len(here) == 1:
-            return words + f"Only {here[0].named.name} is in this crib."
-        if not here:
-            return words + "None is in this crib."
-        sizes = sorted({round(c.named.size.mm, 5) for c in here})
-        if len(sizes) > 1:
-            apart = min(b - a for a, b in pairwise(sizes))
-            shown = fixed(apart, self.session.unit, 3, 4)
-            return words + f"{len(here)} are in this crib. A micrometer would say: {shown} apart."
-        return words + f"{len(here)} are in this crib, the same size."
+        self.show_tool(picked)
+        self.drawers.mark({picked.id} if what.pick.tool else {tool.id for tool in what.owned})
 
     def take_likely(self) -> None:
-        """Enter: open the drawer of the likeliest drill of the crib."""
-        for candidate in self.found:
-            for tool in self._owned(candidate):
-                self.show_tool(tool)
-                return
+        """Enter: it is this one; a drill that was out is back in its place."""
+        tool = self.what.pick.tool
+        if tool is not None:
+            self.show_tool(tool)
+            if tool.out:
+                self.card.out_or_back()
 
-    # -- drawers ---------------------------------------------------------------------------
+    # -- pages -----------------------------------------------------------------------------
 
     def refresh(self) -> None:
         """Mirror the session's shop."""
         if not self.isVisible():
             return
-        if not self.second.text() and not self.plate:
-            self.second.setText(OFF_BY[self.session.unit])
-        key = (self.session.shop_name, self.session.unit, self.open_drawer)
-        if key != self._drawers_shown:
-            self._drawers_shown = key
-            self._show_drawers()
-        if self.chosen is None:
-            self._show_card()
-
-    def _groups(self) -> list[list[Place]]:
-        places = in_places(list(self.session.shop.of_kind("drill")))
-        return [places[i : i + PLACES] for i in range(0, len(places), PLACES)]
-
-    def _show_drawers(self) -> None:
-        self.drawers.clear()
-        self.tray: OpenDrawer | None = None
-        for number, places in enumerate(self._groups()):
-            if number == self.open_drawer:
-                self.tray = OpenDrawer(number + 1, places, self.session.unit)
-                self.tray.chosen.connect(self.show_tool)
-                self.drawers.add(self.tray)
-            else:
-                front = ShutDrawer(number + 1, places, self.session.unit)
-                front.clicked.connect(lambda _=False, n=number: self.open(n))
-                self.drawers.add(front)
-        self.drawers.box.addStretch(1)
-        if self.tray is not None and self.chosen is not None:
-            self.tray.mark({self.chosen.id})
-
-    def open(self, number: int) -> None:
-        """Open one drawer; the other shuts."""
-        self.open_drawer = number
-        self.refresh()
-
-    def show_tool(self, tool: Tool) -> None:
-        """Open the drawer of a drill and show its card."""
-        self.chosen = tool
-        for number, places in enumerate(self._groups()):
-            if any(abs(t.diameter_mm - tool.diameter_mm) < 1e-6 and t.series == tool.series for t, _ in places):
-                self.open_drawer = number
-        self.refresh()
-        if self.tray is not None:
-            self.tray.mark({tool.id})
+        session = self.session
+        key = (id(session.shop), session.shop_name, session.crib.edits)
+        if key != self._known:
+            self._known = key
+            self._tools = all_tools(session.shop)
+            self._words = [words_of(tool) for tool in self._tools]
+            if self.chosen is not None:
+                here = {tool.id: tool for tool in self._tools}
+                self.chosen = here.get(self.chosen.id)
+        self._say_doors()
+        self._show_page()
         self._show_card()
 
-    # -- the card --------------------------------------------------------------------------
+    def _wanted_changed(self) -> None:
+        if self.isVisible() and self.page == "drawers" and not self.finder.text().strip():
+            self._show_drawers()
+
+    def open_page(self, page: str) -> None:
+        """Open a door, or the drawers again."""
+        self.page = page
+        self.finder.blockSignals(True)
+        self.finder.clear()
+        self.finder.blockSignals(False)
+        self._show_page()
+
+    def _show_page(self) -> None:
+        text, unit = self.finder.text().strip(), self.session.unit
+        for page, door in self.doors.items():
+            door.setChecked(page == self.page and not text)
+        self.what.setVisible(bool(text) or self.page not in ("gauges", "machines"))
+        self.back.setVisible(self.page != "drawers" or bool(text))
+        self.found_words.setText("")
+        if text:
+            found = find_tools(self._tools, self._words, text, unit)
+            self._show_list(
+                found, f"{len(found)} found" if found else "None found; try a size, or a word of its note."
+            )
+        elif self.page == "taper":
+            self._show_list(self._taper(), "")
+        elif self.page == "others":
+            self._show_list([tool for tool in self._tools if tool.kind != "drill"], "")
+        elif self.page == "gauges":
+            from cordwainer.ui.widgets.gauge_page import GaugePage
+
+            self._show_own(GaugePage)
+        elif self.page == "machines":
+            from cordwainer.ui.widgets.machine_page import MachinePage
+
+            self._show_own(MachinePage)
+        else:
+            self.pages.setCurrentWidget(self.drawers)
+            self._show_drawers()
+
+    def _show_list(self, found: Sequence[Tool], words: str) -> None:
+        self.found_words.setText(words)
+        self.list.show_tools(found, self.chosen.id if self.chosen else "")
+        self.pages.setCurrentWidget(self.list)
+
+    def _show_own(self, kind: Callable[[Session], QWidget]) -> None:
+        if kind not in self._own:
+            self._own[kind] = kind(self.session)
+            self.pages.addWidget(self._own[kind])
+        self.pages.setCurrentWidget(self._own[kind])
+
+    def _taper(self) -> list[Tool]:
+        return [tool for tool in self._tools if tool.kind == "drill" and taper_number(tool.shank) is not None]
+
+    def _say_doors(self) -> None:
+        unit, taper = self.session.unit, self._taper()
+        words = "none"
+        if taper:
+            low, high = fixed(taper[0].diameter_mm, unit, 1, 2), fixed(taper[-1].diameter_mm, unit, 1, 2)
+            words = f"{low} to {high}, {len(taper)} drills"
+        self.doors["taper"].say(words)
+        rest = [tool for tool in self._tools if tool.kind != "drill"]
+        worn = sum(tool.condition != "good" for tool in rest)
+        self.doors["others"].say(f"{len(rest)}, {worn} worn" if worn else f"{len(rest)} tools")
+        self.doors["gauges"].say(f"{len(self.session.shop.gauges)}, how fine each reads")
+        machines = self.session.shop.machines
+        self.doors["machines"].say(f"{len(machines)}, speeds and scales")
+
+    # -- drawers ---------------------------------------------------------------------------
+
+    def wanted(self) -> list[Tool]:
+        """Drills the job's plans would have bought: gaps worth showing."""
+        found: dict[str, Tool] = {}
+        for plan in self.session.plans.values():
+            for route in (*plan.routes, *((plan.to_get,) if plan.to_get else ())):
+                if not route.missing_tools:
+                    continue
+                for operation in route.operations:
+                    tool = operation.tool
+                    if tool is not None and tool.kind == "drill" and not self.session.shop.has(tool):
+                        found[tool.id] = tool
+        return list(found.values())
+
+    def _show_drawers(self) -> None:
+        drills = [tool for tool in self._tools if tool.kind == "drill" and taper_number(tool.shank) is None]
+        self.drawers.show_drills(drills, self.wanted(), self.session.unit)
+        if self.chosen is not None and not self.what.found:
+            self.drawers.mark({self.chosen.id})
+
+    def show_tool(self, tool: Tool) -> None:
+        """Show the card of a tool, and open its drawer where drawers are shown."""
+        self.chosen = tool
+        if self.pages.currentWidget() is self.drawers:
+            self.drawers.open_at(tool)
+            self.drawers.mark({tool.id})
+        self._show_card()
 
     def _show_card(self) -> None:
-        self.card.clear()
-        tool, unit = self.chosen, self.session.unit
-        if tool is None:
-            drills = self.session.shop.of_kind("drill")
-            self.card.add(text_label("Drills", 20, True))
-            self.card.add(text_label(f"{len(drills)} in this crib, by true size.", 15, wrap=True))
-            words = "Press one, or type what the caliper says."
-            self.card.add(text_label(words, 15, color=theme.INK2, wrap=True))
-            self.card.box.addStretch(1)
-            return
-        likely = any(c.named.name == tool.designation for c in self.found)
-        self.card.add(text_label("Likely this one" if likely else "Drill", 20, True))
-        size = tool.designation.removesuffix(" mm").removesuffix(" in")
-        figure = QLabel(figure_html(size, tool.diameter.unit, 46, 18))
-        figure.setTextFormat(Qt.TextFormat.RichText)
-        self.card.add(figure)
-        both = f"{fixed(tool.diameter_mm, 'in')} in, {fixed(tool.diameter_mm, 'mm')} mm"
-        self.card.add(text_label(both, 15, color=theme.INK2))
-        self.card.add(ToolPicture(tool, unit))
-        point = f"{tool.point_angle_deg:g}°{', split' if tool.split_point else ''}" if tool.point_angle_deg else ""
-        shank = (
-            tool.shank if tool.shank != "straight" else f"straight, {fixed(tool.shank_diameter_mm or 0, unit, 1)}"
-        )
-        machine = self.session.machine
-        reason = holding(machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
-        leaves = expected_drilled(tool).mean_mm
-        for name, value in (
-            ("Point", point),
-            ("Chisel edge", f"{fixed(tool.chisel_mm, unit, 2, 3)} {unit}"),
-            ("Shank", shank),
-            ("Edge", tool.condition),
-            ("Drawer", tool.drawer or "not noted"),
-            ("From solid leaves", f"{fixed(leaves, unit, 2)} {unit}"),
-            (machine.name, "holds it" if reason is None else reason),
-        ):
-            self.card.add(Rule())
-            self.card.add(self._line(name, value))
-        self.card.box.addStretch(1)
+        what, tool = self.what, self.chosen
+        likely = tool is not None and what.pick.tool is not None and tool.id == what.pick.tool.id
+        reason = what.pick.why if likely else ""
+        if tool is not None and not likely and any(tool.id == other.id for other in what.owned):
+            others = [t.designation for t in what.owned if t.designation != tool.designation]
+            reason = (
+                f"Or {' or '.join(dict.fromkeys(others))}: the caliper cannot tell them apart." if others else ""
+            )
+        self.card.show_tool(tool, likely, reason)
 
-    def _line(self, name: str, value: str) -> QWidget:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 2, 0, 2)
-        line.addWidget(text_label(name, 14, color=theme.INK2))
-        found = text_label(value, 14, True, wrap=len(value) > 20, align=Qt.AlignmentFlag.AlignRight)
-        line.addWidget(found, 1)
-        return row
+
+def _scroll(content: QWidget) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    put_in_scroll(area, content)
+    return area

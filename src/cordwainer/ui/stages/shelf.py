@@ -34,6 +34,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.crib import CribStage
 
             stage = CribStage(self.session)
+        elif name == "point":
+            from cordwainer.ui.stages.point import PointStage
+
+            stage = PointStage(self.session)
         else:
             from cordwainer.ui.stages.explain import ExplainStage
 

@@ -77,7 +77,7 @@ class ToolRows(QStyledItemDelegate):
         middle = Qt.AlignmentFlag.AlignVCenter
         painter.setFont(self.fonts[(15, True)])
         painter.setPen(theme.INK)
-        painter.drawText(box.adjusted(14, 0, 0, 0), middle, tool.name)
+        painter.drawText(box.adjusted(20, 0, 0, 0), middle, tool.name)
         painter.setFont(self.fonts[(14, False)])
         painter.setPen(theme.INK2)
         right = box.right()
@@ -115,9 +115,20 @@ class ToolList(QListView):
         if model is not None:
             model.currentChanged.connect(self._choose)
 
-    def show_tools(self, tools: Sequence[Tool]) -> None:
-        """Show these tools."""
+    def show_tools(self, tools: Sequence[Tool], chosen: str = "") -> None:
+        """Show these tools; the chosen one keeps its mark, and the list its place where only details changed."""
+        bar = self.verticalScrollBar()
+        same = [t.id for t in tools] == [t.id for t in self.rows.tools]
+        where = bar.value() if bar is not None and same else 0
         self.rows.show_tools(tools)
+        model = self.selectionModel()
+        place = next((i for i, tool in enumerate(tools) if tool.id == chosen), None)
+        if model is not None and place is not None:
+            model.blockSignals(True)
+            model.setCurrentIndex(self.rows.index(place), model.SelectionFlag.ClearAndSelect)
+            model.blockSignals(False)
+        if bar is not None and same:
+            bar.setValue(where)
 
     def _choose(self, current: QModelIndex, _before: QModelIndex) -> None:
         if current.isValid():

@@ -1,0 +1,89 @@
+"""Lists as people keep them: CSV with commas, semicolons or tabs; rows that cannot be read are named with why."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from cordwainer.core.errors import InputError
+from cordwainer.files.documents import LARGEST_BYTES
+
+MOST_ROWS = 50_000
+
+
+@dataclass(frozen=True)
+class Refused:
+    """A row that cannot be read: its line in the file, why, and its cells as they stand."""
+
+    line: int
+    reason: str
+    cells: tuple[str, ...] = ()
+
+
+def refused_row(line: int, bad: InputError, cells: Sequence[str]) -> Refused:
+    """A row and what is wrong with it."""
+    return Refused(line, f"{bad.field}: {bad.problem}" if bad.field else bad.problem, tuple(cells))
+
+
+def text_of(path: Path) -> str:
+    """The text of a list file. Raises `InputError` when it is too large, not text, or cannot be read."""
+    try:
+        if path.stat().st_size > LARGEST_BYTES:
+            raise InputError("", f"{path.stat().st_size / 1e6:.1f} MB is too large; files over 5 MB are not read")
+        text = path.read_text(encoding="utf-8-sig")
+    except UnicodeDecodeError:
+        raise InputError("", "is not text in UTF-8; save it as CSV in UTF-8") from None
+    except OSError as bad:
+        raise InputError("", f"cannot be read: {bad.strerror}") from None
+    return text
+
+
+def rows_of(text: str) -> list[tuple[int, list[str]]]:
+    """The rows of a CSV text that hold anything, each with its line. Raises `InputError`."""
+    if "\0" in text:
+        raise InputError("", "is not text; save it as CSV")
+    first = next((line for line in text.splitlines() if line.strip()), "")
+    comma = max((",", ";", "\t"), key=first.count)
+    reader = csv.reader(io.StringIO(text, newline=""), delimiter=comma)
+    rows: list[tuple[int, list[str]]] = []
+    try:
+        for cells in reader:
+            if any(cell.strip() for cell in cells):
+                rows.append((reader.line_num, cells))
+            if len(rows) > MOST_ROWS + 1:
+                raise InputError("", f"more than {MOST_ROWS} rows; split the file")
+    except csv.Error as bad:
+        raise InputError(f"line {reader.line_num}", f"not readable as CSV: {bad}") from None
+    if not rows:
+        raise InputError("", "is empty; its first line names the columns")
+    return rows
+
+
+def head_of(cells: Sequence[str]) -> list[str]:
+    """The names of the columns. Raises `InputError` where one stands twice."""
+    head = [cell.strip().lower().replace(" ", "_") for cell in cells]
+    twice = sorted({name for name in head if name and head.count(name) > 1})
+    if twice:
+        raise InputError("line 1", f"column '{twice[0]}' stands twice; keep one of them")
+    return head
+
+
+def check_width(head: Sequence[str], cells: Sequence[str]) -> None:
+    """Raise `InputError` for a row with more cells than there are columns."""
+    if any(cell.strip() for cell in cells[len(head) :]):
+        raise InputError("", f"{len(cells)} cells under {len(head)} columns; is a comma inside a figure?")
+
+
+def refused_text(head: Sequence[str], refused: Sequence[Refused]) -> str:
+    """The rows refused as CSV, with why before each, to be corrected and read again."""
+    out = io.StringIO(newline="")
+    writer = csv.writer(out)
+    writer.writerow(["why", *(name for name in head if name != "why")])
+    skip = list(head).index("why") if "why" in head else None
+    for row in refused:
+        cells = [cell for index, cell in enumerate(row.cells) if index != skip]
+        writer.writerow([f"line {row.line}: {row.reason}", *cells])
+    return out.getvalue()
