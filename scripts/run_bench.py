@@ -83,6 +83,65 @@ def edit_to_paint() -> float:
     return statistics.median(found)
 
 
+def crib_frames() -> dict[str, float]:
+    """Longest frame in seconds of a crib of 2,000 tools: opened, filtered letter by letter, scrolled both ways."""
+    import sys
+
+    from PyQt6.QtTest import QTest
+    from PyQt6.QtWidgets import QApplication
+
+    from cordwainer.files.crib import take_rows
+    from cordwainer.files.tool_csv import read_text
+    from cordwainer.ui import theme
+    from cordwainer.ui.application import SWITCH_S
+    from cordwainer.ui.places import Settings
+    from cordwainer.ui.session import Session
+    from cordwainer.ui.window import Window
+
+    sys.setswitchinterval(SWITCH_S)
+    application = QApplication.instance() or QApplication([])
+    assert isinstance(application, QApplication)
+    theme.apply(application)
+    window = Window(Session(Settings()))
+    window.resize(1280, 800)
+    window.begin(None, demo=True)
+    window.show()
+    rows = "\n".join(f"{1 + n * 0.0125:.4f} mm,{n // 20 + 1},note {n}" for n in range(1855))
+    read = read_text(f"diameter,drawer,note\n{rows}", ())
+
+    def quiet() -> None:
+        end = time.perf_counter() + 3
+        while time.perf_counter() < end or window.session.planning:
+            application.processEvents()
+        window.session.pool.waitForDone()
+        application.processEvents()
+
+    def frame(act: Callable[[], object]) -> float:
+        def drawn() -> None:
+            act()
+            window.repaint()
+
+        return max(timed(drawn), timed(application.processEvents))
+
+    window.session.crib.edit("Import", lambda data: take_rows(data, read.new, read.matched))
+    window.session.warm_up()
+    quiet()
+    found = {"open": frame(window.go_crib)}
+    stage = window.crib_stage()
+    quiet()
+    found["scroll drawers"] = max(
+        frame(lambda v=v: stage.drawers.verticalScrollBar().setValue(v)) for v in range(0, 2000, 25)
+    )
+    found["filter"] = max(frame(lambda c=c: QTest.keyClick(stage.finder, c)) for c in "note 12")
+    stage.finder.setText("mm")
+    bar = stage.list.verticalScrollBar()
+    found["scroll list"] = max(frame(lambda v=v: bar.setValue(v)) for v in range(0, bar.maximum(), 500))
+    window.session.clean = window.session.data
+    window.close()
+    window.session.pool.waitForDone()
+    return found
+
+
 def first_plan() -> tuple[float, float]:
     """Seconds of a first plan with the catalog (shop built too), and of one more."""
     code = (
@@ -126,6 +185,8 @@ def main() -> None:
     print(f"first plan / bare          {plan:6.3f} s  {plan / bare:4.2f}")
     edit = edit_to_paint()
     print(f"edit to repaint / bare     {edit:6.3f} s  {edit / bare:4.2f}")
+    for name, seconds in crib_frames().items():
+        print(f"2,000 tools, {name:14s}{seconds:6.3f} s  {seconds / 0.05:4.2f} of a frame of 50 ms")
 
 
 if __name__ == "__main__":

@@ -19,6 +19,7 @@ from cordwainer.ui.window import Window
 
 KEPT_LOG_BYTES = 200_000
 WARM_UP_MS = 250
+SWITCH_S = 0.0005
 
 
 def log_trouble(text: str) -> Path | None:
@@ -67,6 +68,8 @@ def run(arguments: list[str]) -> int:
             f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n"
         )
         return 2
+    # A plan is worked out on another thread: without this each stroke of paint may wait 5 ms for its turn.
+    sys.setswitchinterval(SWITCH_S)
     settings = Settings()
     if settings.get("text_size", 100) != 100:
         from cordwainer.ui.text_size import prepare

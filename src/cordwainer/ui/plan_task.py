@@ -83,10 +83,14 @@ class WarmUp(QRunnable):
     """What the first edit will need, loaded while nobody waits for it."""
 
     def run(self) -> None:
-        """Load the planner, the models of job files, and the drills that are sold."""
+        """Load the planner, the models of job files, the stages gone to next, and the drills that are sold."""
         from cordwainer.core.planning import plan
+        from cordwainer.core.shop.identify import SYSTEMS, named_sizes
         from cordwainer.core.shop.stock import sold
         from cordwainer.files import job_model
+        from cordwainer.ui.stages import crib, point, print_
 
-        _ = plan, job_model
+        _ = plan, job_model, crib, point, print_
         sold("drill")
+        for system in SYSTEMS:
+            named_sizes(system)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass
 from fractions import Fraction
 
@@ -116,8 +115,9 @@ def taper_number(shank: str) -> int | None:
     >>> taper_number("MT2"), taper_number("straight")
     (2, None)
     """
-    match = re.fullmatch(r"MT([0-7])", shank)
-    return int(match[1]) if match else None
+    if len(shank) == 3 and shank.startswith("MT") and shank[2] in "01234567":
+        return int(shank[2])
+    return None
 
 
 def holding(machine: Machine, shank: str, shank_mm: float) -> str | None:

@@ -208,7 +208,7 @@ class PlaceButton(Pressable):
         scale = min(
             SIDE_BY_SIDE[abreast], 0.62 * w / (self.tool.diameter_mm * (1 if abreast == 1 else 1.1 * abreast))
         )
-        shape = tools.outline(self.tool, "drill", high / scale)
+        shape = tools.outline(self.tool, "drill", high / scale, small=True)
         pitch = self.tool.diameter_mm * scale + 2
         for k in range(abreast):
             painter.save()

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
 
 LEAD_PER_D = 3.3
+STEPS_PER_LEAD, STEPS_SMALL = 24, 10
 LAND_DEG = 72.0
 
 
@@ -45,13 +46,13 @@ def mirrored(half: list[tuple[float, float]]) -> QPainterPath:
     return polygon([(x, -y) for x, y in half] + [(x, y) for x, y in reversed(half)])
 
 
-def outline(tool: Tool | None, kind: str, length: float) -> Outline:
-    """The outline of the tool of an operation, as long as asked in millimeters."""
-    return _outline(tool, kind, round(length, 3))
+def outline(tool: Tool | None, kind: str, length: float, *, small: bool = False) -> Outline:
+    """The outline of the tool of an operation, as long as asked in millimeters; coarser for a small picture."""
+    return _outline(tool, kind, round(length, 3), STEPS_SMALL if small else STEPS_PER_LEAD)
 
 
 @lru_cache(maxsize=128)
-def _outline(tool: Tool | None, kind: str, length: float) -> Outline:
+def _outline(tool: Tool | None, kind: str, length: float, steps: int) -> Outline:
     if tool is None:
         return _deburr(length)
     r = tool.diameter_mm / 2
@@ -71,33 +72,29 @@ def _outline(tool: Tool | None, kind: str, length: float) -> Outline:
     point = tool.point_mm
     end = length if tool.flute_length_mm is None else min(length, tool.flute_length_mm)
     body = mirrored([(0, 0), (point, r), (length, r)])
-    return Outline(body, _flute(r, point, end))
+    return Outline(body, _flute(r, point, end, steps))
 
 
-def _flute(r: float, start: float, end: float) -> QPainterPath:
+def _flute(r: float, start: float, end: float, steps_per_lead: int = STEPS_PER_LEAD) -> QPainterPath:
     """Two helical flutes seen from the side: bands between sines, clipped to the body."""
     path = QPainterPath()
     if end <= start:
         return path
     lead = LEAD_PER_D * 2 * r
     width = math.radians(LAND_DEG)
-    steps = max(24, round((end - start) / lead * 40))
-    xs = [start * 0.15 + (end - start * 0.15) * i / steps for i in range(steps + 1)]
-    for half in (0.0, math.pi):
-        phase = half + 0.9
-
-        def edge(x: float, offset: float, phase: float = phase) -> float:
-            return r * math.sin(2 * math.pi * x / lead + phase + offset)
-
-        def front(x: float, offset: float, phase: float = phase) -> bool:
-            return math.cos(2 * math.pi * x / lead + phase + offset) > 0
-
+    steps = max(steps_per_lead, round((end - start) / lead * steps_per_lead))
+    waves = []
+    for i in range(steps + 1):
+        x = start * 0.15 + (end - start * 0.15) * i / steps
+        turn = 2 * math.pi * x / lead + 0.9
+        waves.append((x, math.sin(turn), math.cos(turn), math.sin(turn + width), math.cos(turn + width)))
+    for side in (1.0, -1.0):  # the second flute is the first, half a turn on
         run: list[tuple[float, float, float]] = []
-        for x in [*xs, None]:
-            visible = x is not None and (front(x, 0) or front(x, width))
-            if visible and x is not None:
-                upper = edge(x, 0) if front(x, 0) else math.copysign(r, edge(x, 0))
-                lower = edge(x, width) if front(x, width) else math.copysign(r, edge(x, width))
+        for x, sin0, cos0, sin1, cos1 in [*waves, (0.0, 0.0, -side, 0.0, -side)]:
+            front0, front1 = side * cos0 > 0, side * cos1 > 0
+            if front0 or front1:
+                upper = r * side * sin0 if front0 else math.copysign(r, side * sin0)
+                lower = r * side * sin1 if front1 else math.copysign(r, side * sin1)
                 run.append((x, upper, lower))
             elif run:
                 path.addPath(polygon([(x, u) for x, u, _ in run] + [(x, v) for x, _, v in reversed(run)]))

@@ -183,8 +183,10 @@ class CribStage(QWidget):
             self.drawers.walk(step)
 
     def other_drawer(self, step: int) -> None:
-        """The drawer above or below."""
-        if self.pages.currentWidget() is self.drawers:
+        """The drawer above or below; in a list, the row."""
+        if self.pages.currentWidget() is self.list:
+            self.list.step(step)
+        elif self.pages.currentWidget() is self.drawers:
             self.drawers.open(self.drawers.open_drawer + step)
 
     def showEvent(self, event: object) -> None:
@@ -223,7 +225,7 @@ class CribStage(QWidget):
         if key != self._known:
             self._known = key
             self._tools = all_tools(session.shop)
-            self._words = [words_of(tool) for tool in self._tools]
+            self._words = []
             if self.chosen is not None:
                 here = {tool.id: tool for tool in self._tools}
                 self.chosen = here.get(self.chosen.id)
@@ -251,6 +253,8 @@ class CribStage(QWidget):
         self.back.setVisible(self.page != "drawers" or bool(text))
         self.found_words.setText("")
         if text:
+            if not self._words:
+                self._words = [words_of(tool) for tool in self._tools]
             found = find_tools(self._tools, self._words, text, unit)
             self._show_list(
                 found, f"{len(found)} found" if found else "None found; try a size, or a word of its note."

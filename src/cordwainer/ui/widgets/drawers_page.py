@@ -11,6 +11,7 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.canvas.drawer import Drawer, OpenDrawer, ShutDrawer, in_drawers
 from cordwainer.ui.widgets.basics import Column, put_in_scroll, text_label
 
+AT_ONCE = 8
 NOTHING = (
     "No drill stands here yet. Count a drawer, about 4 min, and import the list; or plan as if every size were "
     "here: choose the catalog in the strip above."
@@ -44,16 +45,21 @@ class DrawersPage(QScrollArea):
         self._lay()
 
     def _lay(self) -> None:
-        """Make the drawers that changed; the others stay."""
+        """Make the drawers that changed, those out of sight in a later frame; the others stay."""
         self.open_drawer = max(0, min(self.open_drawer, len(self.groups) - 1))
         keys = [(n, n == self.open_drawer, self.unit, drawer) for n, drawer in enumerate(self.groups)]
         while len(self._shown) > len(keys):
             self._drop(len(self._shown) - 1)
+        made = 0
         for n, key in enumerate(keys):
             if n < len(self._shown):
                 if self._shown[n][0] == key:
                     continue
                 self._drop(n)
+            made += 1
+            if made > AT_ONCE and n > self.open_drawer:
+                QTimer.singleShot(0, self._lay)
+                break
             front = self._drawer(n)
             self.column.box.insertWidget(n, front)
             self._shown.insert(n, (key, front))

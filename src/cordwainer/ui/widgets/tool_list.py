@@ -130,6 +130,13 @@ class ToolList(QListView):
         if bar is not None and same:
             bar.setValue(where)
 
+    def step(self, step: int) -> None:
+        """Choose the row above or below."""
+        row = self.currentIndex().row()
+        wanted = row + step if row >= 0 else 0
+        if 0 <= wanted < len(self.rows.tools):
+            self.setCurrentIndex(self.rows.index(wanted))
+
     def _choose(self, current: QModelIndex, _before: QModelIndex) -> None:
         if current.isValid():
             self.chosen.emit(current.data(TOOL))
