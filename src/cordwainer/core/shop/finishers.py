@@ -185,6 +185,25 @@ def counterbore(row: Row) -> Tool:
     )
 
 
+def spotfacer(row: Row) -> Tool:
+    """A spotfacer for a hexagon head or nut; its pilot is the screw's clearance hole.
+
+    Source: `spotfacers.csv` (DIN 974-2 and ISO 273, from memory).
+    """
+    size = parse(f"{row.text('spotface_mm')} mm")
+    return Tool(
+        id=built_in_id("counterbore", row.text("size"), "spotface"),
+        kind="counterbore",
+        diameter=size,
+        designation=f"{row.text('size')} spotface",
+        series="spotface",
+        point_angle_deg=180.0,
+        flutes=3,
+        pilot_diameter_mm=row.number("clearance_mm"),
+        shank_diameter_mm=min(12.5, size.mm),
+    )
+
+
 def tap(thread: str, major: Length, pitch_mm: Fraction, lead: str) -> Tool:
     """A hand tap: taper, plug or bottoming, with 8, 4 or 1.5 threads of lead."""
     return Tool(

@@ -161,7 +161,9 @@ SOLD: dict[str, Callable[[], Iterator[Tool]]] = {
     "countersink": lambda: (
         fin.countersink(parse(size), angle) for size in COUNTERSINK_SIZES for angle in COUNTERSINK_ANGLES
     ),
-    "counterbore": lambda: map(fin.counterbore, rows("counterbore_socket_head")),
+    "counterbore": lambda: chain(
+        map(fin.counterbore, rows("counterbore_socket_head")), map(fin.spotfacer, rows("spotfacers"))
+    ),
     "tap": _taps,
     "punch": lambda: iter((fin.punch(),)),
 }

@@ -26,6 +26,7 @@ from cordwainer.ui.canvas.fit_rows import FitRows
 from cordwainer.ui.canvas.tap_rows import TapRows
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Link, Mark, Rule, text_label
+from cordwainer.ui.widgets.ways import ways
 from cordwainer.ui.wording import as_written, fixed, micro, plain
 
 if TYPE_CHECKING:
@@ -128,6 +129,8 @@ class Asks(Column):
             }
             if finisher.processes:
                 self.add(text_label(f"It wants {words[finisher.processes[0]]}", 14, wrap=True))
+            for status, words_of_it in ways(hole, self.session.shop):
+                self.add(marked(status, words_of_it) if status else text_label(words_of_it, 14, wrap=True))
             for reason in finisher.why_not:
                 self.add(marked("reject", reason[0].upper() + reason[1:] + "."))
         self._mouth_words(hole, unit)
