@@ -54,7 +54,46 @@ def identified(window: Window) -> None:
     """An unmarked drill measured with a caliper."""
     window.session.undo.undo()
     window.go("crib")
-    window.stages["crib"].what.reading.setText("5.95")  # type: ignore[attr-defined]
+    window.crib_stage().what.reading.setText("8.2")
+
+
+def printed(line: str) -> Callable[[Window], None]:
+    """A hole typed as it is printed, on the Print stage."""
+
+    def show(window: Window) -> None:
+        window.session.select_hole(0)
+        window.go("print")
+        stage = window.stages["print"]
+        stage.typed.setText(line)  # type: ignore[attr-defined]
+        stage.typed.kept.emit(line)  # type: ignore[attr-defined]
+
+    return show
+
+
+def machine_page(window: Window) -> None:
+    """A lathe with what its people know of it."""
+    window.session.undo.undo()
+    window.session.set_machine_fields(
+        "bench_lathe", tailstock_offset={"dx": "0.02 mm", "dy": "-0.05 mm"}, runout="0.03 mm", backlash="0.14 mm"
+    )
+    window.go("crib")
+    stage = window.crib_stage()
+    stage.open_page("machines")
+    stage.pages.currentWidget().show_machine("bench_lathe")  # type: ignore[union-attr]
+
+
+def point_read(window: Window) -> None:
+    """A drill with one lip long, read on a gauge."""
+    window.go("crib")
+    stage = window.crib_stage()
+    stage.open_page("drawers")
+    drills = window.session.shop.of_kind("drill")
+    stage.show_tool(next(t for t in drills if t.designation == "11.5 mm"))
+    window.check_point()
+    page = window.stages["point"]
+    read = {"lip_a": "6.22", "lip_b": "5.98", "half_a": "59", "half_b": "58", "relief_a": "11", "relief_b": "7"}
+    for key, text in (read | {"web": "1.7", "wear": "0.15"}).items():
+        page.keep(key, text)  # type: ignore[attr-defined]
 
 
 def in_inches(window: Window) -> None:
@@ -100,6 +139,10 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "plan_insisted": lambda: insisted(window),
         "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
+        "print_tapped": lambda: printed("M14x2 6H 26, drill 34, cbore 22 H7 x 4, cham 0.5, part 39.5")(window),
+        "print_center": lambda: printed("center A 3.15")(window),
+        "crib_machine": lambda: machine_page(window),
+        "point": lambda: point_read(window),
         "plan_inch": lambda: in_inches(window),
     }
 

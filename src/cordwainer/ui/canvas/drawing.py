@@ -143,7 +143,15 @@ class Drawing(QWidget):
         room, across = self.height() - face - 14, self.width() * 0.31
         fits = [s for s in SCALES if thick * s <= room and wide * s <= across]
         scale = float(fits[-1]) if fits else min(room / thick, across / wide)
-        return scale, self.width() * 0.42, face
+        axis = self.width() * 0.42
+        left = [self.callouts[f.id].face.width() for f in self.figures if f.left]
+        if left:
+            # Wide figures at the left push the hole over, as far as the right has room for its own.
+            needed = max(left) + 20 + axis - self._line_x(hole, scale, axis, len(left) - 1)
+            right = max((self.callouts[f.id].face.width() for f in self.figures if not f.left), default=0)
+            most = self.width() - right - self._widest(hole, scale) - 44
+            axis = max(axis, min(needed, most))
+        return scale, axis, face
 
     def _widest(self, hole: Hole, scale: float) -> float:
         wide = max(radius for _, radius in profile(hole))
@@ -179,7 +187,8 @@ class Drawing(QWidget):
         for figure, y in zip(left, self._spread(wanted), strict=True):
             callout = self.callouts[figure.id]
             callout.move(round(max(edge - callout.face.width(), 6)), round(y))
-        x = round(min(axis + wide + 44, self.width() - PLATE_ROOM))
+        widest = max((self.callouts[f.id].face.width() for f in right), default=0)
+        x = round(min(axis + wide + 44, self.width() - widest - 8))
         wanted, boxes = [], []
         for figure in right:
             callout = self.callouts[figure.id]
@@ -191,7 +200,7 @@ class Drawing(QWidget):
             plates.append(self.plate)
             wanted.append((float(self.height()), self.plate.height()))
         for widget, y in zip(plates, self._spread(wanted), strict=True):
-            widget.move(x, round(y))
+            widget.move(x if widget is not self.plate else min(x, self.width() - PLATE_ROOM), round(y))
         self.plate.raise_()
         known = hole.through or hole.part_thickness_mm is not None
         far = face + self._thick(hole) * scale if known else float(self.height())

@@ -60,6 +60,7 @@ class EndOn(View):
     def __init__(self, fields: dict[str, Field]) -> None:
         super().__init__(fields, {"lip_b": (-124, 40), "lip_a": (20, -60), "web": (-124, -60)})
         self.setMinimumSize(330, 330)
+        self.setAccessibleName("The point seen end on")
 
     def _error_mm(self) -> float:
         """Signed eccentricity, toward lip A where that one is long."""
@@ -185,6 +186,10 @@ class EndOn(View):
         painter.setPen(theme.SCRIBE)
         if apart:
             painter.drawText(QPointF(20, 80), f"not {fixed(drill.diameter_mm, self.unit, 2, 4)}")
+        if abs(self._error_mm()) > 0.005:
+            painter.setFont(theme.font(13))
+            box = QRectF(0, self.height() - 24, self.width() * 1.0, 18)
+            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"lip difference ×{TIMES}")
         for key, words in (("lip_a", "lip A"), ("lip_b", "lip B"), ("web", "web")):
             long = (key == "lip_a" and point.lip_difference > 0) or (key == "lip_b" and point.lip_difference < 0)
             painter.setPen(theme.BRASSDYE if long else theme.SCRIBE)
@@ -201,6 +206,7 @@ class SideOn(View):
         places = {"half_a": (14, 34), "half_b": (-92, 34), "relief_a": (14, 118), "relief_b": (-92, 118)}
         super().__init__(fields, places)
         self.setMinimumSize(360, 330)
+        self.setAccessibleName("The point seen from the side, over the hole it leaves")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Block and hole, the drill's end, angle arcs, words at the fields."""

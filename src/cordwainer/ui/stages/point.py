@@ -143,9 +143,8 @@ class PointStage(QWidget):
         line = QHBoxLayout(pane)
         line.setContentsMargins(20, 0, 16, 0)
         line.setSpacing(8)
-        self.eye = Choices(
-            "Without a gauge, one lip is", [(k, k.replace("_", " ")) for k in BY_EYE], QSize(82, 30)
-        )
+        seen = [(k, "unsure" if k == "cannot_tell" else k) for k in BY_EYE]
+        self.eye = Choices("Without a gauge, one lip is", seen, QSize(66, 30))
         self.eye.chosen.connect(lambda value: self._put("by_eye", value or None))
         self.chips = Choices("Chipped", [(c, c) for c in CHIPS], QSize(58, 30))
         self.chips.chosen.connect(lambda value: self._put("chips", value if value in CHIPS[1:] else None))

@@ -76,14 +76,16 @@ class PrintStage(QWidget):
         names = QHBoxLayout()
         names.setSpacing(6)
         for name, attribute, wide in (
-            ("Hole", "id_field", 44),
-            ("Name", "name_field", 104),
-            ("Alike", "count_field", 38),
+            ("Hole", "id_field", 40),
+            ("Name", "name_field", 114),
+            ("Alike", "count_field", 34),
         ):
             one = Column((0, 0, 0, 0), 1)
             one.add(text_label(name, 13, color=theme.INK2))
             field = Field(name if name != "Alike" else "Alike on a part", 15, True)
             field.setFixedHeight(32)
+            field.setFont(theme.font(14, True))
+            field.setStyleSheet("padding: 2px 5px;")
             setattr(self, attribute, field)
             one.add(field)
             one.setFixedWidth(wide)
