@@ -1,0 +1,77 @@
+"""What every command shares: errors as one line, JSON or lines for people, shops by name."""
+
+from __future__ import annotations
+
+import json
+import sys
+from collections.abc import Callable
+from functools import wraps
+from pathlib import Path
+from typing import Any, NoReturn, ParamSpec
+
+import click
+
+from cordwainer import __version__
+from cordwainer.core.errors import BeyondTravelError, CordwainerError, InputError
+
+P = ParamSpec("P")
+AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
+
+
+def fail(message: str, status: int = 2) -> NoReturn:
+    """One line on standard error, then leave."""
+    line = " ".join(str(message).split())
+    click.echo(f"cordwainer: {line}", err=True)
+    raise SystemExit(status)
+
+
+def guarded(function: Callable[P, None]) -> Callable[P, None]:
+    """Turn every error raised on purpose into its one line."""
+
+    @wraps(function)
+    def run(*args: P.args, **kwargs: P.kwargs) -> None:
+        try:
+            function(*args, **kwargs)
+        except BeyondTravelError as short:
+            fail(str(short), 1)
+        except CordwainerError as bad:
+            fail(str(bad))
+        except BrokenPipeError:
+            sys.stderr.close()
+            raise SystemExit(0) from None
+
+    return run
+
+
+def from_file(path: str, load: Callable[[Path], Any]) -> Any:
+    """Load a file with its name in front of any error."""
+    try:
+        return load(Path(path))
+    except InputError as bad:
+        joint = ": " if bad.field else " "
+        raise InputError(
+            "", f"{path}: {bad.field}{joint}{bad.problem}" if bad.field else f"{path}: {bad.problem}"
+        ) from None
+
+
+def put(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
+    """Print JSON, or lines for people."""
+    if as_json:
+        click.echo(json.dumps(data, ensure_ascii=False, indent=1))
+    else:
+        click.echo("\n".join(lines()))
+
+
+def shop_named(name: str) -> Any:
+    from cordwainer.files import shop as shop_files
+
+    try:
+        return shop_files.load(name)
+    except InputError as bad:
+        raise InputError("", f"{name}: {bad}") from None
+
+
+@click.group()
+@click.version_option(__version__, prog_name="cordwainer")
+def cli() -> None:
+    """Plan, cut, measure and explain drilled, reamed and bored holes."""

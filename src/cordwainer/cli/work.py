@@ -1,0 +1,167 @@
+"""Commands on files: plan a job, read a scale, judge readings, explain a case; the schemas of the files."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Any
+
+import click
+
+from cordwainer.cli.base import AS_JSON, cli, from_file, guarded, put, shop_named
+from cordwainer.core.errors import InputError
+
+
+@cli.command()
+@click.argument("job")
+@click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
+@click.option("--seed", default=0, type=int, help="Kept with the plan; nothing is drawn at random yet.")
+@click.option("--samples", default=None, type=int, help="Accepted; nothing is drawn at random yet.")
+@AS_JSON
+@guarded
+def plan(job: str, shop_name: str, seed: int, samples: int | None, as_json: bool) -> None:
+    """Routes to every hole of a job file."""
+    from cordwainer.files import job as job_files
+    from cordwainer.files.plan import plan_data, plan_job
+
+    found = from_file(job, job_files.load)
+    shop = shop_named(shop_name)
+    try:
+        shop.machine(found.file.machine)
+    except InputError as bad:
+        raise InputError("", f"{job}: machine: {bad}") from None
+    plans = plan_job(found, shop)
+    put(plan_data(found, plans, seed) if as_json else None, as_json, lambda: _plan_lines(plans))
+    if any(not p.routes for p in plans):
+        raise SystemExit(1)
+
+
+def _plan_lines(plans: Any) -> list[str]:
+    lines = []
+    for hole_plan in plans:
+        hole = hole_plan.hole
+        lines.append(
+            f"{hole.id} {hole.name}: {hole.diameter} {hole.tolerance}, {hole.depth} deep".replace(" :", ":")
+        )
+        for reason in hole_plan.why_not:
+            lines.append(f"  no route: {reason}")
+        for route in hole_plan.routes:
+            rough = f"{100 * route.screen_chance:.0f} in 100, rough"
+            lines.append(f"  {route.label}: {route.minutes:.1f} min, chance in tolerance {rough}")
+            for number, operation in enumerate(route.operations, 1):
+                tool = operation.tool.name if operation.tool else (operation.gauge.name if operation.gauge else "")
+                turning = (
+                    f", {operation.rpm:g} rev/min, {operation.feed_mm_per_rev:.3f} mm/rev" if operation.rpm else ""
+                )
+                deep = f", tip to {operation.tip_mm:.2f} mm" if operation.tip_mm else ""
+                r = operation.readings
+                read = f", {r.scale.replace('_', ' ')} {r.start:.3f} to {r.stop:.3f} {r.unit}" if r else ""
+                lines.append(f"    {number} {operation.kind.replace('_', ' ')} {tool}{turning}{deep}{read}")
+                lines += [f"        {text}" for text in operation.because]
+                lines += [f"        ! {warning.text}" for warning in operation.warnings]
+    return lines
+
+
+@cli.command()
+@click.argument("file")
+@AS_JSON
+@guarded
+def scale(file: str, as_json: bool) -> None:
+    """A depth as the machine's scale reads it."""
+    from cordwainer.files import scale as scale_files
+
+    def load_and_answer(path: Path) -> Any:
+        return scale_files.answer(scale_files.load(path))
+
+    reading = from_file(file, load_and_answer)
+    data = scale_files.reading_data(reading)
+
+    def lines() -> list[str]:
+        text = [f"stop at {reading.stop:.4f} {reading.unit} (tip {reading.tip_depth:.4f} {reading.unit} deep)"]
+        if reading.whole_turns is not None:
+            text.append(f"{reading.whole_turns} turns and {reading.divisions_past:.2f} divisions")
+        text += [f"clear chips at {peck:.4f}" for peck in reading.pecks]
+        return text
+
+    put(data, as_json, lines)
+
+
+@cli.command()
+@click.argument("readings")
+@AS_JSON
+@guarded
+def measure(readings: str, as_json: bool) -> None:
+    """Sizes, form and verdict from a readings file."""
+    from cordwainer.core.measuring.verdict import assess
+    from cordwainer.files import readings as readings_files
+
+    finding = assess(from_file(readings, readings_files.load))
+
+    def lines() -> list[str]:
+        text = [
+            f"{finding.verdict.replace('_', ' ')}: {finding.why}",
+            f"form: {', '.join(finding.form) or 'not known'}",
+        ]
+        text += [f"{c.id.replace('_', ' ')}: {c.um:+.1f} µm, {c.text}" for c in finding.corrections]
+        text.append(f"could be off by ±{finding.expanded_mm * 1000:.1f} µm (factor {finding.guard_factor:g})")
+        if finding.settle_with:
+            text.append(f"to settle it: {', '.join(finding.settle_with)}")
+        return text
+
+    put(readings_files.finding_data(finding), as_json, lines)
+
+
+@cli.command()
+@click.argument("case")
+@AS_JSON
+@guarded
+def diagnose(case: str, as_json: bool) -> None:
+    """Likely causes, the next check, fix and rescue from a case file."""
+    from cordwainer.files import case as case_files
+
+    data = case_files.explanation_data(from_file(case, case_files.load))
+
+    def lines() -> list[str]:
+        text = [f"{c['word']}: {c['name']}" for c in data["causes"][:3]]
+        if data["next_checks"]:
+            check = data["next_checks"][0]
+            text.append(f"check next ({check['minutes']:g} min): {check['question']}")
+        return [*text, f"fix: {data['fix']}", f"rescue: {data['rescue']}", data["basis"]]
+
+    put(data, as_json, lines)
+
+
+SCHEMAS = ("job", "shop", "readings", "case", "scale", "plan")
+
+
+@cli.command()
+@click.argument("name", type=click.Choice(SCHEMAS))
+@AS_JSON
+@guarded
+def schema(name: str, as_json: bool) -> None:
+    """The JSON Schema of a file or of a plan."""
+    from pydantic import BaseModel
+
+    from cordwainer.files import case, job_model, plan, readings, scale, shop
+
+    models: dict[str, type[BaseModel]] = {
+        "job": job_model.JobFile,
+        "shop": shop.ShopFile,
+        "readings": readings.ReadingsFile,
+        "case": case.CaseFile,
+        "scale": scale.ScaleQuestionFile,
+        "plan": plan.PlanOut,
+    }
+    found = models[name].model_json_schema(by_alias=True)
+    if name == "job":
+        from cordwainer.core.planning.practice import SCHOOLS
+
+        found["properties"]["practice"] = {
+            "type": "object",
+            "description": "the shop's way of working; the first choice is the default",
+            "properties": {
+                s.key: {"title": s.title, "oneOf": [{"const": n, "description": t} for n, t in s.choices]}
+                for s in SCHOOLS
+            },
+        }
+    click.echo(json.dumps(found, indent=1, ensure_ascii=False))
