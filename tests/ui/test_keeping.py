@@ -12,10 +12,10 @@ from pytestqt.qtbot import QtBot
 
 from cordwainer.ui import theme
 from cordwainer.ui.application import log_trouble, run
-from cordwainer.ui.dialogs import MachineDialog
 from cordwainer.ui.icon import application_icon
 from cordwainer.ui.places import Settings, state_folder
 from cordwainer.ui.session import Session
+from cordwainer.ui.widgets.machine_page import MachinePage
 from cordwainer.ui.window import Window
 from tests.jobs import PIVOT, job_data
 from tests.ui.test_window import planned, shut, typed
@@ -153,14 +153,11 @@ def test_naming_the_job_and_reading_about_it(arm: Window, monkeypatch: pytest.Mo
     assert "qualified person" in said[0] and "GNU General Public License" in said[0] and "B612" in said[0]
 
 
-def test_my_machine_from_the_command(arm: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch) -> None:
-    def fill(dialog: MachineDialog) -> int:
-        dialog.speed_field.setText("100 200 400 800")
-        dialog.keep()
-        return 1
-
-    monkeypatch.setattr(MachineDialog, "exec", fill)
+def test_my_machine_from_the_command(arm: Window, qtbot: QtBot) -> None:
     arm.edit_machine()
+    page = arm.crib_stage().pages.currentWidget()
+    assert isinstance(page, MachinePage) and page.machine.id == arm.session.machine.id
+    typed(qtbot, page.fields["speeds_rpm"], "100 200 400 800")
     planned(arm, qtbot)
     assert arm.session.machine.steps() == (100, 200, 400, 800)
 

@@ -18,9 +18,10 @@ from cordwainer.files import job as job_files
 from cordwainer.ui import theme
 from cordwainer.ui.application import install_crash_hook
 from cordwainer.ui.commands import COMMANDS
-from cordwainer.ui.dialogs import MachineDialog, WorkingDialog
+from cordwainer.ui.dialogs import WorkingDialog
 from cordwainer.ui.places import Recovery, Settings
 from cordwainer.ui.session import Session
+from cordwainer.ui.widgets.machine_page import MachinePage
 from cordwainer.ui.widgets.questions import AnswerButton
 from cordwainer.ui.widgets.sequence import HoleTag, RouteRow, Station
 from cordwainer.ui.window import Window
@@ -285,18 +286,15 @@ def test_recovery_follows_an_edit(window: Window, qtbot: QtBot) -> None:
 def test_the_machine_is_the_users(window: Window, qtbot: QtBot) -> None:
     typed(qtbot, window.first.field, "18 H7 through 32")
     planned(window, qtbot)
-    dialog = MachineDialog(window.session.machine, window)
-    qtbot.addWidget(dialog)
-    dialog.speed_field.setText("one two")
-    dialog.keep()
-    assert "plain figures" in dialog.trouble.text()
-    dialog.speed_field.setText("0 100")
-    dialog.keep()
-    assert "above zero" in dialog.trouble.text()
-    dialog.speed_field.setText("95 180 340 620, 1100")
-    dialog.power_field.setText("1,5")
-    dialog.keep()
-    window.session.set_own_machine(window.session.machine.id, dialog.speeds, dialog.power_kw)
+    window.edit_machine()
+    page = window.crib_stage().pages.currentWidget()
+    assert isinstance(page, MachinePage)
+    for text, said in (("one two", "not a figure"), ("0 100", "above zero")):
+        typed(qtbot, page.fields["speeds_rpm"], text)
+        assert said in page.trouble.text()
+    typed(qtbot, page.fields["speeds_rpm"], "95 180 340 620, 1100")
+    typed(qtbot, page.fields["power_kw"], "1,5")
+    assert page.trouble.isHidden()
     planned(window, qtbot)
     route = window.session.route
     assert route is not None and {o.rpm for o in route.operations if o.rpm} <= {95, 180, 340, 620, 1100}

@@ -62,14 +62,6 @@ class Choosers(Keeper):
         except CordwainerError as bad:
             self.notice.say(str(bad))
 
-    def edit_machine(self) -> None:
-        """Change the machine's speeds and power."""
-        from cordwainer.ui.dialogs import MachineDialog
-
-        dialog = MachineDialog(self.session.machine, self)
-        if dialog.exec():
-            self.session.set_own_machine(self.session.machine.id, dialog.speeds, dialog.power_kw)
-
     def choose_demo(self) -> None:
         """Choose one of the demo jobs."""
         menu = QMenu(self)

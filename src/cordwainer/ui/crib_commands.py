@@ -40,6 +40,18 @@ class CribCommands(HoleCommands):
         """Stage Crib: the tools, and what an unmarked drill is."""
         self.go("crib")
 
+    def edit_machine(self) -> None:
+        """To what is known of the job's machine."""
+        from cordwainer.ui.widgets.machine_page import MachinePage
+
+        self.go_crib()
+        stage = self.crib_stage()
+        stage.open_page("machines")
+        page = stage.pages.currentWidget()
+        if isinstance(page, MachinePage):
+            page.show_machine(self.session.machine.id)
+            page.fields["speeds_rpm"].setFocus()
+
     def find_tool(self) -> None:
         """To the crib's field that finds tools."""
         self.go_crib()

@@ -149,10 +149,6 @@ class PlannedJob(OpenJob):
         if own != self.shop_name:
             self.shop_name, self._found_shop = own, None
 
-    def set_own_machine(self, machine_id: str, speeds: list[float], power_kw: float) -> None:
-        """Note what the user's own machine has; kept in the settings."""
-        self.set_machine_fields(machine_id, speeds_rpm=speeds, power_kw=power_kw)
-
     def set_machine_fields(self, machine_id: str, **fields: Any) -> None:
         """Note what a machine of the shop has; undoable, kept with the crib. Raises `InputError`."""
         machine = next(m for m in self.shop.machines if m.id == machine_id)
