@@ -1,0 +1,91 @@
+"""Single-point boring: a springy bar that passes on a share of every error, less with each pass."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from cordwainer.core.formation.axis import Wide
+from cordwainer.core.formation.draws import Known, fixed, scores
+from cordwainer.core.formation.hole import Holes, Layer
+from cordwainer.core.formation.inputs import Op, Setup, at
+
+ROWS = 7
+FEED_MM = 0.10
+ROUGH_SHARE = 0.85
+SIZE_SD_MM = 0.004
+TAPER_PER_MM = 2e-5
+HSS_MODULUS = 207e3
+
+
+def bar_stiffness(op: Op, projecting: float) -> float:
+    """Radial stiffness of a round bar in N/mm: 3 E pi d^4 / (64 L^3)."""
+    return float(3 * op.modulus * np.pi * op.bar**4 / (64 * projecting**3))
+
+
+def passes_left(op: Op, share: Wide, from_mm: Any, to_mm: float) -> tuple[Wide, Wide]:
+    """Error of the last pass, and the share of an old axis error left, for spring ratio mu at each station.
+
+    r_i = (T_i + mu r_{i-1}) / (1 + mu); equal roughing steps take 85 % of the stock, the last pass the rest; each
+    spring pass leaves q_s of what stood. Source: derived.
+    """
+    q = share / (1 + share)
+    rubs = q + (1 - q) * fixed()["spring_rub"]
+    size, left = np.array(from_mm, float), np.ones_like(q)
+    stock = to_mm - np.asarray(from_mm, float)
+    for number in range(1, op.passes + 1):
+        last = number == op.passes
+        part = 1.0 if last else ROUGH_SHARE * number / max(op.passes - 1, 1)
+        size = (1 - q) * (from_mm + part * stock) + q * size
+        left = left * q
+    for _ in range(op.spring):
+        size = to_mm + rubs * (size - to_mm)
+        left = left * rubs
+    return size - to_mm, left
+
+
+class Bore:
+    """One boring operation."""
+
+    def __init__(self, op: Op, setup: Setup, stations: int, old: Wide) -> None:
+        self.op, self.setup = op, setup
+        self.z = np.linspace(0.0, setup.depth, stations)
+        self.rows = (self.z <= (op.depth if op.depth is not None else setup.depth) + 1e-9) & (old > 0)
+        self.length = op.projecting if op.projecting is not None else setup.depth + op.bar + 10
+        self.old = old
+        slack = bar_stiffness(op, self.length)
+        grow = ((self.length + self.z) / self.length) ** 3 if op.quill else np.ones(stations)
+        self.per_force = grow * FEED_MM / slack
+
+    def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
+        """Bore a chunk of holes; the axis moves to the machine's own."""
+        if holes.solid or not self.rows.any():
+            return
+        op, setup = self.op, self.setup
+        size_u, lobe_u, ra_u, burr_u, px, py, taper_u = scores(seed, chunk, op.stream, ROWS)[:, : holes.n]
+        before, (x_old, y_old) = holes.diameter(), holes.axis()
+        mu = np.outer(self.per_force, np.broadcast_to(known["b_kr"], (holes.n,)) * setup.metal.cutting_n_mm2)
+        error, left = passes_left(op, mu, before, op.diameter)
+        if op.compensated:
+            error = error - error[0]
+        z = self.z[:, None]
+        taper = z * (2 * np.radians(at(setup.bed_angle, part)) + TAPER_PER_MM * taper_u)
+        size = op.diameter + at(op.size_error, part) + error + taper + SIZE_SD_MM * size_u
+        ax = holes.x0 if setup.rotating_work else holes.x0 + setup.rep_sd * px
+        ay = holes.y0 if setup.rotating_work else holes.y0 + setup.rep_sd * py
+        x = (ax + left * (x_old - ax)).astype(np.float32)
+        y = (ay + left * (y_old - ay)).astype(np.float32)
+        eye = np.eye(len(self.z), dtype=np.float32)
+        previous = holes.ra
+        layer = Layer(self.rows, eye, size.astype(np.float32), eye, x, y)
+        layer.dense = layer.d
+        holes.cut(layer)
+        index = max(0.0, self.length / op.bar / (4 * (op.modulus / HSS_MODULUS) ** 0.4) - 1)
+        holes.lobe = (0.01 * index * np.exp(0.4 * lobe_u)).astype(np.float32)
+        holes.lobes = setup.jaws
+        ra = 1.2 * (1 + at(op.wear, part) + 3 * index) * np.exp(0.25 * ra_u)
+        if previous is not None and holes.unclean is not None:
+            ra = ra + holes.unclean * previous
+        holes.ra = np.broadcast_to(ra, (holes.n,)).astype(np.float32)
+        holes.burr = (0.05 * np.exp(0.3 * burr_u)).astype(np.float32)

@@ -1,0 +1,98 @@
+"""Random numbers of the forward model: normal scores by table, streams by place, uncertain constants.
+
+A score is one of 65,536 of equal probability (tails end at 4.3 standard deviations), looked up by 16 random bits:
+a sixth of the time of exact normals, and far below what thousands of samples can tell apart.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+from statistics import NormalDist
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.tables import rows
+
+Array = NDArray[np.float32]
+CHUNK = 2000
+LEVELS = 65536
+CONSTANTS_STREAM = 0
+
+
+@cache
+def score_table() -> Array:
+    """Normal quantiles at the middles of 65,536 equal shares, as float32 of that length."""
+    half = np.array([NormalDist().inv_cdf((i + 0.5) / LEVELS) for i in range(LEVELS // 2)])
+    return np.concatenate([half, -half[::-1]]).astype(np.float32)
+
+
+def scores(seed: int, chunk: int, stream: int, count: int) -> Array:
+    """Standard normal scores, `[count, CHUNK]`, the same for a seed, chunk and stream whatever else is drawn."""
+    bits = np.random.SFC64([seed, chunk, stream])
+    raw: Any = bits.random_raw(count * CHUNK // 4)
+    index = raw.view(np.uint16)
+    found: Array = score_table().take(index).reshape(count, CHUNK)
+    return found
+
+
+@dataclass(frozen=True)
+class Uncertain:
+    """A constant the model does not know: median, spread, law (``L`` log, ``B`` normal from 0.02 to 1), mark."""
+
+    id: str
+    value: float
+    spread: float
+    law: str
+    mark: str
+    what: str
+    source: str
+
+
+@cache
+def uncertain() -> tuple[Uncertain, ...]:
+    """All uncertain constants, as `model_constants.csv` holds them."""
+    return tuple(
+        Uncertain(
+            row.text("id"), row.number("value"), row.number("spread"), row.text("law"), row.text("mark"),
+            row.text("what"), row.source,
+        )
+        for row in rows("model_constants")
+    )  # fmt: skip
+
+
+@cache
+def fixed() -> dict[str, float]:
+    """The model's other constants, of `model_fixed.csv`."""
+    return {row.text("id"): row.number("value") for row in rows("model_fixed")}
+
+
+Known = Mapping[str, Array | np.float32]
+
+
+def at_medians() -> Known:
+    """Every uncertain constant at its median."""
+    return {c.id: np.float32(c.value) for c in uncertain()}
+
+
+def drawn(seed: int, chunk: int, per_shop: int = 1) -> Known:
+    """Uncertain constants for a chunk, each `[CHUNK]`; the same over `per_shop` samples in a row.
+
+    Raises `InputError` where `per_shop` does not divide the chunk.
+    """
+    if CHUNK % per_shop:
+        raise InputError("per_shop", f"{per_shop} does not divide {CHUNK}")
+    table = scores(seed, chunk, CONSTANTS_STREAM, len(uncertain()))
+    found: dict[str, Array | np.float32] = {}
+    for row, known in zip(table, uncertain(), strict=True):
+        score = np.repeat(row[: CHUNK // per_shop], per_shop) if per_shop > 1 else row
+        value, spread = np.float32(known.value), np.float32(known.spread)
+        if known.law == "L":
+            found[known.id] = value * np.exp(spread * score)
+        else:
+            found[known.id] = np.clip(value + spread * score, np.float32(0.02), np.float32(1.0))
+    return found

@@ -1,0 +1,282 @@
+"""What a drill of any kind does to a hole: size, bell, axis, finish, burr, torque.
+
+Cut diameter = D + f_o O + f_e ecc + f_o B0 bell + E bent + packing, with E = exp(-z/D) and B0 = exp(-z/1.5D) less
+its mean over the depth. Sources and marks of every constant: `model_constants.csv`, `model_fixed.csv`.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import lru_cache
+from typing import Any
+
+import numpy as np
+
+from cordwainer.core.cutting.force import drill_load, relief, smoothstep
+from cordwainer.core.formation.axis import MODES, Wide, follow, responses, single, stiffness
+from cordwainer.core.formation.draws import Array, Known, fixed, scores
+from cordwainer.core.formation.hole import Holes, Layer, led
+from cordwainer.core.formation.inputs import Op, Setup, at
+from cordwainer.core.formation.oversize import survey_oversize
+
+ROWS = 11 + 2 * MODES
+CHISEL_PER_WEB = 0.18 / 0.155
+KIND_OVER = {"spade_drill": 1.2, "core_drill": 0.6, "end_mill": 0.5}
+KIND_FOLLOW = {"core_drill": (0.6, 0.3, 0.92), "end_mill": (0.6, 0.3, 0.30)}
+FEED_REC = (0.033, 0.75)
+
+
+@lru_cache(maxsize=64)
+def survey_law(diameter: float) -> tuple[float, float, float, float]:
+    """Median, slopes per score below and above it, and floor in mm of an ordinary drill's oversize from solid.
+
+    Two straight lines in the normal score through the survey's least (2 %), a median that makes the mean the
+    survey's, and its greatest (98 %); steeper beyond (assumed).
+
+    >>> [round(v / 25.4, 5) for v in survey_law(6.35)[:1]]
+    [0.00369]
+    """
+    low, mean, high = survey_oversize(diameter)
+    score = fixed()["survey_score"]
+    lean = 0.398942 / score  # mean of the positive half of a normal score, over the score of the extremes
+    median = (mean - lean * (low + high)) / (1 - 2 * lean)
+    return median, (median - low) / score, (high - median) / score, fixed()["tail_floor"] * low
+
+
+def survey_sample(diameter: float, score: Array) -> Array:
+    """Oversize from solid in mm for normal scores."""
+    median, below, above, floor = survey_law(diameter)
+    limit, steep = np.float32(fixed()["survey_score"]), np.float32(fixed()["tail_slope"] - 1)
+    size = np.abs(score)
+    bent = size + steep * np.maximum(size - limit, 0)
+    found: Array = np.maximum(median + np.where(score < 0, -bent * below, bent * above), floor).astype(np.float32)
+    return found
+
+
+@dataclass(frozen=True)
+class Following:
+    """What opening a hole leaves of a drill's oversize, wander and lip error, and how far it follows the path."""
+
+    over: float
+    wander: float
+    lips: float
+    follow: float
+
+
+def following(op: Op, old_mm: float) -> Following:
+    """For an old hole of that nominal size; 0 is solid. Source: common practice, assumed sizes.
+
+    >>> following(Op("drill", 10.0, 1), 2.5)
+    Following(over=0.4, wander=0.35, lips=0.35, follow=0.9)
+    """
+    if old_mm <= 0:
+        return Following(1.0, 1.0, 1.0, 0.0)
+    if op.kind in KIND_FOLLOW:
+        over, wander, keep = KIND_FOLLOW[op.kind]
+        return Following(over, wander, 0.35, keep)
+    f, share = fixed(), old_mm / op.diameter
+    freed = relief(share, chisel(op) / op.diameter)
+    thin = smoothstep((share - 0.85) / 0.12)
+    return Following(
+        round(1 - f["pilot_size"] * freed * (1 - 0.5 * thin), 6),
+        round(1 - f["pilot_wander"] * freed, 6),
+        round(1 - f["pilot_lips"] * freed, 6),
+        f["pilot_follow"] * freed,
+    )
+
+
+def chisel(op: Op) -> float:
+    """Length of the chisel edge in mm; a split point's is 0.03 d."""
+    return (0.03 if op.split else op.web * CHISEL_PER_WEB) * op.diameter
+
+
+def projecting(op: Op, setup: Setup) -> float:
+    """How far the tool stands out in mm."""
+    return op.projecting if op.projecting is not None else setup.depth + 4 * op.diameter + 10
+
+
+class Drill:
+    """One drilling operation, made once on nominal sizes; `cut` runs it on a chunk."""
+
+    def __init__(self, op: Op, setup: Setup, stations: int, old: Wide) -> None:
+        """`old` is the nominal diameter at each station before it, 0 for solid."""
+        self.op, self.setup = op, setup
+        d, depth = op.diameter, setup.depth
+        self.z = np.linspace(0.0, depth, stations)
+        self.rows = self.z <= (op.depth if op.depth is not None else depth) + 1e-9
+        here = old[self.rows]
+        self.from_solid = bool(here[0] <= 0)
+        self.opened = float(here.max()) if here.size else 0.0
+        takes = following(op, self.opened)
+        self.drilled = int(np.flatnonzero(old > 0)[-1]) + 1 if (old > 0).any() else 0
+        past = np.arange(stations) >= self.drilled
+        values = (takes.over, takes.wander, takes.lips, takes.follow)
+        over, wander, lips, keep = (np.full(stations, value) for value in values)
+        if not self.from_solid:
+            over[past], wander[past], lips[past], keep[past] = 1.0, 1.0, 1.0, 1.0
+        self.length = projecting(op, setup)
+        self.k = stiffness(op, self.length)
+        kd = setup.metal
+        feed = op.feed_mm * float(np.mean(op.feed))
+        loads = drill_load(d, feed, kd.kd_torque, kd.kd_thrust, chisel(op) / d, self.opened)
+        self.thrust, self.torque = loads.thrust_n, loads.torque_nm
+        pull = min(self.k / (fixed()["support_stiffness"] * self.thrust), 1 / (2 * d))
+        answer = responses(depth, d, round(pull, 9), stations)
+        tip = answer.offset + 1.5 / self.length * answer.tilt
+        own = np.column_stack([1 - keep, (1 - keep) * self.z, (1 - keep) * tip, wander[:, None] * answer.modes])
+        self.own = single(own)
+        self.keep = keep
+        entry = np.exp(-self.z / d)
+        bell = np.exp(-self.z / (1.5 * d))
+        bell = bell - bell[self.rows].mean()
+        self.xi = self._packing()
+        pack = self.xi + self.xi.max() * entry / 2
+        self.columns = single(np.column_stack([np.ones(stations), over, lips, bell * over, entry, pack]))
+
+    def _packing(self) -> Wide:
+        """Peck beyond what the flutes carry at each depth, over it."""
+        op, d = self.op, self.op.diameter
+        lim = self.setup.metal.peck_d * op.evacuation
+        share = fixed()["peck_fluid"]
+        fluid = float(np.mean(op.fluid if op.fluid is not None else self.setup.fluid))
+        reach = d * np.maximum(0.5, lim - 0.25 * np.maximum(self.z / d - lim, 0)) * (1 - share + share * fluid)
+        bite = np.minimum(op.peck if op.peck else self.setup.depth, self.z)
+        found: Wide = np.maximum(bite / reach - 1, 0)
+        return found
+
+    def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
+        """Drill a chunk of holes; `part` is which of all samples they are."""
+        op, setup, f = self.op, self.setup, fixed()
+        u = scores(seed, chunk, op.stream, ROWS)[:, : holes.n]
+        over_u, bell_u, gain_u, skate_x, skate_y, lobe_u, ra_u, burr_u, place_x, place_y, pack_u = u[:11]
+        d = np.float32(op.diameter)
+        wear, runout, dlip = at(op.wear, part), at(op.runout, part), at(op.lip_angle_difference, part)
+        fluid = at(op.fluid if op.fluid is not None else setup.fluid, part)
+        feed = at(op.feed, part)
+        built = setup.metal.built_up * (1 - 0.92 * fluid)
+        worse = 1 + 0.4 * wear + 0.1 * (feed - 1) ** 2 + 0.3 * built * (1 - fluid)
+        kind = KIND_OVER.get(op.kind, 1.0)
+        over = survey_sample(op.diameter, over_u) * (kind * op.quality) * worse
+        half = np.radians(op.point_deg / 2)
+        lips = known["g_lip"] * d * np.radians(np.abs(dlip)) / np.float32(np.sin(half) ** 2)
+        lips = lips + 2 * known["k_run"] * np.maximum(runout - 0.05, 0) * (0.3 if setup.rotating_work else 1.0)
+        e = None if op.eccentricity is None else at(op.eccentricity, part)
+        if e is not None:
+            over = over * (1 - f["ordinary_share"])
+            lips = lips + 2 * np.clip(known["g_e"] + 0.05 * gain_u, 0.02, 1.0) * np.abs(e)
+        mean = survey_oversize(op.diameter)[1]
+        bell = known["k_bell"] * mean * np.exp(0.2 * bell_u)
+        start_x, start_y, bent = self._start(holes, known, part, skate_x, skate_y, place_x, place_y)
+        turn = setup.rotating_work
+        place = (
+            (holes.x0, holes.y0)
+            if turn
+            else (holes.x0 + setup.rep_sd * place_x, holes.y0 + setup.rep_sd * place_y)
+        )
+        if turn:
+            bent, lips = self._misaligned(holes, known, part, bent, lips, place_x, place_y)
+        pack = known["k_pack"] * mean * op.quality * kind * np.exp(0.3 * pack_u)
+        wide = np.broadcast_to(d + at(op.size_error, part), (holes.n,))
+        numbers = np.empty((6, holes.n), np.float32)
+        for row, value in zip(numbers, (wide, over, lips, bell, bent, pack), strict=True):
+            row[:] = value
+        wander = known["s_wander"] * setup.metal.wander * self._tool_wander(part)
+        if turn:
+            wander = wander * known["rho_w"]
+        tilt = np.radians(at(setup.angle, part)) if not turn else 0.0
+        x, y = np.empty((3 + MODES, holes.n), np.float32), np.empty((3 + MODES, holes.n), np.float32)
+        x[0], x[1], x[2], x[3:] = place[0], tilt, start_x, u[11 : 11 + MODES] * wander
+        y[0], y[1], y[2], y[3:] = place[1], 0.0, start_y, u[11 + MODES :] * wander
+        gains = [self.gain(layer) for layer in holes.layers]
+        paths, gx, gy, carries = led(holes, self.own, x, y, gains)
+        holes.cut(Layer(self.rows, self.columns, numbers, paths, gx, gy, carries=carries))
+        self._marks(holes, over, lips, wear, built, feed, lobe_u, ra_u, burr_u, dlip, e)
+
+    def gain(self, layer: Layer) -> Array:
+        """How an old layer's axis leads this drill, `[stations, stations of the layer]`: its part of following."""
+        table = follow(self.setup.depth, self.op.diameter, self.drilled, len(self.z))
+        rows = np.flatnonzero(layer.rows[: self.drilled])
+        return single(self.keep[:, None] * table[:, rows])
+
+    def _tool_wander(self, part: slice) -> Any:
+        op = self.op
+        stiff = (210e3 / op.modulus) ** 0.5 * (0.5 if op.margins >= 4 else 1.0) * (0.6 if op.split else 1.0)
+        return stiff * (1 + 0.6 * at(op.wear, part) + 0.6 * (1 - np.minimum(at(op.relief, part), 1)))
+
+    def _start(
+        self, holes: Holes, known: Known, part: slice, ux: Array, uy: Array, px: Array, py: Array
+    ) -> tuple[Any, Any, Any]:
+        """Where the point goes at first touch, and the bell that leaves."""
+        op, setup, f = self.op, self.setup, fixed()
+        zero = holes.zeros()
+        if not self.from_solid:
+            return zero, zero, zero
+        limp = (self.length / (8 * op.diameter)) ** 3 * 210e3 / op.modulus
+        limp = limp / (1 + limp)
+        spot = holes.spot
+        holds = spot.holds if spot is not None else np.float32(0.0)
+        free = 1 - f["hold_of_spot"] * holds
+        skate = known["k_skate"] * chisel(op) * limp * free
+        x, y = skate * ux, skate * uy
+        slope = np.radians(at(setup.slope, part))
+        push = np.minimum(known["k_slope"] * self.thrust * np.tan(slope) / self.k, 0.3 * op.diameter)
+        x = x + free * push
+        if spot is None:
+            x = x + 0.5 * at(setup.pip, part) * np.sign(ux)
+            bent: Any = zero
+        else:
+            turn = setup.rotating_work
+            here = (holes.x0, holes.y0) if turn else (holes.x0 + setup.rep_sd * px, holes.y0 + setup.rep_sd * py)
+            x, y = x + holds * (spot.x - here[0]), y + holds * (spot.y - here[1])
+            narrow = np.clip((op.point_deg - spot.angle) / 30, 0, 1) * min(1.0, spot.mouth / op.diameter) ** 2
+            corner = known["k_corner"] * op.diameter
+            bent = corner * (narrow + f["center_corner"] * spot.past)
+        if setup.rotating_work:
+            bent = bent + np.hypot(x, y)
+            x, y = known["rho_c"] * x, known["rho_c"] * y
+        return x, y, bent
+
+    def _misaligned(
+        self, holes: Holes, known: Known, part: slice, bent: Any, lips: Any, ux: Array, uy: Array
+    ) -> tuple[Any, Any]:
+        """A tailstock off the axis: the drill bends, then orbits."""
+        setup, f = self.setup, fixed()
+        sd = setup.align_sd
+        off = np.hypot(at(setup.dx, part) + sd * ux, at(setup.dy, part) + sd * uy)
+        limit = f["offset_limit_mm"]
+        lean = 2 * self.op.diameter * np.radians(np.abs(at(setup.angle, part)))
+        bent = bent + 2 * known["k_misd"] * (off + lean) / (1 + (off + lean) / limit)
+        return bent, lips + 0.1 * known["k_misd"] * off / (1 + off / limit)
+
+    def _marks(
+        self, holes: Holes, over: Any, lips: Any, wear: Any, built: Any, feed: Any, lobe_u: Array, ra_u: Array,
+        burr_u: Array, dlip: Any, e: Any,
+    ) -> None:  # fmt: skip
+        """Lobes, roughness, burr, chips, torque and the chance to break."""
+        op, metal = self.op, self.setup.metal
+        worst = float(self.xi[self.rows].max())
+        left = holes.ra if holes.ra is not None else 0.0
+        dirty = holes.unclean if holes.unclean is not None else 0.0
+        holes.lobe = (fixed()["lobe_per_over"] * np.abs(over + lips) * np.exp(0.5 * lobe_u)).astype(np.float32)
+        holes.lobes = 3 if op.flutes == 2 else op.flutes + 1
+        new = 3.5 * (1 + wear + built + worst / 2) * np.exp(0.3 * ra_u)
+        holes.ra = (new + dirty * left).astype(np.float32)
+        recommended = FEED_REC[0] * op.diameter ** FEED_REC[1]
+        holes.burr = (0.3 * metal.burr * recommended * feed * (1 + 2 * wear) * np.exp(0.4 * burr_u)).astype(
+            np.float32
+        )
+        half = np.radians(op.point_deg / 2)
+        apart = (2 * np.abs(e) / np.tan(half) if e is not None else 0.0) + op.diameter / 2 * np.radians(
+            np.abs(dlip)
+        ) / np.sin(half) ** 2
+        chips = np.clip(apart / (op.feed_mm * feed), 0, 1)
+        holes.chips = np.maximum(holes.chips, chips.astype(np.float32))
+        share = (1 + fixed()["torque_packing"] * worst) * (1 + 0.25 * built) * (1 + 0.3 * wear)
+        limit = 0.2 * np.pi / 16 * op.diameter**3 * 1500 / 1000
+        peak = np.broadcast_to(np.float32(share), (holes.n,))
+        holes.torque = peak if holes.torque is None else np.maximum(holes.torque, peak)
+        from cordwainer.core.chance import normal_cdf
+
+        holes.breaks = np.maximum(
+            holes.breaks, np.float32(normal_cdf(float(np.log(np.mean(share) * self.torque / limit)) / 0.4))
+        )

@@ -1,0 +1,118 @@
+"""What a reamer does: its size, cutting over, built-up edge, chatter, stock, misalignment; it follows the hole."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+
+from cordwainer.core.formation.axis import Wide, single
+from cordwainer.core.formation.draws import Array, Known, fixed, scores
+from cordwainer.core.formation.hole import Holes, Layer, led
+from cordwainer.core.formation.inputs import Op, Setup, at
+
+ROWS = 9
+FOLLOW = {"straight": 0.95, "floating": 0.98, "hand": 0.99}
+
+
+class Reamer:
+    """One reaming operation."""
+
+    def __init__(self, op: Op, setup: Setup, stations: int, old: Wide) -> None:
+        self.op, self.setup = op, setup
+        z = np.linspace(0.0, setup.depth, stations)
+        self.rows = (z <= (op.depth if op.depth is not None else setup.depth) + 1e-9) & (old > 0)
+        self.columns = single(np.column_stack([np.ones(stations), np.exp(-z / op.diameter)]))
+        self.follows = FOLLOW["hand" if op.by_hand else ("floating" if op.floating else "straight")]
+        self.own = single(np.column_stack([np.ones(stations), z]))
+        self.mean = self.columns[self.rows].mean(axis=0) if self.rows.any() else self.columns[0]
+
+    def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
+        """Ream a chunk of holes; solid metal is left alone."""
+        if holes.solid or not self.rows.any():
+            return
+        op, setup, f = self.op, self.setup, fixed()
+        drawn = scores(seed, chunk, op.stream, ROWS)[:, : holes.n]
+        over_u, bell_u, built_u, fast_u, lobe_u, ra_u, burr_u, px, py = drawn
+        d = np.float32(op.diameter)
+        root = np.float32((op.diameter / 10) ** 0.5)
+        stock = d + at(op.size_error, part) - self._old_size(holes)
+        usual = 0.1 + 0.01 * op.diameter
+        low, high = 0.4 * usual, 2.2 * usual
+        over_stock = np.clip(stock / high - 1, 0, 3)
+        under = np.where(stock > 0, np.clip(1 - stock / low, 0, 1), 0)
+        wear, speed, feed = at(op.wear, part), at(op.speed, part), at(op.feed, part)
+        fluid = at(op.fluid if op.fluid is not None else setup.fluid, part)
+        built = setup.metal.built_up * (1 - 0.92 * fluid) * known["r_bue"] * root * np.exp(0.4 * built_u)
+        chatter = np.maximum(speed - 1, 0) * known["r_fast"] * root * np.exp(0.4 * fast_u)
+        floats = f["floating_share"] if op.floating else 1.0
+        tool_x, tool_y, lean = self._tool_axis(holes, part, px, py)
+        off = self._offset(holes, tool_x, tool_y) + lean
+        effective = off**2 / (off + f["soft_offset_mm"])
+        effective = effective / (1 + effective / f["offset_limit_mm"]) * floats * (0.1 if op.by_hand else 1.0)
+        hand = 0.5 if op.by_hand else 1.0
+        cuts = known["r_cut"] * np.float32(op.diameter**0.5) * hand
+        cuts = cuts + f["reamer_spread_mm"] * np.float32(op.diameter**0.5) * over_u
+        runs = 2 * known["k_run"] * floats * np.maximum(at(op.runout, part) - 0.02, 0)
+        size = d + at(op.size_error, part) + cuts + runs + built + chatter
+        size = size + known["r_over"] * root * over_stock - known["r_under"] * root * under
+        size = size - known["r_wear"] * root * wear + known["k_misc"] * effective
+        bell = 2 * known["k_misr"] * effective * np.exp(0.2 * bell_u) + known["r_under"] * root * under
+        if op.by_hand:
+            bell = bell + 0.006 * root * np.abs(bell_u)
+        numbers = np.empty((2, holes.n), np.float32)
+        numbers[0], numbers[1] = size, bell
+        x, y = np.zeros((2, holes.n), np.float32), np.zeros((2, holes.n), np.float32)
+        x[0], y[0] = (1 - self.follows) * tool_x, (1 - self.follows) * tool_y
+        paths, gx, gy, carries = led(holes, self.own, x, y, [self._gain(layer) for layer in holes.layers])
+        before = holes.ra
+        holes.cut(Layer(self.rows, self.columns, numbers, paths, gx, gy, carries=carries))
+        holes.stock = stock.astype(np.float32)
+        holes.lobe = ((0.0015 * root + 0.5 * chatter + 0.2 * built) * np.exp(0.4 * lobe_u)).astype(np.float32)
+        holes.lobes = (op.flutes if op.flutes > 2 else 6) + 1
+        ra = 0.8 * (1 + 2 * wear) * (0.7 + 0.3 * feed) * (1 + 40 * built + 60 * chatter)
+        ra = ra * (1 + under + 0.5 * over_stock) * np.exp(0.25 * ra_u)
+        if holes.unclean is not None and before is not None:
+            ra = ra + holes.unclean * before
+        holes.ra = ra.astype(np.float32)
+        burr = (holes.burr if holes.burr is not None else 0.05) * 0.3
+        holes.burr = (burr * np.exp(0.2 * burr_u)).astype(np.float32)
+
+    def _gain(self, layer: Layer) -> Array:
+        """A reamer keeps nearly all of each station's own axis."""
+        gain = np.zeros((len(layer.rows), int(layer.rows.sum())), np.float32)
+        gain[np.flatnonzero(layer.rows), np.arange(gain.shape[1])] = self.follows
+        return gain
+
+    def _old_size(self, holes: Holes) -> Array:
+        """The mean diameter of what the reamer finds, over its stations."""
+        total = holes.zeros()
+        for layer in holes.layers:
+            rows = layer.rows & self.rows
+            if layer.dense is not None:
+                total = total + layer.dense[rows].sum(axis=0)
+            else:
+                total = total + layer.columns[rows].sum(axis=0) @ layer.d
+        found: Array = total / np.float32(self.rows.sum())
+        return found
+
+    def _tool_axis(self, holes: Holes, part: slice, ux: Array, uy: Array) -> tuple[Array, Array, Any]:
+        """Where the reamer's axis stands at the mouth, and its lean over two diameters."""
+        setup = self.setup
+        sd = setup.rep_sd
+        if setup.rotating_work:
+            sd = setup.align_sd
+        lean = 2 * self.op.diameter * np.radians(np.abs(at(setup.angle, part)))
+        x = holes.x0 + at(setup.dx, part) + sd * ux
+        y = holes.y0 + at(setup.dy, part) + sd * uy
+        return x, y, lean if setup.rotating_work else np.float32(0.0)
+
+    def _offset(self, holes: Holes, tool_x: Array, tool_y: Array) -> Array:
+        """How far the reamer's axis lies off the hole's at the mouth."""
+        first = holes.layers[0]
+        for layer in holes.layers:
+            if layer.rows[0]:
+                first = layer
+        here = first.paths[0]
+        found: Array = np.hypot(tool_x - here @ first.x, tool_y - here @ first.y)
+        return found
