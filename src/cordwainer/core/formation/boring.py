@@ -8,7 +8,7 @@ import numpy as np
 
 from cordwainer.core.formation.axis import Wide
 from cordwainer.core.formation.draws import Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Layer
+from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 7
@@ -48,19 +48,22 @@ def passes_left(op: Op, share: Wide, from_mm: Any, to_mm: float) -> tuple[Wide, 
 class Bore:
     """One boring operation."""
 
-    def __init__(self, op: Op, setup: Setup, stations: int, old: Wide) -> None:
+    def __init__(self, op: Op, setup: Setup, plan: Plan, old: Wide) -> None:
+        stations = plan.stations
         self.op, self.setup = op, setup
         self.z = np.linspace(0.0, setup.depth, stations)
         self.rows = (self.z <= (op.depth if op.depth is not None else setup.depth) + 1e-9) & (old > 0)
         self.length = op.projecting if op.projecting is not None else setup.depth + op.bar + 10
-        self.old = old
         slack = bar_stiffness(op, self.length)
         grow = ((self.length + self.z) / self.length) ** 3 if op.quill else np.ones(stations)
         self.per_force = grow * FEED_MM / slack
+        eye = np.eye(stations, dtype=np.float32)
+        self.frame = plan.add(self.rows, eye, eye, None) if self.rows.any() else None
 
     def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
         """Bore a chunk of holes; the axis moves to the machine's own."""
-        if holes.solid or not self.rows.any():
+        frame = self.frame
+        if holes.solid or frame is None:
             return
         op, setup = self.op, self.setup
         size_u, lobe_u, ra_u, burr_u, px, py, taper_u = scores(seed, chunk, op.stream, ROWS)[:, : holes.n]
@@ -76,16 +79,17 @@ class Bore:
         ay = holes.y0 if setup.rotating_work else holes.y0 + setup.rep_sd * py
         x = (ax + left * (x_old - ax)).astype(np.float32)
         y = (ay + left * (y_old - ay)).astype(np.float32)
-        eye = np.eye(len(self.z), dtype=np.float32)
-        previous = holes.ra
-        layer = Layer(self.rows, eye, size.astype(np.float32), eye, x, y)
-        layer.dense = layer.d
-        holes.cut(layer)
+        earlier = holes.finish
+        holes.cut(frame, size.astype(np.float32), x, y, size.astype(np.float32))
+        dirty, jaws = holes.unclean, setup.jaws
         index = max(0.0, self.length / op.bar / (4 * (op.modulus / HSS_MODULUS) ** 0.4) - 1)
-        holes.lobe = (0.01 * index * np.exp(0.4 * lobe_u)).astype(np.float32)
-        holes.lobes = setup.jaws
-        ra = 1.2 * (1 + at(op.wear, part) + 3 * index) * np.exp(0.25 * ra_u)
-        if previous is not None and holes.unclean is not None:
-            ra = ra + holes.unclean * previous
-        holes.ra = np.broadcast_to(ra, (holes.n,)).astype(np.float32)
-        holes.burr = (0.05 * np.exp(0.3 * burr_u)).astype(np.float32)
+        wear = at(op.wear, part)
+
+        def finish() -> Marks:
+            ra = 1.2 * (1 + wear + 3 * index) * np.exp(0.25 * ra_u)
+            if dirty is not None and earlier is not None:
+                ra = ra + dirty * earlier().ra
+            lobe, burr = 0.01 * index * np.exp(0.4 * lobe_u), 0.05 * np.exp(0.3 * burr_u)
+            return Marks(lobe.astype(np.float32), jaws, ra.astype(np.float32), burr.astype(np.float32))
+
+        holes.finish = finish

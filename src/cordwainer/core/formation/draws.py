@@ -19,7 +19,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.tables import rows
 
 Array = NDArray[np.float32]
-CHUNK = 2000
+CHUNK = 5000
 LEVELS = 65536
 CONSTANTS_STREAM = 0
 
@@ -31,12 +31,11 @@ def score_table() -> Array:
     return np.concatenate([half, -half[::-1]]).astype(np.float32)
 
 
-def scores(seed: int, chunk: int, stream: int, count: int) -> Array:
-    """Standard normal scores, `[count, CHUNK]`, the same for a seed, chunk and stream whatever else is drawn."""
-    bits = np.random.SFC64([seed, chunk, stream])
+def scores(seed: int, chunk: int, stream: int, count: int, block: int = 0) -> Array:
+    """Standard normal scores, `[count, CHUNK]`: the same for these four, whatever else is drawn."""
+    bits = np.random.SFC64([seed, chunk, stream, block])
     raw: Any = bits.random_raw(count * CHUNK // 4)
-    index = raw.view(np.uint16)
-    found: Array = score_table().take(index).reshape(count, CHUNK)
+    found: Array = score_table().take(raw.view(np.uint16), mode="clip").reshape(count, CHUNK)
     return found
 
 

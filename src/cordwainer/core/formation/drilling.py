@@ -6,24 +6,27 @@ its mean over the depth. Sources and marks of every constant: `model_constants.c
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
-from functools import lru_cache
+from functools import cache, lru_cache
 from typing import Any
 
 import numpy as np
 
+from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting.force import drill_load, relief, smoothstep
 from cordwainer.core.formation.axis import MODES, Wide, follow, responses, single, stiffness
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Layer, led
+from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import Op, Setup, at
 from cordwainer.core.formation.oversize import survey_oversize
 
-ROWS = 11 + 2 * MODES
+ROWS, SELDOM = 4 + 2 * MODES, 7
 CHISEL_PER_WEB = 0.18 / 0.155
 KIND_OVER = {"spade_drill": 1.2, "core_drill": 0.6, "end_mill": 0.5}
 KIND_FOLLOW = {"core_drill": (0.6, 0.3, 0.92), "end_mill": (0.6, 0.3, 0.30)}
 FEED_REC = (0.033, 0.75)
+TORSION_SHARE, SHEAR_N_MM2, TORSION_SPREAD = 0.2, 1500, 0.4
 
 
 @lru_cache(maxsize=64)
@@ -43,13 +46,18 @@ def survey_law(diameter: float) -> tuple[float, float, float, float]:
     return median, (median - low) / score, (high - median) / score, fixed()["tail_floor"] * low
 
 
-def survey_sample(diameter: float, score: Array) -> Array:
-    """Oversize from solid in mm for normal scores."""
-    median, below, above, floor = survey_law(diameter)
+def survey_sample(law: tuple[float, float, float, float], score: Array) -> Array:
+    """Oversize from solid in mm for normal scores, by a `survey_law`."""
+    median, below, above, floor = (np.float32(value) for value in law)
     limit, steep = np.float32(fixed()["survey_score"]), np.float32(fixed()["tail_slope"] - 1)
-    size = np.abs(score)
-    bent = size + steep * np.maximum(size - limit, 0)
-    found: Array = np.maximum(median + np.where(score < 0, -bent * below, bent * above), floor).astype(np.float32)
+    high, low = np.maximum(score, 0), np.minimum(score, 0)
+    high += steep * np.maximum(high - limit, 0)
+    low += steep * np.minimum(low + limit, 0)
+    high *= above
+    low *= below
+    high += low
+    high += median
+    found: Array = np.maximum(high, floor)
     return found
 
 
@@ -98,8 +106,9 @@ def projecting(op: Op, setup: Setup) -> float:
 class Drill:
     """One drilling operation, made once on nominal sizes; `cut` runs it on a chunk."""
 
-    def __init__(self, op: Op, setup: Setup, stations: int, old: Wide) -> None:
+    def __init__(self, op: Op, setup: Setup, plan: Plan, old: Wide) -> None:
         """`old` is the nominal diameter at each station before it, 0 for solid."""
+        stations = plan.stations
         self.op, self.setup = op, setup
         d, depth = op.diameter, setup.depth
         self.z = np.linspace(0.0, depth, stations)
@@ -108,8 +117,8 @@ class Drill:
         self.from_solid = bool(here[0] <= 0)
         self.opened = float(here.max()) if here.size else 0.0
         takes = following(op, self.opened)
-        self.drilled = int(np.flatnonzero(old > 0)[-1]) + 1 if (old > 0).any() else 0
-        past = np.arange(stations) >= self.drilled
+        drilled = int(np.flatnonzero(old > 0)[-1]) + 1 if (old > 0).any() else 0
+        past = np.arange(stations) >= drilled
         values = (takes.over, takes.wander, takes.lips, takes.follow)
         over, wander, lips, keep = (np.full(stations, value) for value in values)
         if not self.from_solid:
@@ -123,15 +132,20 @@ class Drill:
         pull = min(self.k / (fixed()["support_stiffness"] * self.thrust), 1 / (2 * d))
         answer = responses(depth, d, round(pull, 9), stations)
         tip = answer.offset + 1.5 / self.length * answer.tilt
-        own = np.column_stack([1 - keep, (1 - keep) * self.z, (1 - keep) * tip, wander[:, None] * answer.modes])
-        self.own = single(own)
-        self.keep = keep
+        mine = [1 - keep, (1 - keep) * self.z, (1 - keep) * tip, wander[:, None] * answer.modes]
+        gain = np.zeros((stations, stations))
+        if drilled:
+            gain[:, :drilled] = keep[:, None] * follow(depth, d, drilled, stations)
         entry = np.exp(-self.z / d)
         bell = np.exp(-self.z / (1.5 * d))
         bell = bell - bell[self.rows].mean()
         self.xi = self._packing()
+        self.packs = bool(self.xi[self.rows].max() > 0)
+        self.law, self.mean = survey_law(d), float(survey_oversize(d)[1])
         pack = self.xi + self.xi.max() * entry / 2
-        self.columns = single(np.column_stack([np.ones(stations), over, lips, bell * over, entry, pack]))
+        columns = single(np.column_stack([np.ones(stations), over, lips, bell * over, entry, pack]))
+        own = single(np.column_stack(mine))
+        self.frame = plan.add(self.rows, columns, own, single(gain) if drilled else None)
 
     def _packing(self) -> Wide:
         """Peck beyond what the flutes carry at each depth, over it."""
@@ -148,7 +162,12 @@ class Drill:
         """Drill a chunk of holes; `part` is which of all samples they are."""
         op, setup, f = self.op, self.setup, fixed()
         u = scores(seed, chunk, op.stream, ROWS)[:, : holes.n]
-        over_u, bell_u, gain_u, skate_x, skate_y, lobe_u, ra_u, burr_u, place_x, place_y, pack_u = u[:11]
+
+        @cache
+        def seldom() -> Array:
+            return scores(seed, chunk, op.stream, SELDOM, 1)[:, : holes.n]
+
+        over_u, bell_u, place_x, place_y = u[:4]
         d = np.float32(op.diameter)
         wear, runout, dlip = at(op.wear, part), at(op.runout, part), at(op.lip_angle_difference, part)
         fluid = at(op.fluid if op.fluid is not None else setup.fluid, part)
@@ -156,17 +175,17 @@ class Drill:
         built = setup.metal.built_up * (1 - 0.92 * fluid)
         worse = 1 + 0.4 * wear + 0.1 * (feed - 1) ** 2 + 0.3 * built * (1 - fluid)
         kind = KIND_OVER.get(op.kind, 1.0)
-        over = survey_sample(op.diameter, over_u) * (kind * op.quality) * worse
+        over = survey_sample(self.law, over_u) * (kind * op.quality * worse)
         half = np.radians(op.point_deg / 2)
         lips = known["g_lip"] * d * np.radians(np.abs(dlip)) / np.float32(np.sin(half) ** 2)
         lips = lips + 2 * known["k_run"] * np.maximum(runout - 0.05, 0) * (0.3 if setup.rotating_work else 1.0)
         e = None if op.eccentricity is None else at(op.eccentricity, part)
         if e is not None:
             over = over * (1 - f["ordinary_share"])
-            lips = lips + 2 * np.clip(known["g_e"] + 0.05 * gain_u, 0.02, 1.0) * np.abs(e)
-        mean = survey_oversize(op.diameter)[1]
+            lips = lips + 2 * np.clip(known["g_e"] + 0.05 * seldom()[0], 0.02, 1.0) * np.abs(e)
+        mean = self.mean
         bell = known["k_bell"] * mean * np.exp(0.2 * bell_u)
-        start_x, start_y, bent = self._start(holes, known, part, skate_x, skate_y, place_x, place_y)
+        start_x, start_y, bent = self._start(holes, known, part, seldom, place_x, place_y)
         turn = setup.rotating_work
         place = (
             (holes.x0, holes.y0)
@@ -175,7 +194,9 @@ class Drill:
         )
         if turn:
             bent, lips = self._misaligned(holes, known, part, bent, lips, place_x, place_y)
-        pack = known["k_pack"] * mean * op.quality * kind * np.exp(0.3 * pack_u)
+        pack: Any = 0.0
+        if self.packs:
+            pack = known["k_pack"] * mean * op.quality * kind * np.exp(0.3 * seldom()[6])
         wide = np.broadcast_to(d + at(op.size_error, part), (holes.n,))
         numbers = np.empty((6, holes.n), np.float32)
         for row, value in zip(numbers, (wide, over, lips, bell, bent, pack), strict=True):
@@ -185,18 +206,16 @@ class Drill:
             wander = wander * known["rho_w"]
         tilt = np.radians(at(setup.angle, part)) if not turn else 0.0
         x, y = np.empty((3 + MODES, holes.n), np.float32), np.empty((3 + MODES, holes.n), np.float32)
-        x[0], x[1], x[2], x[3:] = place[0], tilt, start_x, u[11 : 11 + MODES] * wander
-        y[0], y[1], y[2], y[3:] = place[1], 0.0, start_y, u[11 + MODES :] * wander
-        gains = [self.gain(layer) for layer in holes.layers]
-        paths, gx, gy, carries = led(holes, self.own, x, y, gains)
-        holes.cut(Layer(self.rows, self.columns, numbers, paths, gx, gy, carries=carries))
-        self._marks(holes, over, lips, wear, built, feed, lobe_u, ra_u, burr_u, dlip, e)
+        x[0], x[1], x[2], x[3:] = place[0], tilt, start_x, u[4 : 4 + MODES] * wander
+        y[0], y[1], y[2], y[3:] = place[1], 0.0, start_y, u[4 + MODES :] * wander
+        holes.cut(self.frame, numbers, x, y)
+        self._loads(holes, wear, built, feed, dlip, e)
+        left, dirty = holes.finish, holes.unclean
 
-    def gain(self, layer: Layer) -> Array:
-        """How an old layer's axis leads this drill, `[stations, stations of the layer]`: its part of following."""
-        table = follow(self.setup.depth, self.op.diameter, self.drilled, len(self.z))
-        rows = np.flatnonzero(layer.rows[: self.drilled])
-        return single(self.keep[:, None] * table[:, rows])
+        def finish() -> Marks:
+            return self._marks(over + lips, wear, built, feed, seldom()[3:6], left, dirty)
+
+        holes.finish = finish
 
     def _tool_wander(self, part: slice) -> Any:
         op = self.op
@@ -204,13 +223,14 @@ class Drill:
         return stiff * (1 + 0.6 * at(op.wear, part) + 0.6 * (1 - np.minimum(at(op.relief, part), 1)))
 
     def _start(
-        self, holes: Holes, known: Known, part: slice, ux: Array, uy: Array, px: Array, py: Array
+        self, holes: Holes, known: Known, part: slice, seldom: Callable[[], Array], px: Array, py: Array
     ) -> tuple[Any, Any, Any]:
         """Where the point goes at first touch, and the bell that leaves."""
         op, setup, f = self.op, self.setup, fixed()
         zero = holes.zeros()
         if not self.from_solid:
             return zero, zero, zero
+        ux, uy = seldom()[1:3]
         limp = (self.length / (8 * op.diameter)) ** 3 * 210e3 / op.modulus
         limp = limp / (1 + limp)
         spot = holes.spot
@@ -248,35 +268,32 @@ class Drill:
         bent = bent + 2 * known["k_misd"] * (off + lean) / (1 + (off + lean) / limit)
         return bent, lips + 0.1 * known["k_misd"] * off / (1 + off / limit)
 
-    def _marks(
-        self, holes: Holes, over: Any, lips: Any, wear: Any, built: Any, feed: Any, lobe_u: Array, ra_u: Array,
-        burr_u: Array, dlip: Any, e: Any,
-    ) -> None:  # fmt: skip
-        """Lobes, roughness, burr, chips, torque and the chance to break."""
-        op, metal = self.op, self.setup.metal
-        worst = float(self.xi[self.rows].max())
-        left = holes.ra if holes.ra is not None else 0.0
-        dirty = holes.unclean if holes.unclean is not None else 0.0
-        holes.lobe = (fixed()["lobe_per_over"] * np.abs(over + lips) * np.exp(0.5 * lobe_u)).astype(np.float32)
-        holes.lobes = 3 if op.flutes == 2 else op.flutes + 1
-        new = 3.5 * (1 + wear + built + worst / 2) * np.exp(0.3 * ra_u)
-        holes.ra = (new + dirty * left).astype(np.float32)
-        recommended = FEED_REC[0] * op.diameter ** FEED_REC[1]
-        holes.burr = (0.3 * metal.burr * recommended * feed * (1 + 2 * wear) * np.exp(0.4 * burr_u)).astype(
-            np.float32
-        )
+    def _loads(self, holes: Holes, wear: Any, built: Any, feed: Any, dlip: Any, e: Any) -> None:
+        """Unequal chips, peak torque over the expected one, and the chance to break."""
+        op = self.op
         half = np.radians(op.point_deg / 2)
-        apart = (2 * np.abs(e) / np.tan(half) if e is not None else 0.0) + op.diameter / 2 * np.radians(
-            np.abs(dlip)
-        ) / np.sin(half) ** 2
-        chips = np.clip(apart / (op.feed_mm * feed), 0, 1)
-        holes.chips = np.maximum(holes.chips, chips.astype(np.float32))
+        if e is not None or np.any(dlip):
+            lips = 2 * np.abs(e) / np.tan(half) if e is not None else 0.0
+            lips = lips + op.diameter / 2 * np.radians(np.abs(dlip)) / np.sin(half) ** 2
+            holes.chips = np.maximum(holes.chips, np.clip(lips / (op.feed_mm * feed), 0, 1).astype(np.float32))
+        worst = float(self.xi[self.rows].max())
         share = (1 + fixed()["torque_packing"] * worst) * (1 + 0.25 * built) * (1 + 0.3 * wear)
-        limit = 0.2 * np.pi / 16 * op.diameter**3 * 1500 / 1000
-        peak = np.broadcast_to(np.float32(share), (holes.n,))
-        holes.torque = peak if holes.torque is None else np.maximum(holes.torque, peak)
-        from cordwainer.core.chance import normal_cdf
+        holes.torque = np.maximum(holes.torque, np.float32(share))
+        limit = TORSION_SHARE * np.pi / 16 * op.diameter**3 * SHEAR_N_MM2 / 1000
+        over = float(np.log(np.mean(share) * self.torque / limit)) / TORSION_SPREAD
+        holes.breaks = max(holes.breaks, normal_cdf(over))
 
-        holes.breaks = np.maximum(
-            holes.breaks, np.float32(normal_cdf(float(np.log(np.mean(share) * self.torque / limit)) / 0.4))
-        )
+    def _marks(
+        self, over: Any, wear: Any, built: Any, feed: Any, u: Array, left: Callable[[], Marks] | None, dirty: Any
+    ) -> Marks:
+        """Lobes, roughness and burr."""
+        op = self.op
+        lobe = fixed()["lobe_per_over"] * np.abs(over) * np.exp(0.5 * u[0])
+        worst = float(self.xi[self.rows].max())
+        ra = 3.5 * (1 + wear + built + worst / 2) * np.exp(0.3 * u[1])
+        if left is not None and dirty is not None:
+            ra = ra + dirty * left().ra
+        recommended = FEED_REC[0] * op.diameter ** FEED_REC[1]
+        burr = 0.3 * self.setup.metal.burr * recommended * feed * (1 + 2 * wear) * np.exp(0.4 * u[2])
+        lobes = 3 if op.flutes == 2 else op.flutes + 1
+        return Marks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))

@@ -8,7 +8,7 @@ import numpy as np
 
 from cordwainer.core.formation.axis import Wide, single
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Layer, led
+from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 9
@@ -18,18 +18,22 @@ FOLLOW = {"straight": 0.95, "floating": 0.98, "hand": 0.99}
 class Reamer:
     """One reaming operation."""
 
-    def __init__(self, op: Op, setup: Setup, stations: int, old: Wide) -> None:
+    def __init__(self, op: Op, setup: Setup, plan: Plan, old: Wide) -> None:
+        stations = plan.stations
         self.op, self.setup = op, setup
         z = np.linspace(0.0, setup.depth, stations)
         self.rows = (z <= (op.depth if op.depth is not None else setup.depth) + 1e-9) & (old > 0)
-        self.columns = single(np.column_stack([np.ones(stations), np.exp(-z / op.diameter)]))
-        self.follows = FOLLOW["hand" if op.by_hand else ("floating" if op.floating else "straight")]
-        self.own = single(np.column_stack([np.ones(stations), z]))
-        self.mean = self.columns[self.rows].mean(axis=0) if self.rows.any() else self.columns[0]
+        follows = FOLLOW["hand" if op.by_hand else ("floating" if op.floating else "straight")]
+        columns = single(np.column_stack([np.ones(stations), np.exp(-z / op.diameter)]))
+        own = single(np.full((stations, 1), 1 - follows))
+        self.frame = (
+            plan.add(self.rows, columns, own, single(follows * np.eye(stations))) if self.rows.any() else None
+        )
 
     def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
         """Ream a chunk of holes; solid metal is left alone."""
-        if holes.solid or not self.rows.any():
+        frame = self.frame
+        if holes.solid or frame is None:
             return
         op, setup, f = self.op, self.setup, fixed()
         drawn = scores(seed, chunk, op.stream, ROWS)[:, : holes.n]
@@ -48,7 +52,7 @@ class Reamer:
         floats = f["floating_share"] if op.floating else 1.0
         tool_x, tool_y, lean = self._tool_axis(holes, part, px, py)
         off = self._offset(holes, tool_x, tool_y) + lean
-        effective = off**2 / (off + f["soft_offset_mm"])
+        effective = off**3 / (off**2 + f["soft_offset_mm"] ** 2)  # small offsets are taken up by bending
         effective = effective / (1 + effective / f["offset_limit_mm"]) * floats * (0.1 if op.by_hand else 1.0)
         hand = 0.5 if op.by_hand else 1.0
         cuts = known["r_cut"] * np.float32(op.diameter**0.5) * hand
@@ -62,37 +66,32 @@ class Reamer:
             bell = bell + 0.006 * root * np.abs(bell_u)
         numbers = np.empty((2, holes.n), np.float32)
         numbers[0], numbers[1] = size, bell
-        x, y = np.zeros((2, holes.n), np.float32), np.zeros((2, holes.n), np.float32)
-        x[0], y[0] = (1 - self.follows) * tool_x, (1 - self.follows) * tool_y
-        paths, gx, gy, carries = led(holes, self.own, x, y, [self._gain(layer) for layer in holes.layers])
-        before = holes.ra
-        holes.cut(Layer(self.rows, self.columns, numbers, paths, gx, gy, carries=carries))
+        before = holes.finish
+        holes.cut(frame, numbers, tool_x[None], tool_y[None])
         holes.stock = stock.astype(np.float32)
-        holes.lobe = ((0.0015 * root + 0.5 * chatter + 0.2 * built) * np.exp(0.4 * lobe_u)).astype(np.float32)
-        holes.lobes = (op.flutes if op.flutes > 2 else 6) + 1
-        ra = 0.8 * (1 + 2 * wear) * (0.7 + 0.3 * feed) * (1 + 40 * built + 60 * chatter)
-        ra = ra * (1 + under + 0.5 * over_stock) * np.exp(0.25 * ra_u)
-        if holes.unclean is not None and before is not None:
-            ra = ra + holes.unclean * before
-        holes.ra = ra.astype(np.float32)
-        burr = (holes.burr if holes.burr is not None else 0.05) * 0.3
-        holes.burr = (burr * np.exp(0.2 * burr_u)).astype(np.float32)
+        dirty, lobes = holes.unclean, (op.flutes if op.flutes > 2 else 6) + 1
 
-    def _gain(self, layer: Layer) -> Array:
-        """A reamer keeps nearly all of each station's own axis."""
-        gain = np.zeros((len(layer.rows), int(layer.rows.sum())), np.float32)
-        gain[np.flatnonzero(layer.rows), np.arange(gain.shape[1])] = self.follows
-        return gain
+        def finish() -> Marks:
+            lobe = (0.0015 * root + 0.5 * chatter + 0.2 * built) * np.exp(0.4 * lobe_u)
+            ra = 0.8 * (1 + 2 * wear) * (0.7 + 0.3 * feed) * (1 + 40 * built + 60 * chatter)
+            ra = ra * (1 + under + 0.5 * over_stock) * np.exp(0.25 * ra_u)
+            left = before() if before is not None else None
+            if dirty is not None and left is not None:
+                ra = ra + dirty * left.ra
+            burr = 0.3 * (left.burr if left is not None else 0.05) * np.exp(0.2 * burr_u)
+            return Marks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))
+
+        holes.finish = finish
 
     def _old_size(self, holes: Holes) -> Array:
         """The mean diameter of what the reamer finds, over its stations."""
         total = holes.zeros()
-        for layer in holes.layers:
-            rows = layer.rows & self.rows
-            if layer.dense is not None:
-                total = total + layer.dense[rows].sum(axis=0)
+        for index, shown in holes.shown():
+            cut, rows = holes.cuts[index], shown & self.rows
+            if cut.dense is not None:
+                total = total + cut.dense[rows].sum(axis=0)
             else:
-                total = total + layer.columns[rows].sum(axis=0) @ layer.d
+                total = total + cut.frame.columns[rows].sum(axis=0) @ cut.d
         found: Array = total / np.float32(self.rows.sum())
         return found
 
@@ -109,10 +108,6 @@ class Reamer:
 
     def _offset(self, holes: Holes, tool_x: Array, tool_y: Array) -> Array:
         """How far the reamer's axis lies off the hole's at the mouth."""
-        first = holes.layers[0]
-        for layer in holes.layers:
-            if layer.rows[0]:
-                first = layer
-        here = first.paths[0]
-        found: Array = np.hypot(tool_x - here @ first.x, tool_y - here @ first.y)
+        x, y = holes.axis(np.zeros(1, int))
+        found: Array = np.hypot(tool_x - x[0], tool_y - y[0])
         return found

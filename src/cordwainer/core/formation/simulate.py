@@ -1,9 +1,10 @@
-"""The forward model run: a plan of operations cuts many holes at once, and what came of them as one small value."""
+"""The forward model run: a plan of operations cuts many holes at once, and what came of them, hole by hole."""
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, fields
+from functools import cached_property
 from typing import Any
 
 import numpy as np
@@ -13,19 +14,21 @@ from cordwainer.core.formation.axis import STATIONS, Wide
 from cordwainer.core.formation.boring import Bore
 from cordwainer.core.formation.draws import CHUNK, Array, Known, at_medians, drawn, scores
 from cordwainer.core.formation.drilling import Drill
-from cordwainer.core.formation.hole import Holes
+from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import DRILLS, NOTHING, STARTS, Op, Setup, at
 from cordwainer.core.formation.reaming import Reamer
 from cordwainer.core.formation.starting import Start
 
 PLACE_STREAM = 999_983
 SAMPLES = 20_000
+PROFILED = 1
+SQUEEZE_LOBE_MM = 0.02
 SHOPS, PER_SHOP = 40, 500
 
 
 @dataclass(frozen=True)
 class Asked:
-    """What a hole has to be: size limits in mm, the place its axis may stray in (diameter), roughness; None: any."""
+    """What a hole has to be: size limits in mm, the zone its axis may stray in, roughness; None: any."""
 
     low_mm: float
     high_mm: float
@@ -37,8 +40,9 @@ class Asked:
 class Samples:
     """Holes as they came out, `[n]` each unless said: sizes at entry, middle and exit, extremes, axis, marks.
 
-    `entry_mm` is one station below the mouth, `exit_mm` one above the far end; `profile_mm` are 2nd, 50th and 98th
-    percentile of size at every station, `[stations, 3]`, `drift_mm` likewise of the axis' distance from true.
+    `entry_mm` is one station below the mouth, `exit_mm` one above the far end. `sizes` and `strays` are
+    diameter and distance of the axis from its true place at every station, `[stations, some]`, of the first few
+    thousand holes.
     """
 
     entry_mm: Array
@@ -59,8 +63,20 @@ class Samples:
     torque: Array
     chips: Array
     breaks: float
-    profile_mm: Wide
-    drift_mm: Wide
+    sizes: Array
+    strays: Array
+
+    @cached_property
+    def profile_mm(self) -> Wide:
+        """2nd, 50th and 98th percentile of size at every station, `[stations, 3]`."""
+        found: Wide = np.percentile(self.sizes.astype(float), (2, 50, 98), axis=1).T
+        return found
+
+    @cached_property
+    def stray_mm(self) -> Wide:
+        """The same of the axis' distance from its true place."""
+        found: Wide = np.percentile(self.strays.astype(float), (2, 50, 98), axis=1).T
+        return found
 
     @property
     def count(self) -> int:
@@ -78,16 +94,17 @@ class Model:
         self.setup, self.stations = setup, stations
         old: Wide = np.zeros(stations)
         z = np.linspace(0.0, setup.depth, stations)
+        self.plan = Plan(stations)
         self.steps: list[Drill | Reamer | Bore | Start] = []
         for op in plan:
             rows = z <= (op.depth if op.depth is not None else setup.depth) + 1e-9
             if op.kind in DRILLS:
-                self.steps.append(Drill(op, setup, stations, old))
+                self.steps.append(Drill(op, setup, self.plan, old))
             elif op.kind == "ream":
-                self.steps.append(Reamer(op, setup, stations, old))
+                self.steps.append(Reamer(op, setup, self.plan, old))
                 rows = rows & (old > 0)
             elif op.kind == "bore":
-                self.steps.append(Bore(op, setup, stations, old))
+                self.steps.append(Bore(op, setup, self.plan, old))
                 rows = rows & (old > 0)
             elif op.kind in STARTS:
                 self.steps.append(Start(op, setup))
@@ -114,41 +131,38 @@ class Model:
         setup = self.setup
         ux, uy = scores(seed, chunk, PLACE_STREAM, 2)[:, :n]
         sd = np.float32(setup.pos_sd)
-        holes = Holes(n, self.stations, sd * ux, sd * uy)
+        holes = Holes(n, self.plan, sd * ux, sd * uy)
         for step in self.steps:
             step.cut(holes, known, seed, chunk, part)
-        return self._came(holes, part)
+        return self._came(holes, part, whole=chunk < PROFILED)
 
-    def _came(self, holes: Holes, part: slice) -> dict[str, Any]:
+    def _came(self, holes: Holes, part: slice, *, whole: bool) -> dict[str, Any]:
         """What is kept of a chunk."""
         setup = self.setup
         d = holes.diameter()
-        x, y = holes.axis()
         hot = at(setup.hotter_k, part)
         if np.any(hot):
             d = d * (1 + np.float32(setup.metal.expansion_per_k) * hot)
         zero = holes.zeros()
-        lobe = holes.lobe if holes.lobe is not None else zero
-        lobes = holes.lobes
+        marks = holes.finish() if holes.finish is not None else Marks(zero, 0, zero, zero)
+        lobe, lobes = marks.lobe, marks.lobes
         squeeze = at(setup.squeeze, part)
         if np.any(squeeze):
-            lobe, lobes = np.hypot(lobe, np.float32(0.02) * squeeze), setup.jaws
-        cut = d > 0
-        whole = bool(cut.all())
-        least = d.min(axis=0) if whole else np.where(cut, d, np.inf).min(axis=0)
-        last = self.stations - 1 if whole else int(np.flatnonzero(cut.any(axis=1))[-1]) if cut.any() else 0
-        off = np.hypot(x, y)
-        rise = setup.depth / (self.stations - 1)
+            lobe, lobes = np.hypot(lobe, np.float32(SQUEEZE_LOBE_MM) * squeeze), setup.jaws
+        cut = np.flatnonzero(self.plan.on_top >= 0)
+        last = int(cut[-1]) if cut.size else 0
         ends = max(last - 3, 0)
-        slope = np.hypot(x[last] - x[ends], y[last] - y[ends]) / max((last - ends) * rise, 1e-9)
+        x, y = holes.axis(np.array([0, ends, last]))
+        rise = max((last - ends) * setup.depth / (self.stations - 1), 1e-9)
         return {
             "entry_mm": d[min(1, last)], "middle_mm": d[last // 2], "exit_mm": d[max(last - 1, 0)],
-            "most_mm": d.max(axis=0), "least_mm": least, "entry_off_mm": off[0], "exit_off_mm": off[last],
-            "slope": slope, "lobe_mm": lobe, "lobes": lobes, "oval_mm": _or(holes.oval, zero),
-            "ra_um": _or(holes.ra, zero), "burr_mm": _or(holes.burr, zero), "unclean": _or(holes.unclean, zero),
-            "stock_mm": _or(holes.stock, zero), "torque": _or(holes.torque, zero),
-            "chips": np.broadcast_to(holes.chips, (holes.n,)), "breaks": float(np.max(holes.breaks)),
-            "profile_mm": d, "drift_mm": off,
+            "most_mm": d.max(axis=0), "least_mm": d[: last + 1].min(axis=0), "entry_off_mm": np.hypot(x[0], y[0]),
+            "exit_off_mm": np.hypot(x[2], y[2]), "slope": np.hypot(x[2] - x[1], y[2] - y[1]) / rise,
+            "lobe_mm": lobe, "lobes": lobes, "oval_mm": _or(holes.oval, zero), "ra_um": marks.ra,
+            "burr_mm": marks.burr, "unclean": _or(holes.unclean, zero), "stock_mm": _or(holes.stock, zero),
+            "torque": np.broadcast_to(holes.torque, (holes.n,)), "chips": np.broadcast_to(holes.chips, (holes.n,)),
+            "breaks": holes.breaks, "sizes": d if whole else None,
+            "strays": np.hypot(*holes.axis()) if whole else None,
         }  # fmt: skip
 
 
@@ -161,13 +175,12 @@ def _first(known: Known, n: int) -> Known:
 
 
 def _together(parts: list[dict[str, Any]]) -> Samples:
-    """Chunks as one; percentiles along the depth from the first two of them, which is 4,000 holes."""
+    """Chunks as one."""
     found: dict[str, Any] = {}
     for item in fields(Samples):
         values = [part[item.name] for part in parts]
-        if item.name in ("profile_mm", "drift_mm"):
-            some = np.concatenate(values[:2], axis=1)
-            found[item.name] = np.percentile(some, (2, 50, 98), axis=1).T
+        if item.name in ("sizes", "strays"):
+            found[item.name] = np.concatenate(values[:PROFILED], axis=1)
         elif item.name == "lobes":
             found[item.name] = values[-1]
         elif item.name == "breaks":
