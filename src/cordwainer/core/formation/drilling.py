@@ -37,7 +37,7 @@ def survey_law(diameter: float) -> tuple[float, float, float, float]:
     survey's, and its greatest (98 %); steeper beyond (assumed).
 
     >>> [round(v / 25.4, 5) for v in survey_law(6.35)[:1]]
-    [0.00369]
+    [0.00368]
     """
     low, mean, high = survey_oversize(diameter)
     score = fixed()["survey_score"]

@@ -16,7 +16,7 @@ from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting.force import relief
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.shop.tool import Tool
-from cordwainer.core.tables import constant
+from cordwainer.core.tables import by_key, constant, constants
 
 CHIPS = ("none", "corner", "margin")
 BY_EYE = ("longer", "same", "cannot_tell")
@@ -127,14 +127,14 @@ def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> Cut:
     low, mean, high = survey_oversize(d)
     f = opening_factor(d, drill.chisel_mm, previous_mm) * drill.oversize_factor
     told = point.lips_known or point.by_eye != "cannot_tell"
-    share = 1 - constant("ordinary_point_share") if told else 1.0
+    share = 1 - constants("model_fixed")["ordinary_share"] if told else 1.0
     worn = min((point.wear or 0.0) / constant("drill_wear_limit_mm"), 1.0)
     ordinary = mean * f * share
     parts = [Part("ordinary drilling", ordinary)]
     if worn > 0:
         parts.append(Part("wear", ordinary * constant("wear_oversize_gain") * worn))
     variance = (constant("survey_sd_share") * (high - low) * f * share) ** 2
-    kept = 1 - (1 - constant("pilot_keeps_lip")) * relief(previous_mm / d, chisel_of(drill, point) / d)
+    kept = 1 - constants("model_fixed")["pilot_lips"] * relief(previous_mm / d, chisel_of(drill, point) / d)
     lips, sd = _lips(drill, point, half)
     angles, angle_sd = _angles(drill, point, half)
     if told:
@@ -148,7 +148,7 @@ def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> Cut:
 
 def _lips(drill: Tool, point: Point, half: float) -> tuple[float, float]:
     """What the lips add in mm, and its standard deviation."""
-    gain, gain_sd = constant("lip_gain"), constant("lip_gain_sd")
+    gain, gain_sd = _gain("g_e")
     if point.lips_known:
         difference, u = point.lip_difference, math.sqrt(2) * constant("lip_gauge_u_mm")
     else:
@@ -160,12 +160,17 @@ def _lips(drill: Tool, point: Point, half: float) -> tuple[float, float]:
 
 def _angles(drill: Tool, point: Point, half: float) -> tuple[float, float]:
     """What unlike half angles add in mm, and its standard deviation."""
-    per_degree = (
-        constant("lip_angle_gain") * drill.diameter_mm * math.radians(1) / math.sin(math.radians(half)) ** 2
-    )
+    gain, log_sd = _gain("g_lip")
+    per_degree = gain * drill.diameter_mm * math.radians(1) / math.sin(math.radians(half)) ** 2
     grown = per_degree * abs(point.angle_difference)
     u = math.sqrt(2) * constant("lip_angle_u_deg") * per_degree
-    return grown, math.hypot(grown * constant("lip_angle_log_sd"), u)
+    return grown, math.hypot(grown * log_sd, u)
+
+
+def _gain(identifier: str) -> tuple[float, float]:
+    """An uncertain constant of the forward model and its spread."""
+    row = by_key("model_constants", "id")[identifier]
+    return row.number("value"), row.number("spread")
 
 
 def reground(drill: Tool, previous_mm: float = 0.0) -> Cut:
