@@ -12,6 +12,7 @@ import pytest
 from click.testing import CliRunner, Result
 
 from cordwainer.cli import SCHEMAS, cli
+from cordwainer.core.tables import document
 from tests.jobs import PIVOT, job_data
 
 
@@ -197,3 +198,81 @@ def test_the_core_is_light(tmp_path: Path) -> None:
     )
     done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
     assert done.stdout.splitlines()[-1] == "[]"
+
+
+# -- the models ---------------------------------------------------------------------------------------------------
+
+
+@pytest.mark.parametrize(
+    ("wear", "pounds", "inch_pounds", "horsepower"),
+    # Machinery's Handbook, drilling thrust, torque and power example: 7/8 in, 0.008 in/rev, 350 rev/min, 200 BHN
+    [("1", 1780, 430, 2.4), ("1.3", 2313, 559, 3.1)],
+)
+def test_force_holds_the_handbooks_example(
+    wear: str, pounds: float, inch_pounds: float, horsepower: float
+) -> None:
+    found = json.loads(
+        run(
+            "force", "--material", "medium_carbon_steel", "--diameter", "7/8 in", "--feed", "0.008 in",
+            "--rpm", "350", "--wear", wear, "--hardness", "200", "--json",
+        ).output
+    )  # fmt: skip
+    assert found["thrust_n"] / 4.44822 == pytest.approx(pounds, rel=0.02)
+    assert found["torque_nm"] / 0.112985 == pytest.approx(inch_pounds, rel=0.02)
+    assert found["power_kw"] / 0.7457 == pytest.approx(horsepower, rel=0.02)
+
+
+@pytest.mark.parametrize(
+    "more", [("--wear", "0.5"), ("--pilot", "30 mm"), ("--feed", "0 mm"), ("--rpm", "-3"), ("--diameter", "wide")]
+)
+def test_force_refuses(more: tuple[str, str]) -> None:
+    given = {"--material": "medium_carbon_steel", "--diameter": "10 mm", "--feed": "0.2 mm", more[0]: more[1]}
+    result = run("force", *(part for pair in given.items() for part in pair))
+    assert result.exit_code == 2 and more[0].removeprefix("--") in result.output
+
+
+def demo_job(tmp_path: Path) -> str:
+    path = tmp_path / "demo.job.json"
+    path.write_text(json.dumps(document("demo.job.json")))
+    return str(path)
+
+
+def test_simulate_says_the_hole_and_its_band(tmp_path: Path) -> None:
+    job = demo_job(tmp_path)
+    again = [
+        json.loads(
+            run("simulate", job, "--hole", "P1", "--shop", "demo", "--samples", "6000", "--json", *more).output
+        )
+        for more in ((), (), ("--seed", "5"), ("--fault", "tail_side=0.1 mm"))
+    ]
+    sound, same, other, bad = again
+    assert sound == same and sound["size_mm"] != other["size_mm"]
+    assert set(sound["size_mm"]) == {"entry", "middle", "exit"}
+    assert set(sound["size_mm"]["entry"]) == {"p02", "p50", "mean", "p98"}
+    low, high = sound["chance_band"]
+    assert low <= sound["chance_in_tolerance"] <= high and sound["samples"] == 6000 and sound["seed"] == 0
+    assert abs(other["chance_in_tolerance"] - sound["chance_in_tolerance"]) < 8 * sound["chance_error"] + 0.01
+    assert bad["chance_in_tolerance"] < sound["chance_in_tolerance"] - 0.3
+    assert bad["bell_mouth_mm"]["p50"] > sound["bell_mouth_mm"]["p50"]
+    told = run("simulate", job, "--hole", "P1", "--shop", "demo", "--fault", "lips_length").output
+    assert "with point off the drill's middle by 0.3 mm" in told and "in 100, by shop" in told
+
+
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        (("--hole", "Z9"), "not a hole of this job"),
+        (("--hole", "P1", "--fault", "gremlins"), "not a cause"),
+        (("--hole", "P1", "--samples", "0"), "samples"),
+        (("--hole", "P1", "--seed", "-1"), "seed"),
+    ],
+)
+def test_simulate_refuses(tmp_path: Path, more: tuple[str, ...], said: str) -> None:
+    result = run("simulate", demo_job(tmp_path), "--shop", "demo", *more)
+    assert result.exit_code == 2 and said in result.output and len(result.output.strip().splitlines()) == 1
+
+
+def test_the_schema_of_plans_lists_faults_with_units() -> None:
+    faults = json.loads(run("schema", "plan").output)["$defs"]["fault"]["oneOf"]
+    by_cause = {fault["const"]: fault for fault in faults}
+    assert by_cause["lips_length"]["unit"] == "mm" and by_cause["not_square"]["unit"] == "deg"

@@ -164,4 +164,21 @@ def schema(name: str, as_json: bool) -> None:
                 for s in SCHOOLS
             },
         }
+    if name == "plan":
+        from cordwainer.core.planning.forward import fault_rows
+
+        found["$defs"]["fault"] = {
+            "description": "causes that simulate takes as --fault CAUSE[=AMOUNT], with units",
+            "oneOf": [
+                {
+                    "const": cause,
+                    "description": row.text("words"),
+                    "unit": row.text("unit"),
+                    "usual": row.text("usual"),
+                    "least": row.text("least"),
+                    "most": row.text("most"),
+                }
+                for cause, row in fault_rows().items()
+            ],
+        }
     click.echo(json.dumps(found, indent=1, ensure_ascii=False))

@@ -11,6 +11,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.planning.operation import HolePlan, Operation, PlanWarning, Route
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.job import Job
@@ -23,19 +24,22 @@ def plan_job(job: Job, shop: Shop) -> tuple[HolePlan, ...]:
     """Plans for all holes of a job, like holes planned once."""
     machine = shop.machine(job.file.machine)
     sold = None if shop.name == "catalog" else built_in("catalog")
-    found = []
-    for index, hole in enumerate(job.holes):
-        entry = job.file.holes[index]
-        try:
-            wishes = read_wishes(entry.sequence, entry.sequence_only, shop)
-        except InputError as bad:
-            raise bad.inside(f"holes[{index}]") from None
-        found.append(
-            plan_hole(
-                hole, shop, machine, job.material, job.practice, job.file.hardness_bhn, wishes=wishes, sold=sold
-            )
-        )
-    return tuple(found)
+    return tuple(_plan(job, shop, machine, sold, index) for index in range(len(job.holes)))
+
+
+def plan_one(job: Job, shop: Shop, index: int) -> HolePlan:
+    """The plan for one hole of a job, without looking at tools to be bought."""
+    return _plan(job, shop, shop.machine(job.file.machine), None, index)
+
+
+def _plan(job: Job, shop: Shop, machine: Machine, sold: Shop | None, index: int) -> HolePlan:
+    entry = job.file.holes[index]
+    try:
+        wishes = read_wishes(entry.sequence, entry.sequence_only, shop)
+    except InputError as bad:
+        raise bad.inside(f"holes[{index}]") from None
+    hole, hardness = job.holes[index], job.file.hardness_bhn
+    return plan_hole(hole, shop, machine, job.material, job.practice, hardness, wishes=wishes, sold=sold)
 
 
 def made_with(seed: int) -> dict[str, Any]:

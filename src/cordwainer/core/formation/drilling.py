@@ -234,7 +234,9 @@ class Drill:
         limp = (self.length / (8 * op.diameter)) ** 3 * 210e3 / op.modulus
         limp = limp / (1 + limp)
         spot = holes.spot
-        holds = spot.holds if spot is not None else np.float32(0.0)
+        holds: Any = np.float32(0.0)
+        if spot is not None:
+            holds = spot.holds * np.clip(spot.mouth / np.float32(f["holding_mouth"] * op.diameter), 0.1, 1)
         free = 1 - f["hold_of_spot"] * holds
         skate = known["k_skate"] * chisel(op) * limp * free
         x, y = skate * ux, skate * uy
@@ -248,7 +250,9 @@ class Drill:
             turn = setup.rotating_work
             here = (holes.x0, holes.y0) if turn else (holes.x0 + setup.rep_sd * px, holes.y0 + setup.rep_sd * py)
             x, y = x + holds * (spot.x - here[0]), y + holds * (spot.y - here[1])
-            narrow = np.clip((op.point_deg - spot.angle) / 30, 0, 1) * min(1.0, spot.mouth / op.diameter) ** 2
+            narrow = (
+                np.clip((op.point_deg - spot.angle) / 30, 0, 1) * np.minimum(1.0, spot.mouth / op.diameter) ** 2
+            )
             corner = known["k_corner"] * op.diameter
             bent = corner * (narrow + f["center_corner"] * spot.past)
         if setup.rotating_work:

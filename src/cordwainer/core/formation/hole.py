@@ -117,10 +117,10 @@ class Marks:
 
 @dataclass
 class Spot:
-    """A center or spot left for the next drill: how well it holds, how deep past right, where it is."""
+    """A center or spot left for the next drill: its mouth, how well it holds, how deep past right, where it is."""
 
     angle: float
-    mouth: float
+    mouth: Array | np.float32
     holds: Array | np.float32
     past: Array | np.float32
     x: Array

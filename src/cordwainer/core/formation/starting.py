@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from cordwainer.core.formation.draws import Array, Known, fixed, scores
+from cordwainer.core.formation.draws import Array, Known, scores
 from cordwainer.core.formation.hole import Holes, Spot
 from cordwainer.core.formation.inputs import Op, Setup, at
 
@@ -12,7 +12,6 @@ ROWS = 5
 SPOT_WEB = 0.2
 STIFF = 0.04
 CENTER_DEG = 60.0
-FULL_SHARE = 0.667
 PUNCH_SD_MM, PUNCH_HOLDS = 0.1, 0.7
 
 
@@ -31,14 +30,14 @@ class Start:
         x, y = self._place(holes, known, part, ux, uy, px, py)
         share = at(op.taper_share, part)
         if op.kind == "center_drill":
-            holds = np.clip(share / FULL_SHARE, 0.1, 1) * (1 - 0.4 * np.clip(share - 1, 0, 1))
+            holds = 1 - 0.4 * np.clip(share - 1, 0, 1)
             past = np.maximum(share - 1, 0)
-            mouth = op.diameter * min(float(np.mean(share)), 1.0)
+            mouth = op.diameter * np.minimum(share, 1)
             angle = CENTER_DEG
         elif op.kind == "punch":
-            holds, past, mouth, angle = np.float32(PUNCH_HOLDS), np.float32(0), op.diameter, 180.0
+            holds, past, mouth, angle = np.float32(PUNCH_HOLDS), np.float32(0), np.float32(op.diameter), 180.0
         else:
-            holds, past, mouth, angle = np.float32(1), np.float32(0), op.diameter, op.spot_deg
+            holds, past, mouth, angle = np.float32(1), np.float32(0), np.float32(op.diameter), op.spot_deg
         holes.spot = Spot(angle, mouth, holds, past, x, y)
 
     def _place(
@@ -56,8 +55,3 @@ class Start:
         if setup.rotating_work:
             return holes.x0 + x + 0.2 * at(setup.dx, part), holes.y0 + y + 0.2 * at(setup.dy, part)
         return holes.x0 + setup.rep_sd * px + x, holes.y0 + setup.rep_sd * py + y
-
-
-def holding_of(spot: Spot | None) -> float:
-    """The share of a start error a start takes away, the middle of it; 0 without one."""
-    return 0.0 if spot is None else float(np.mean(spot.holds)) * fixed()["hold_of_spot"]

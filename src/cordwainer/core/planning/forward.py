@@ -1,0 +1,219 @@
+"""A planned route as the forward model takes it, sound or with faults, and what the hole has to be."""
+
+from __future__ import annotations
+
+import zlib
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from functools import cache
+from typing import Any
+
+import numpy as np
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.formation.inputs import DRILLS, STARTS, Each, Metal, Op, Setup, habits
+from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
+from cordwainer.core.lengths import parse
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.material import Material
+from cordwainer.core.shop.tool import CONDITION_WEAR
+from cordwainer.core.tables import Row, by_key
+
+FLUID = {"none": 0.0, "brush": 0.7, "flood": 1.0, "through": 1.0}
+THROUGH_EVACUATION = 5.0
+CARBIDE_MODULUS, STEEL_MODULUS = 600e3, 210e3
+KNOWN_ALIGN_SD_MM = 0.005
+ZONE_SEED = 20_251
+EXISTING_QUALITY = 0.5
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing wrong, by its cause, and how much: in the unit of its row, or an amount for each sample."""
+
+    cause: str
+    amount: Each
+
+    @property
+    def row(self) -> Row:
+        """Its row of `model_faults.csv`."""
+        return fault_rows()[self.cause]
+
+    @property
+    def words(self) -> str:
+        """What is wrong, in words with its amount."""
+        row, unit = self.row, self.row.text("unit")
+        if not row.text("field"):
+            return row.text("words")
+        shown = {"deg": "°", "ratio": "×", "share": "", "count": ""}.get(unit, f" {unit}")
+        return f"{row.text('words')} {float(np.mean(self.amount)):g}{shown}"
+
+
+@cache
+def fault_rows() -> dict[str, Row]:
+    """The causes the model can make, by cause."""
+    return by_key("model_faults", "cause")
+
+
+def read_fault(text: str) -> Fault:
+    """A fault as written, ``lips_length=0.3 mm``; without an amount the usual one. Raises `InputError`."""
+    cause, _, amount = (part.strip() for part in text.partition("="))
+    if cause not in fault_rows():
+        known = ", ".join(sorted(fault_rows()))
+        raise InputError("fault", f"'{cause}' is not a cause the model can make; write one of {known}")
+    row = fault_rows()[cause]
+    if not row.text("field"):
+        return Fault(cause, 1.0)
+    if not amount:
+        return Fault(cause, row.number("usual"))
+    value = _amount(cause, amount, row.text("unit"))
+    if not row.number("least") - 1e-9 <= value <= row.number("most") + 1e-9:
+        span = f"{row.number('least'):g} to {row.number('most'):g}"
+        raise InputError(f"fault {cause}", f"'{amount}' is outside {span} {row.text('unit')}")
+    return Fault(cause, value)
+
+
+def _amount(cause: str, text: str, unit: str) -> float:
+    if unit == "mm":
+        return parse(text, "mm", signed=True).mm
+    shown = text.lower().replace("°", "").removesuffix("deg").removesuffix("k").removesuffix("x").strip()
+    try:
+        return float(shown.removesuffix("%")) / (100 if shown.endswith("%") else 1)
+    except ValueError:
+        raise InputError(f"fault {cause}", f"'{text}' is not an amount; write a figure in {unit}") from None
+
+
+def asked_of_hole(hole: Hole) -> Asked:
+    """What a print asks, as the model judges it."""
+    return Asked(hole.limits.lower_mm, hole.limits.upper_mm, hole.position_tolerance_mm, hole.finish_ra_um)
+
+
+def metal_of(material: Material, hardness_bhn: float | None = None) -> Metal:
+    """A work material as the model takes it. Source: `model_materials.csv` and the material's own constants."""
+    torque, thrust = material.force_constants(hardness_bhn)
+    return Metal(torque, thrust, material.expansion_per_k, *habits(material.id))
+
+
+def setup_of(hole: Hole, machine: Machine, metal: Metal) -> Setup:
+    """How the work stands to the machine: what is known of it, else what is usual."""
+    offset = machine.tailstock_offset_mm
+    fields: dict[str, Any] = {"rotating_work": machine.is_lathe, "fluid": FLUID.get(machine.fluid, 0.7)}
+    if offset is not None and machine.is_lathe:
+        fields |= {"dx": offset[0], "dy": offset[1], "align_sd": KNOWN_ALIGN_SD_MM}
+    if hole.entry == "sloped" and hole.slope_deg is not None:
+        fields["slope"] = hole.slope_deg
+    return Setup(hole.depth_mm, metal, **fields)
+
+
+def ops_of(route: Route, machine: Machine, samples: int = SAMPLES) -> list[Op]:
+    """The operations of a route that make its hole, each with a stream of its own."""
+    found = []
+    for operation in route.operations:
+        op = _op(operation, machine, samples)
+        if op is not None:
+            found.append(op)
+    return found
+
+
+def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
+    tool, d = operation.tool, operation.diameter_mm
+    if operation.kind not in (*DRILLS, *STARTS, "ream", "bore") or d is None:
+        return None
+    stream = 1 + zlib.crc32(f"{operation.kind} {d:.4f}".encode()) % 900_000
+    fields: dict[str, Any] = {"runout": machine.runout_mm if machine.runout_mm is not None else 0.02}
+    if operation.depth_mm is not None and operation.kind not in STARTS:
+        fields["depth"] = operation.depth_mm
+    if operation.feed_mm_per_rev:
+        fields["feed_mm"] = operation.feed_mm_per_rev
+    if tool is not None:
+        fields["wear"] = CONDITION_WEAR.get(tool.condition, 0.0)
+        if tool.material == "carbide":
+            fields["modulus"] = CARBIDE_MODULUS
+        if tool.flute_length_mm is not None and operation.kind in DRILLS:
+            fields["projecting"] = tool.flute_length_mm + 0.5 * d
+    if operation.kind in DRILLS and tool is not None:
+        fields |= {"point_deg": tool.point_angle_deg or 118.0, "split": tool.split_point, "margins": tool.margins}
+        fields |= {"web": tool.web_mm / d if tool.web_mm else 0.155, "flutes": tool.flutes}
+        if machine.fluid == "through":
+            fields["evacuation"] = THROUGH_EVACUATION
+        bites = [b - a for a, b in zip((0.0, *operation.pecks_mm), operation.pecks_mm, strict=False)]
+        if bites:
+            fields["peck"] = max(bites)
+    if operation.kind == "center_drill":
+        d = operation.mouth_mm / (operation.cone_share or 0.667) if operation.mouth_mm else d
+        fields["taper_share"] = operation.cone_share or 0.667
+    if operation.kind == "spot_drill" and tool is not None:
+        fields["spot_deg"] = tool.point_angle_deg or 120.0
+        d = operation.mouth_mm or d
+    if operation.kind == "ream":
+        fields["flutes"] = tool.flutes if tool is not None else 6
+        if tool is not None and tool.limits is not None:
+            share = np.random.default_rng(ZONE_SEED).random(samples)
+            low, high = tool.limits.lower_mm, tool.limits.upper_mm
+            fields["size_error"] = (low + share * (high - low) - d).astype(np.float32)
+    return Op(operation.kind, float(d), stream, **fields)
+
+
+def with_faults(ops: Sequence[Op], setup: Setup, faults: Sequence[Fault]) -> tuple[list[Op], Setup]:
+    """Operations and setup with faults in them. Raises `InputError` for a fault with nothing to act on."""
+    changed = list(ops)
+    for fault in faults:
+        row = fault.row
+        target, name = row.text("target"), row.text("field")
+        if target == "no_start":
+            changed = [op for op in changed if op.kind not in STARTS]
+            continue
+        if target == "setup":
+            told: dict[str, Any] = {name: fault.amount}
+            setup = replace(setup, **told)
+            continue
+        places = _places(changed, target)
+        if not places:
+            raise InputError(
+                f"fault {fault.cause}", f"this sequence has no {target.replace('_', ' ')} to be wrong"
+            )
+        for place in places:
+            op = changed[place]
+            value: Any = fault.amount
+            if name == "diameter":
+                value = op.diameter * float(np.mean(fault.amount))
+            if name == "spring":
+                value = round(float(np.mean(fault.amount)))
+            if name in ("projecting", "peck", "evacuation", "spot_deg"):
+                value = float(np.mean(fault.amount))
+            if name == "size_error":
+                value = op.size_error + fault.amount
+            changed[place] = op.but(**{name: value})
+    return changed, setup
+
+
+def _places(ops: Sequence[Op], target: str) -> list[int]:
+    drills = [i for i, op in enumerate(ops) if op.kind in DRILLS]
+    return {
+        "drills": drills,
+        "last_drill": drills[-1:],
+        "first_drill": drills[:1] if len(drills) > 1 else [],
+        "start": [i for i, op in enumerate(ops) if op.kind in STARTS],
+        "reamer": [i for i, op in enumerate(ops) if op.kind == "ream"],
+        "bar": [i for i, op in enumerate(ops) if op.kind == "bore"],
+    }[target]
+
+
+def model_of(
+    route: Route,
+    hole: Hole,
+    machine: Machine,
+    material: Material,
+    hardness_bhn: float | None = None,
+    faults: Sequence[Fault] = (),
+    samples: int = SAMPLES,
+) -> Model:
+    """The forward model of a route at a machine, with faults or without."""
+    setup = setup_of(hole, machine, metal_of(material, hardness_bhn))
+    ops = ops_of(route, machine, samples)
+    if hole.existing_mm:
+        ops.insert(0, Op("drill", hole.existing_mm, 7, quality=EXISTING_QUALITY))
+    ops, setup = with_faults(ops, setup, faults)
+    return Model(ops, setup)
