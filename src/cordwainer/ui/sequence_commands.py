@@ -33,6 +33,26 @@ class SequenceCommands(Choosers):
         assert isinstance(stage, PlanStage)
         return stage
 
+    def plan_made(self) -> None:
+        """Make the Plan stage and wire it, once."""
+        from cordwainer.ui.stages.plan import PlanStage
+
+        stage = self.stages["plan"]
+        if isinstance(stage, PlanStage):
+            stage.what_if_asked.connect(self.what_if)
+
+    def what_if(self) -> None:
+        """Faults set on this sequence, and the hole they make."""
+        from cordwainer.ui.stages.what_if import WhatIfStage
+
+        if self.session.empty or self.session.route is None:
+            raise InputError("", "no sequence yet; say on Print what the hole asks for")
+        fresh = "what_if" not in self.stages
+        stage = self.stages["what_if"]
+        if fresh and isinstance(stage, WhatIfStage):
+            stage.left.connect(lambda: self.go("plan"))
+        self.go("what_if")
+
     def other_size(self) -> None:
         """The crib's other tools for the selected operation."""
         self._plan_stage().open_sizes_of_selected()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.lengths import from_mm, parse
@@ -13,12 +14,20 @@ if TYPE_CHECKING:
     from cordwainer.core.measuring.verdict import Finding, Measured
     from cordwainer.core.shop.gauge import Gauge
     from cordwainer.core.shop.machine import Machine
+    from cordwainer.ui.forecaster import Forecaster
 
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
 
 class Session(PlannedJob):
     """What was measured and answered for each hole, on top of the plans."""
+
+    @cached_property
+    def forecaster(self) -> Forecaster:
+        """What the forward model says of routes."""
+        from cordwainer.ui.forecaster import Forecaster
+
+        return Forecaster(self)
 
     def gauge_used(self, index: int | None = None) -> Gauge:
         """The gauge of the selected hole's readings."""

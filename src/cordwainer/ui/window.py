@@ -45,6 +45,9 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
     return min(width, room.width()), min(height, room.height())
 
 
+UNDER = {"point": "crib", "what_if": "plan"}
+
+
 class Window(CribCommands):
     """One job in one window."""
 
@@ -233,12 +236,16 @@ class Window(CribCommands):
         wanted = self.first if empty else self.stages[self.stage]
         if self.stack.currentWidget() is not wanted:
             self.stack.setCurrentWidget(wanted)
-        self.rail.show_stage("print" if empty else {"point": "crib"}.get(self.stage, self.stage))
+        self.rail.show_stage(
+            "print" if empty else {"point": "crib", "what_if": "plan"}.get(self.stage, self.stage)
+        )
 
     def go(self, stage: str) -> None:
         """Go to a stage."""
         if stage in ("crib", "point"):
             self.crib_stage()
+        if stage == "plan" and "plan" not in self.stages:
+            self.plan_made()
         self.stage = stage
         self.show_stage()
 

@@ -54,6 +54,8 @@ class Outcome:
     finish_ra_um: float
     burr: float
     in_size: Chance
+    too_small: float
+    too_big: float
     right: Chance
     cleans_up: Chance
     chips_unequal: float
@@ -75,10 +77,17 @@ def in_size(found: Samples, asked: Asked) -> NDArray[np.bool_]:
     A hole of an odd number of lobes reads its diameter between two points and takes a plug smaller by two half
     lobes; with an even number it reads as much larger.
     """
-    even = 2 * found.lobe_mm if found.lobes % 2 == 0 else 0.0
-    most = found.most_mm + found.oval_mm + even
-    passed: NDArray[np.bool_] = (most <= asked.high_mm) & (found.least_mm - 2 * found.lobe_mm >= asked.low_mm)
+    small, big = _sides(found, asked)
+    passed: NDArray[np.bool_] = ~(small | big)
     return passed
+
+
+def _sides(found: Samples, asked: Asked) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
+    """Which holes are too small somewhere, and which too big."""
+    even = 2 * found.lobe_mm if found.lobes % 2 == 0 else 0.0
+    big: NDArray[np.bool_] = found.most_mm + found.oval_mm + even > asked.high_mm
+    small: NDArray[np.bool_] = found.least_mm - 2 * found.lobe_mm < asked.low_mm
+    return small, big
 
 
 def right(found: Samples, asked: Asked) -> NDArray[np.bool_]:
@@ -128,6 +137,8 @@ def told(found: Samples, shops: Samples, asked: Asked, seed: int) -> Outcome:
         slope=spread(found.slope),
         finish_ra_um=min(FINISHES, key=lambda grade: abs(np.log(max(ra, 0.05) / grade))),
         burr=float(np.median(found.burr_mm)),
+        too_small=float(_sides(found, asked)[0].mean()),
+        too_big=float(_sides(found, asked)[1].mean()),
         in_size=chance(in_size(found, asked), in_size(shops, asked)),
         right=chance(right(found, asked), right(shops, asked)),
         cleans_up=chance(found.unclean <= CLEAN, shops.unclean <= CLEAN),

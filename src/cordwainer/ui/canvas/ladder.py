@@ -15,12 +15,13 @@ from PyQt6.QtGui import QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen, QR
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.ui import theme
-from cordwainer.ui.canvas.slot import Slot
+from cordwainer.ui.canvas.slot import Slot, curve_path
 from cordwainer.ui.widgets.basics import Pressable
 from cordwainer.ui.wording import fixed, plain, role_name, size_shown
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.forecast import Density, Forecast
     from cordwainer.core.planning.operation import Operation, Route
 
 WIDENED = 9
@@ -97,6 +98,7 @@ class Ladder(QWidget):
         self.current = 0
         self.unit = "mm"
         self.working = False
+        self.forecast: Forecast | None = None
         self.rungs: list[Rung] = []
         self.slot = Slot()
         self.slot.setParent(self)
@@ -107,13 +109,26 @@ class Ladder(QWidget):
         """The grid's size."""
         return QSize(708, 296)
 
-    def show_route(self, hole: Hole | None, route: Route | None, current: int, unit: str, working: bool) -> None:
-        """Show a route with one operation selected."""
+    def show_route(
+        self,
+        hole: Hole | None,
+        route: Route | None,
+        current: int,
+        unit: str,
+        working: bool,
+        forecast: Forecast | None = None,
+    ) -> None:
+        """Show a route with one operation selected; curves are the forecast's once there is one."""
+        self.forecast = forecast
         fresh = route is not self.route or hole is not self.hole
         self.hole, self.route, self.current, self.unit, self.working = hole, route, current, unit, working
         last = self._last()
         expected = (last.expected_mm, last.expected_sd_mm) if last else (None, None)
-        self.slot.show_expected(hole, unit, *expected)
+        curve = forecast.finished if forecast is not None else None
+        if curve is not None:
+            expected = (curve.mean_mm, curve.sd_mm)
+        shares = (forecast.outcome.too_small, forecast.outcome.too_big) if forecast is not None else None
+        self.slot.show_expected(hole, unit, *expected, curve, shares)
         self._make_rungs(fresh)
         self._place()
         self.update()
@@ -124,6 +139,12 @@ class Ladder(QWidget):
         operations = self.route.operations if self.route else ()
         kinds = ("center_drill", "spot_drill", "drill", "ream")
         return [(i, o) for i, o in enumerate(operations) if o.kind in kinds and o.diameter_mm is not None]
+
+    def _curve_of(self, operation: Operation) -> Density | None:
+        """What the model says of one drill's hole."""
+        if self.forecast is None or operation.diameter_mm is None:
+            return None
+        return self.forecast.steps.get((operation.kind, round(operation.diameter_mm, 4)))
 
     def _last(self) -> Operation | None:
         return next((o for _, o in reversed(self._tools()) if o.sizes_hole), None)
@@ -149,7 +170,10 @@ class Ladder(QWidget):
         first = Stretch(left, first_end, 0.0, 1.12 * largest) if leading else None
         second = None
         if undersize is not None and undersize.diameter_mm is not None:
+            curve = self._curve_of(undersize)
             mean, sd = undersize.expected_mm or undersize.diameter_mm, undersize.expected_sd_mm or 0.01
+            if curve is not None:
+                mean, sd = curve.mean_mm, curve.sd_mm
             low, high = min(undersize.diameter_mm, mean - 4 * sd), mean + 4 * sd
             spare = 0.12 * (high - low)
             second = Stretch(first_end + (18 if leading else 0), end, low - spare, high + spare)
@@ -235,7 +259,10 @@ class Ladder(QWidget):
         painter.drawText(QPointF(16, 30), "Size ladder")
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
-        painter.drawText(QPointF(16, 51), "working" if self.working else "what each tool is likely to leave")
+        words = "what each tool is likely to leave"
+        if self.forecast is not None:
+            words = "what each tool leaves; chances as a plug feels it"
+        painter.drawText(QPointF(16, 51), "working" if self.working else words)
         first, second = self._stretches()
         axis = self.height() - AXIS_UP
         if first is not None:
@@ -271,11 +298,17 @@ class Ladder(QWidget):
     ) -> None:
         chosen = index == self.current
         mean, sd = operation.expected_mm, operation.expected_sd_mm
+        curve = self._curve_of(operation)
+        if curve is not None:
+            mean, sd = curve.mean_mm, curve.sd_mm
         lone = operation is self._undersize()
         if mean is not None and sd:
             wide = sd if lone else sd * WIDENED
             peak = 92.0 if lone else 44.0
-            path = _bell(lambda s: stretch.x(s), mean, wide, axis, peak)
+            if lone and curve is not None:
+                path = curve_path(lambda s: stretch.x(s), curve, axis, peak)
+            else:
+                path = _bell(lambda s: stretch.x(s), mean, wide, axis, peak)
             painter.setPen(QPen(theme.INK, 1.6))
             painter.setBrush(theme.BRASS if chosen else theme.BARE2)
             painter.drawPath(path)
@@ -346,7 +379,8 @@ class Ladder(QWidget):
         route = self.route
         if route is None:
             return
-        figure = f"{100 * route.screen_chance:.0f}"
+        chance = self.forecast.outcome.in_size if self.forecast is not None else None
+        figure = f"{100 * (chance.value if chance else route.screen_chance):.0f}"
         painter.setFont(theme.font(46, True))
         painter.setPen(theme.INK)
         wide = painter.fontMetrics().horizontalAdvance(figure)
@@ -358,9 +392,11 @@ class Ladder(QWidget):
         painter.drawText(QPointF(right - unit_wide - wide - 6, 54), figure)
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
-        box = QRectF(right - unit_wide - wide - 206, 18, 190, 40)
+        box = QRectF(right - unit_wide - wide - 236, 18, 220, 40)
         broken = any(w.id == "broken_limit" for w in route.warnings)
         words = "in tolerance, rough,\nbroken limits not counted" if broken else "in tolerance,\na rough figure"
+        if chance is not None:
+            words = f"in tolerance; from shop\nto shop {100 * chance.low:.0f} to {100 * chance.high:.0f}"
         painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
 
 

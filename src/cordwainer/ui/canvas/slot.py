@@ -18,6 +18,7 @@ from cordwainer.ui.wording import fixed
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.forecast import Density
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,8 @@ class Slot(QWidget):
         self.markers: list[Marker] = []
         self.u_mm = 0.0
         self.post_mm: float | None = None
+        self.curve: Density | None = None
+        self.shares: tuple[float, float] | None = None
         self.setMinimumHeight(100)
         self.setAccessibleName("Tolerance slot")
 
@@ -48,8 +51,20 @@ class Slot(QWidget):
         """A wide, low picture."""
         return QSize(500, 200)
 
-    def show_expected(self, hole: Hole | None, unit: str, mean_mm: float | None, sd_mm: float | None) -> None:
-        """Show where the finished size is expected to fall."""
+    def show_expected(
+        self,
+        hole: Hole | None,
+        unit: str,
+        mean_mm: float | None,
+        sd_mm: float | None,
+        curve: Density | None = None,
+        shares: tuple[float, float] | None = None,
+    ) -> None:
+        """Show where the finished size is expected to fall: a curve worked out, or a normal one.
+
+        `shares` are of holes too small and too big anywhere along them; without them the curve's own.
+        """
+        self.curve, self.shares = curve, shares
         self.hole, self.unit, self.markers, self.u_mm = hole, unit, [], 0.0
         self.expected = (mean_mm, sd_mm) if mean_mm is not None and sd_mm else None
         self.update()
@@ -175,12 +190,17 @@ class Slot(QWidget):
         if self.expected is None or not callable(x_of):
             return
         mean, sd = self.expected
-        path = QPainterPath(QPointF(x_of(mean - 4 * sd), bottom))
-        for step in range(-80, 81):
-            size = mean + step / 20 * sd
-            path.lineTo(QPointF(x_of(size), bottom - (bottom - top) * 0.86 * math.exp(-0.5 * (step / 20) ** 2)))
-        path.lineTo(QPointF(x_of(mean + 4 * sd), bottom))
-        path.closeSubpath()
+        if self.curve is not None:
+            path = curve_path(x_of, self.curve, bottom, (bottom - top) * 0.86)
+        else:
+            path = QPainterPath(QPointF(x_of(mean - 4 * sd), bottom))
+            for step in range(-80, 81):
+                size = mean + step / 20 * sd
+                path.lineTo(
+                    QPointF(x_of(size), bottom - (bottom - top) * 0.86 * math.exp(-0.5 * (step / 20) ** 2))
+                )
+            path.lineTo(QPointF(x_of(mean + 4 * sd), bottom))
+            path.closeSubpath()
         inside = QPainterPath()
         inside.addRect(QRectF(low, 0, high - low, self.height()))
         painter.fillPath(path.intersected(inside), theme.BRASS)
@@ -190,6 +210,8 @@ class Slot(QWidget):
         if hole is not None:
             small = normal_cdf((hole.limits.lower_mm - mean) / sd)
             big = 1 - normal_cdf((hole.limits.upper_mm - mean) / sd)
+            if self.shares is not None:
+                small, big = self.shares
             for words, share, box in (
                 ("Too small", small, QRectF(0, top + 6, low, 46)),
                 ("Too big", big, QRectF(high, top + 6, self.width() - high, 46)),
@@ -290,3 +312,15 @@ class Slot(QWidget):
                 if a > 130:
                     painter.setPen(theme.SCRIBE)
                     painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, marker.depth)
+
+
+def curve_path(x_of: object, curve: Density, base: float, peak: float) -> QPainterPath:
+    """A curve of likelihood over an axis."""
+    if not callable(x_of):
+        return QPainterPath()
+    path = QPainterPath(QPointF(x_of(curve.sizes_mm[0]), base))
+    for size, height in zip(curve.sizes_mm, curve.heights, strict=True):
+        path.lineTo(QPointF(x_of(size), base - peak * height))
+    path.lineTo(QPointF(x_of(curve.sizes_mm[-1]), base))
+    path.closeSubpath()
+    return path

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QSize, Qt, QTimer
+from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
@@ -28,6 +28,8 @@ PATIENCE_MS = 200
 
 class PlanStage(QWidget):
     """Holes and routes, section, sequence, outcome, operation card."""
+
+    what_if_asked = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -53,6 +55,9 @@ class PlanStage(QWidget):
         left.addWidget(self.route_head)
         self.routes = Column((0, 0, 0, 0), 0)
         left.addWidget(self.routes)
+        what_if = Link("What would happen if", 14)
+        what_if.clicked.connect(self.what_if_asked)
+        left.addWidget(what_if)
         row.addWidget(self.left)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -84,6 +89,8 @@ class PlanStage(QWidget):
         self.card.remove_asked.connect(self.remove_step)
         self.card.speed_asked.connect(lambda rpm: self._try(self.edits.set_speed, session.operation_index, rpm))
         self.card.depth_asked.connect(lambda text: self._try(self.edits.set_depth, session.operation_index, text))
+        self.forecaster = session.forecaster
+        self.forecaster.ready.connect(self.refresh)
         session.selection.connect(self.refresh)
         session.changed.connect(self.refresh)
         self._tags_shown: object = None
@@ -123,7 +130,8 @@ class PlanStage(QWidget):
         self.reason.setVisible(blocked)
         self.card.setVisible(not blocked)
         self.strip.show_route(route, session.operation_index, session.unit)
-        self.ladder.show_route(hole, route, session.operation_index, session.unit, session.planning)
+        forecast = self.forecaster.of(route, hole)
+        self.ladder.show_route(hole, route, session.operation_index, session.unit, session.planning, forecast)
         empty = "Working out the sequence." if session.planning else ""
         if hole is None:
             empty = "No hole yet. Say on Print what the drawing asks for."

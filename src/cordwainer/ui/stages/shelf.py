@@ -34,6 +34,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.crib import CribStage
 
             stage = CribStage(self.session)
+        elif name == "what_if":
+            from cordwainer.ui.stages.what_if import WhatIfStage
+
+            stage = WhatIfStage(self.session)
         elif name == "point":
             from cordwainer.ui.stages.point import PointStage
 

@@ -1,0 +1,102 @@
+"""What a route's hole is likely to be: the forward model's answer with a curve for every tool of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from cordwainer.core.formation.draws import Array
+from cordwainer.core.formation.outcome import Outcome, told
+from cordwainer.core.formation.simulate import PER_SHOP, SAMPLES, SHOPS, Model
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.forward import (
+    Fault,
+    asked_of_hole,
+    metal_of,
+    model_of,
+    ops_of,
+    setup_of,
+    with_faults,
+)
+from cordwainer.core.planning.operation import Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.material import Material
+
+STEP_SAMPLES = 5000
+BINS = 56
+SMOOTH = np.array([1.0, 2.0, 3.0, 2.0, 1.0]) / 9
+
+
+@dataclass(frozen=True)
+class Density:
+    """A curve of likelihood: sizes in mm and heights, the highest 1; mean and standard deviation of the sample."""
+
+    sizes_mm: tuple[float, ...]
+    heights: tuple[float, ...]
+    mean_mm: float
+    sd_mm: float
+
+
+@dataclass(frozen=True)
+class Forecast:
+    """Outcome, the finished size's curve, each tool's by its size in the plan, and percentiles along the depth.
+
+    `profile_mm` and `stray_mm` are rows of 2nd, 50th and 98th percentile, station by station from the mouth.
+    """
+
+    outcome: Outcome
+    finished: Density
+    steps: dict[tuple[str, float], Density]
+    profile_mm: tuple[tuple[float, float, float], ...]
+    stray_mm: tuple[tuple[float, float, float], ...]
+    depth_mm: float
+    faults: tuple[Fault, ...] = ()
+
+
+def density(values: Array) -> Density:
+    """A smoothed histogram of a sample between its outermost thousandths."""
+    sample = values.astype(float)
+    low, high = np.percentile(sample, (0.1, 99.9))
+    spare = max(0.05 * (high - low), 1e-6)
+    counts, edges = np.histogram(sample, BINS, (low - spare, high + spare))
+    smooth = np.convolve(np.convolve(counts, SMOOTH, "same"), SMOOTH, "same")
+    middles = (edges[1:] + edges[:-1]) / 2
+    heights = smooth / max(smooth.max(), 1e-9)
+    return Density(tuple(middles.tolist()), tuple(heights.tolist()), float(sample.mean()), float(sample.std()))
+
+
+def forecast(
+    route: Route,
+    hole: Hole,
+    machine: Machine,
+    material: Material,
+    hardness_bhn: float | None = None,
+    faults: Sequence[Fault] = (),
+    samples: int = SAMPLES,
+) -> Forecast:
+    """Run a route through the forward model, whole and after each of its drills.
+
+    Raises `InputError` for faults that have nothing to act on.
+    """
+    model = model_of(route, hole, machine, material, hardness_bhn, faults, max(samples, SHOPS * PER_SHOP))
+    found = model.run(samples, 0)
+    shops = model.run(SHOPS * PER_SHOP, 1, per_shop=PER_SHOP)
+    ops, setup = with_faults(
+        ops_of(route, machine, STEP_SAMPLES), setup_of(hole, machine, metal_of(material, hardness_bhn)), faults
+    )
+    steps = {}
+    for count, op in enumerate(ops, 1):
+        if op.kind in ("drill", "core_drill", "spade_drill") and count < len(ops):
+            came = Model(ops[:count], setup).run(STEP_SAMPLES, 0)
+            steps[(op.kind, round(op.diameter, 4))] = density(came.middle_mm)
+    return Forecast(
+        told(found, shops, asked_of_hole(hole), 0),
+        density(found.middle_mm),
+        steps,
+        tuple(tuple(row) for row in found.profile_mm.tolist()),
+        tuple(tuple(row) for row in found.stray_mm.tolist()),
+        hole.depth_mm,
+        tuple(faults),
+    )

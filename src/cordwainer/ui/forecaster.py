@@ -1,0 +1,92 @@
+"""Forecasts off the main thread: what the forward model says of the routes shown, kept while they are."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QObject, QRunnable, pyqtSignal
+
+from cordwainer.core.errors import CordwainerError
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.forecast import Forecast
+    from cordwainer.core.planning.forward import Fault
+    from cordwainer.core.planning.operation import Route
+    from cordwainer.ui.session import Session
+
+KEPT = 24
+
+
+class Task(QRunnable):
+    """One forecast."""
+
+    def __init__(self, owner: Forecaster, route: Route, hole: Hole, faults: tuple[Fault, ...]) -> None:
+        super().__init__()
+        session = owner.session
+        self.owner, self.route, self.hole, self.faults = owner, route, hole, faults
+        self.machine, self.material = session.machine, session.job.material
+        self.hardness = session.job.file.hardness_bhn
+
+    def run(self) -> None:
+        """Work it out and hand it over; what the model cannot take is said."""
+        from cordwainer.core.planning.forecast import forecast
+
+        try:
+            found = forecast(self.route, self.hole, self.machine, self.material, self.hardness, self.faults)
+            self.owner.made.emit(self, found, "")
+        except CordwainerError as bad:
+            self.owner.made.emit(self, None, str(bad))
+        except Exception as bad:
+            self.owner.session.failed.emit(bad)
+
+
+class Forecaster(QObject):
+    """Asked for a route's forecast it gives it, or starts on it and says when it is there."""
+
+    made = pyqtSignal(object, object, str)
+    ready = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.known: list[tuple[Task, Forecast | None, str]] = []
+        self.under_way: list[Task] = []
+        self.made.connect(self._take)
+
+    def of(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...] = ()) -> Forecast | None:
+        """The forecast of a route, or None until it is ready."""
+        if route is None or hole is None or hole.kind not in ("plain", "sized"):
+            return None
+        task = Task(self, route, hole, faults)
+        for done, found, _ in self.known:
+            if _same(done, task):
+                return found
+        if not any(_same(waiting, task) for waiting in self.under_way):
+            task.setAutoDelete(False)
+            self.under_way.append(task)
+            self.session.pool.start(task)
+        return None
+
+    def trouble(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...]) -> str:
+        """Why a forecast cannot be made, in words; empty where it can."""
+        if route is None or hole is None:
+            return ""
+        task = Task(self, route, hole, faults)
+        return next((words for done, _, words in self.known if _same(done, task)), "")
+
+    def _take(self, task: Task, found: Forecast | None, words: str) -> None:
+        self.under_way = [waiting for waiting in self.under_way if waiting is not task]
+        self.known = [(task, found, words), *self.known[: KEPT - 1]]
+        self.ready.emit()
+
+
+def _same(one: Task, other: Task) -> bool:
+    return (
+        one.route is other.route
+        and one.hole == other.hole
+        and one.faults == other.faults
+        and one.machine == other.machine
+        and one.material is other.material
+        and one.hardness == other.hardness
+    )

@@ -1,0 +1,107 @@
+"""Forecasts on Plan, and what would happen if: faults set by hand, and the hole they make beside the sound one."""
+
+# ruff: noqa: F811
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import Qt
+from pytestqt.qtbot import QtBot
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.planning.forecast import forecast
+from cordwainer.core.planning.forward import read_fault
+from cordwainer.ui.stages.plan import PlanStage
+from cordwainer.ui.stages.what_if import WhatIfStage
+from cordwainer.ui.widgets.basics import Link
+from cordwainer.ui.window import Window
+from tests.ui.test_stages import demo, typed, words  # noqa: F401
+
+
+def wait(qtbot: QtBot, window: Window) -> None:
+    """Until plans and forecasts are there."""
+    qtbot.waitUntil(lambda: not window.session.planning, timeout=20_000)
+    qtbot.waitUntil(lambda: not window.session.forecaster.under_way, timeout=20_000)
+
+
+@pytest.fixture
+def stage(demo: Window, qtbot: QtBot) -> WhatIfStage:
+    demo.go("plan")
+    demo.session.select_hole(0)
+    wait(qtbot, demo)
+    link = next(w for w in demo.stages["plan"].findChildren(Link) if w.text() == "What would happen if")
+    qtbot.mouseClick(link, Qt.MouseButton.LeftButton)
+    wait(qtbot, demo)
+    found = demo.stages["what_if"]
+    assert isinstance(found, WhatIfStage) and demo.stack.currentWidget() is found
+    return found
+
+
+def test_the_ladder_shows_the_models_chance_and_band(demo: Window, qtbot: QtBot) -> None:
+    demo.go("plan")
+    demo.session.select_hole(0)
+    wait(qtbot, demo)
+    plan = demo.stages["plan"]
+    assert isinstance(plan, PlanStage) and plan.ladder.forecast is not None
+    told = plan.ladder.forecast.outcome.in_size
+    assert told.low < told.value < told.high and told.high - told.low > 0.1
+    assert plan.ladder.slot.curve is plan.ladder.forecast.finished
+    assert plan.ladder.slot.shares == (
+        plan.ladder.forecast.outcome.too_small,
+        plan.ladder.forecast.outcome.too_big,
+    )
+    assert not plan.grab().toImage().isNull()
+    demo.session.edit_hole("Wider", tolerance="H9")
+    wait(qtbot, demo)
+    assert plan.ladder.forecast is not None and plan.ladder.forecast.outcome.in_size.value > told.value
+
+
+def test_a_fault_makes_another_hole(stage: WhatIfStage, demo: Window, qtbot: QtBot) -> None:
+    sound = int(stage.sound.chance.text())
+    assert stage.other.chance.text() == stage.sound.chance.text()
+    qtbot.mouseClick(stage.rows["tail_side"].box, Qt.MouseButton.LeftButton)
+    wait(qtbot, demo)
+    assert int(stage.other.chance.text()) < sound - 30 and int(stage.sound.chance.text()) == sound
+    assert "shop to shop" in stage.other.band.text() and "Bell mouth" in words(stage.other)
+    worse = int(stage.other.chance.text())
+    typed(qtbot, stage.rows["tail_side"].amount, "0.03")
+    wait(qtbot, demo)
+    assert int(stage.other.chance.text()) > worse
+    typed(qtbot, stage.rows["lips_length"].amount, "much")
+    assert "not a length" in stage.trouble.text()
+    typed(qtbot, stage.rows["lips_length"].amount, "0.012 in")
+    wait(qtbot, demo)
+    assert stage.trouble.text() == "" and [f.cause for f in stage.chosen()] == ["lips_length", "tail_side"]
+    assert not stage.grab().toImage().isNull()
+    stage.clear()
+    wait(qtbot, demo)
+    assert stage.other.chance.text() == stage.sound.chance.text() and stage.chosen() == ()
+
+
+def test_only_what_this_sequence_can_have_is_offered(stage: WhatIfStage, demo: Window, qtbot: QtBot) -> None:
+    assert "rm_worn" in stage.rows and "bo_no_spring" not in stage.rows
+    demo.session.select_hole(2)
+    wait(qtbot, demo)
+    assert "rm_worn" not in stage.rows and "lips_length" in stage.rows
+    stage.left.emit()
+    assert demo.stage == "plan"
+
+
+def test_without_a_sequence_it_says_so(demo: Window) -> None:
+    demo.session.edit("None", lambda data: data["holes"].clear())
+    with pytest.raises(InputError, match="no sequence yet"):
+        demo.what_if()
+
+
+def test_a_forecast_is_the_same_each_time(demo: Window, qtbot: QtBot) -> None:
+    wait(qtbot, demo)
+    session = demo.session
+    route, hole = session.route_of(0), session.job.holes[0]
+    assert route is not None
+    runs = [forecast(route, hole, session.machine, session.job.material, None, (), 3000) for _ in range(2)]
+    assert runs[0].finished == runs[1].finished and runs[0].outcome == runs[1].outcome
+    heights = runs[0].finished.heights
+    assert max(heights) == pytest.approx(1.0) and min(heights) >= 0
+    assert len(runs[0].steps) == sum(o.kind == "drill" for o in route.operations)
+    bad = forecast(route, hole, session.machine, session.job.material, None, (read_fault("dull"),), 3000)
+    assert bad.steps != runs[0].steps and bad.faults[0].cause == "dull"
