@@ -142,6 +142,53 @@ def crib_frames() -> dict[str, float]:
     return found
 
 
+def forward_model() -> None:
+    """The forward model beside its yardstick, on one thread: 20,000 holes, 33 depths, 6 cuts; memory; growth."""
+    code = (
+        "import os\nos.environ['OPENBLAS_NUM_THREADS'] = os.environ['OMP_NUM_THREADS'] = '1'\n"
+        "import resource, statistics, time, numpy as np\n"
+        "from cordwainer.core.formation.inputs import Metal, Op, Setup\n"
+        "from cordwainer.core.formation.simulate import Model\n"
+        "metal = Metal(20000, 20000, 11.7e-6, 'steel', 3.0, .35, 1.0, 1.0, 2000)\n"
+        "sizes = (5, 9, 14, 17, 17.7)\n"
+        "plan = [Op('drill', d, k) for k, d in enumerate(sizes, 1)] + [Op('ream', 18.01, 9)]\n"
+        "def middle(f):\n"
+        "    t = []\n"
+        "    for _ in range(9):\n"
+        "        a = time.perf_counter(); f(); t.append(time.perf_counter() - a)\n"
+        "    return statistics.median(t)\n"
+        "model = Model(plan, Setup(32.0, metal)); model.run()\n"
+        "rng = np.random.default_rng(1)\n"
+        "many = Model(plan, Setup(32.0, metal))\n"
+        "print(middle(lambda: rng.standard_normal(20000 * 33 * 6)), middle(lambda: model.run(20000)),"
+        " middle(lambda: many.run(40000)), resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)"
+    )
+    done = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
+    yard, one, two, memory = (float(part) for part in done.stdout.split())
+    print(f"normals 20,000 x 33 x 6    {yard:6.3f} s  1.00")
+    print(f"model / those normals      {one:6.3f} s  {one / yard:4.2f}")
+    print(f"twice the holes / once     {two:6.3f} s  {two / one:4.2f}")
+    print(f"memory of the process      {memory:6.0f} MB")
+
+
+def screen() -> None:
+    """The planner's closed-form screen of one more arc between two tools, over all candidates at once."""
+    import numpy as np
+
+    from cordwainer.core.cutting.force import drill_load
+    from cordwainer.core.formation.oversize import expected_mean_sd
+
+    sizes = np.linspace(3, 25, 1700)
+    found = []
+    for _ in range(RUNS):
+        start = time.perf_counter()
+        expected_mean_sd(sizes, 0.18 * sizes, 1.0, 0.4 * sizes)
+        drill_load(sizes, 0.2, 24000, 24000, pilot_mm=0.4 * sizes)
+        found.append(time.perf_counter() - start)
+    middle = statistics.median(found)
+    print(f"screen of 1,700 candidates {middle:6.4f} s  {1e6 * middle / len(sizes):4.2f} microseconds each")
+
+
 def first_plan() -> tuple[float, float]:
     """Seconds of a first plan with the catalog (shop built too), and of one more."""
     code = (
@@ -183,6 +230,8 @@ def main() -> None:
     print(f"limits / python start      {limits:6.3f} s  {limits / python:4.2f}")
     print(f"catalog built / bare       {shop:6.3f} s  {shop / bare:4.2f}")
     print(f"first plan / bare          {plan:6.3f} s  {plan / bare:4.2f}")
+    forward_model()
+    screen()
     edit = edit_to_paint()
     print(f"edit to repaint / bare     {edit:6.3f} s  {edit / bare:4.2f}")
     for name, seconds in crib_frames().items():

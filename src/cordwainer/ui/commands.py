@@ -81,6 +81,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("choose_material", "Choose the material…", "Ctrl+Shift+T", group="Shop"),
     Command("choose_shop", "Choose the shop…", "Ctrl+Shift+C", group="Shop"),
     None,
+    Command("show_model", "How the chances are worked out", group="View"),
     Command("show_shortcuts", "Shortcuts", "F1", group="View"),
     Command("show_about", "About and cautions"),
     Command("quit", "Quit", "Ctrl+Q"),

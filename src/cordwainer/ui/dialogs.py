@@ -1,15 +1,36 @@
-"""The working of an operation, in a window of its own."""
+"""The working of an operation, and pages that ship with the program, in windows of their own."""
 
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QTextBrowser, QVBoxLayout, QWidget
 
 from cordwainer.core.planning.operation import Route
+from cordwainer.core.tables import packaged
 from cordwainer.core.working import Working, figure
 from cordwainer.ui import theme
 from cordwainer.ui.widgets.basics import Column, Rule, text_label
 from cordwainer.ui.wording import role_name
+
+
+class PageDialog(QDialog):
+    """A page that ships with the program."""
+
+    def __init__(self, title: str, name: str, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(title)
+        self.resize(820, 640)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(28, 20, 20, 18)
+        self.page = QTextBrowser()
+        self.page.setFrameShape(QTextBrowser.Shape.NoFrame)
+        self.page.setStyleSheet(f"QTextBrowser {{ background: {theme.PLATE.name()}; color: {theme.INK.name()}; }}")
+        self.page.setFont(theme.font(15))
+        self.page.setMarkdown(packaged(name).decode("utf-8"))
+        outer.addWidget(self.page, 1)
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
 
 
 class WorkingDialog(QDialog):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QRunnable, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QTimer, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
 
@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from cordwainer.ui.session import Session
 
 KEPT = 24
+AFTER_MS = 120
 
 
 class Task(QRunnable):
@@ -27,6 +28,7 @@ class Task(QRunnable):
         self.owner, self.route, self.hole, self.faults = owner, route, hole, faults
         self.machine, self.material = session.machine, session.job.material
         self.hardness = session.job.file.hardness_bhn
+        self.begun = False
 
     def run(self) -> None:
         """Work it out and hand it over; what the model cannot take is said."""
@@ -52,6 +54,10 @@ class Forecaster(QObject):
         self.session = session
         self.known: list[tuple[Task, Forecast | None, str]] = []
         self.under_way: list[Task] = []
+        self._later = QTimer(self)
+        self._later.setSingleShot(True)
+        self._later.setInterval(AFTER_MS)
+        self._later.timeout.connect(self._start)
         self.made.connect(self._take)
 
     def of(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...] = ()) -> Forecast | None:
@@ -65,8 +71,15 @@ class Forecaster(QObject):
         if not any(_same(waiting, task) for waiting in self.under_way):
             task.setAutoDelete(False)
             self.under_way.append(task)
-            self.session.pool.start(task)
+            self._later.start()
         return None
+
+    def _start(self) -> None:
+        """Begin on what is still wanted, once the plan itself has been painted."""
+        for task in self.under_way:
+            if not task.begun:
+                task.begun = True
+                self.session.pool.start(task)
 
     def trouble(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...]) -> str:
         """Why a forecast cannot be made, in words; empty where it can."""

@@ -33,6 +33,12 @@ class SequenceCommands(Choosers):
         assert isinstance(stage, PlanStage)
         return stage
 
+    def show_model(self) -> None:
+        """What the forward model is, its sources, and where not to trust it."""
+        from cordwainer.ui.dialogs import PageDialog
+
+        PageDialog("How the chances are worked out", "model.md", self).exec()
+
     def plan_made(self) -> None:
         """Make the Plan stage and wire it, once."""
         from cordwainer.ui.stages.plan import PlanStage
@@ -51,6 +57,7 @@ class SequenceCommands(Choosers):
         stage = self.stages["what_if"]
         if fresh and isinstance(stage, WhatIfStage):
             stage.left.connect(lambda: self.go("plan"))
+            stage.how_asked.connect(self.show_model)
         self.go("what_if")
 
     def other_size(self) -> None:

@@ -273,6 +273,13 @@ def test_a_pilot_relieves_only_from_its_size_on() -> None:
     assert medians[1] < medians[0] - 0.02 and medians[2] <= medians[1] + 1e-4
 
 
+def test_a_drill_smaller_than_the_hole_changes_nothing() -> None:
+    alone = run([drill(12.0, 1)], setup())
+    both = run([drill(12.0, 1), drill(9.0, 2)], setup())
+    assert both.sizes.min() >= alone.sizes.min() - 1e-5 and np.isfinite(both.torque).all()
+    assert np.median(both.middle_mm) == pytest.approx(float(np.median(alone.middle_mm)), abs=0.002)
+
+
 def test_metal_is_never_put_back() -> None:
     plan = [drill(9.9, 1), drill(9.95, 2), Op("ream", 9.9, 3), Op("bore", 9.8, 4)]
     before = run(plan[:1], setup()).sizes

@@ -26,6 +26,7 @@ CHISEL_PER_WEB = 0.18 / 0.155
 KIND_OVER = {"spade_drill": 1.2, "core_drill": 0.6, "end_mill": 0.5}
 KIND_FOLLOW = {"core_drill": (0.6, 0.3, 0.92), "end_mill": (0.6, 0.3, 0.30)}
 FEED_REC = (0.033, 0.75)
+NEARLY = 0.995  # a drill no larger than the hole cuts next to nothing
 TORSION_SHARE, SHEAR_N_MM2, TORSION_SPREAD = 0.2, 1500, 0.4
 
 
@@ -115,7 +116,7 @@ class Drill:
         self.rows = self.z <= (op.depth if op.depth is not None else depth) + 1e-9
         here = old[self.rows]
         self.from_solid = bool(here[0] <= 0)
-        self.opened = float(here.max()) if here.size else 0.0
+        self.opened = min(float(here.max()) if here.size else 0.0, NEARLY * op.diameter)
         takes = following(op, self.opened)
         drilled = int(np.flatnonzero(old > 0)[-1]) + 1 if (old > 0).any() else 0
         past = np.arange(stations) >= drilled

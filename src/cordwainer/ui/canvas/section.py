@@ -13,13 +13,16 @@ from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.canvas.ruler import RULER, paint_ruler
-from cordwainer.ui.widgets.basics import Pressable
+from cordwainer.ui.widgets.basics import Pressable, corners
 from cordwainer.ui.wording import limits_pair, print_size
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.forecast import Forecast
     from cordwainer.core.planning.operation import Operation, Route
 
+TIMES = (1000, 500, 200, 100, 50, 20, 10, 5, 2)
+WALL_ROOM = 22.0
 STEPS = (1, 2, 3, 4, 6, 8, 11, 14, 18, 24, 36, 60, 120, 240)
 TOP = 92
 
@@ -59,6 +62,7 @@ class Section(QWidget):
         self.unit = "mm"
         self.working = False
         self.balloons: list[Balloon] = []
+        self.forecast: Forecast | None = None
         self.setAccessibleName("Hole in section")
         self.setMinimumSize(420, 260)
 
@@ -68,8 +72,11 @@ class Section(QWidget):
 
     # -- what is shown -----------------------------------------------------------------
 
-    def show_route(self, hole: Hole | None, route: Route | None, current: int, unit: str) -> None:
-        """Show one hole with the route to it and the operation selected."""
+    def show_route(
+        self, hole: Hole | None, route: Route | None, current: int, unit: str, forecast: Forecast | None = None
+    ) -> None:
+        """Show one hole with the route to it and the operation selected; the finished one with its walls."""
+        self.forecast = forecast
         self.hole, self.route, self.current, self.unit = hole, route, current, unit
         self._place_balloons()
         self.update()
@@ -165,6 +172,7 @@ class Section(QWidget):
         painter.setPen(QPen(theme.BRASSDYE, 2))
         painter.drawPath(this.intersected(block))
         self._edges(painter, block, dye_free, face, axis, scale)
+        self._expected(painter, scale, face, axis)
         self._center_line(painter, face, axis)
         self._tool(painter, scale, face, axis)
         self._callout(painter, face, axis, scale)
@@ -235,6 +243,28 @@ class Section(QWidget):
         painter.drawLine(QPointF(face, 0), QPointF(face, self.height()))
         if box.left() > 0.5:
             painter.drawLine(QPointF(box.left(), 0), QPointF(box.left(), self.height()))
+
+    def _expected(self, painter: QPainter, scale: float, face: float, axis: float) -> None:
+        """Where the finished wall is likely to lie, from mouth to far end, its errors magnified and said."""
+        found, hole = self.forecast, self.hole
+        sizing = [i for i, o in enumerate(self.operations) if o.sizes_hole]
+        if found is None or hole is None or not sizing or self.current < sizing[-1]:
+            return
+        most = max(abs(size - hole.nominal_mm) / 2 for row in found.profile_mm for size in row) * scale
+        times = next((t for t in TIMES if t * most <= WALL_ROOM), 1)
+        step = found.depth_mm / max(len(found.profile_mm) - 1, 1)
+        for place, thick in ((0, 1.2), (1, 2.2), (2, 1.2)):
+            painter.setPen(QPen(theme.BRASSDYE, thick))
+            for side in (-1, 1):
+                points = []
+                for k, row in enumerate(found.profile_mm):
+                    off = hole.nominal_mm / 2 * scale + (row[place] - hole.nominal_mm) / 2 * scale * times
+                    points.append(QPointF(face - k * step * scale, axis + side * off))
+                painter.drawPolyline(corners(points))
+        painter.setPen(theme.INK2)
+        painter.setFont(theme.font(13))
+        words = f"likely walls, 2 to 98 in 100, errors ×{times}"
+        painter.drawText(QRectF(20, self.height() - RULER - 26, 330, 20), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _center_line(self, painter: QPainter, face: float, axis: float) -> None:
         pen = QPen(theme.SCRIBE, 1.1)
@@ -342,7 +372,9 @@ class Section(QWidget):
         if operation is None or operation.stock_mm is None:
             return
         side = operation.stock_mm / 2
-        center, r = QPointF(70, 98), 42.0
+        scale, face, _ = self._scale()
+        # Beside a thin plate the callout stands above it, in the air.
+        center, r = QPointF(70, 176 if self._left(scale, face) > 190 else 98), 42.0
         circle = QPainterPath()
         circle.addEllipse(center, r, r)
         painter.fillPath(circle, theme.DYE)
@@ -358,7 +390,6 @@ class Section(QWidget):
         painter.drawEllipse(center, r, r)
         painter.setFont(theme.font(15, True))
         painter.setPen(theme.SCRIBE)
-        scale, face, _ = self._scale()
         outside = self._left(scale, face) > center.x() + r
         painter.setPen(theme.INK if outside else theme.SCRIBE)
         painter.drawText(QPointF(center.x() + r + 8, center.y() - 4), in_unit(side, self.unit, 3, 4))

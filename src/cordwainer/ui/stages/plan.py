@@ -124,13 +124,13 @@ class PlanStage(QWidget):
         plan, route, hole = session.plan, session.route, session.hole
         blocked = plan is not None and not plan.routes
         self.section.working = session.planning
-        self.section.show_route(hole, route, session.operation_index, session.unit)
+        forecast = self.forecaster.of(route, hole)
+        self.section.show_route(hole, route, session.operation_index, session.unit, forecast)
         self.strip.setVisible(not blocked)
         self.ladder.setVisible(not blocked)
         self.reason.setVisible(blocked)
         self.card.setVisible(not blocked)
         self.strip.show_route(route, session.operation_index, session.unit)
-        forecast = self.forecaster.of(route, hole)
         self.ladder.show_route(hole, route, session.operation_index, session.unit, session.planning, forecast)
         empty = "Working out the sequence." if session.planning else ""
         if hole is None:

@@ -147,6 +147,7 @@ class WhatIfStage(QWidget):
     """Faults at the left, the sound hole and the other beside it."""
 
     left = pyqtSignal()
+    how_asked = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -185,6 +186,9 @@ class WhatIfStage(QWidget):
         note = "Directions are the trade's; most sizes of effect are assumed, which the band shows."
         box.addWidget(text_label(note, 13, color=theme.INK2, wrap=True))
         line = QHBoxLayout()
+        how = Link("How this is worked out", 14)
+        how.clicked.connect(self.how_asked)
+        box.addWidget(how)
         clear, back = Link("Nothing wrong", 14), Link("Back to the plan", 14)
         clear.clicked.connect(self.clear)
         back.clicked.connect(self.left)
