@@ -24,6 +24,11 @@ def settle(application: QApplication, window: Window) -> None:
         if len(window.session.plans) == len(window.session.job.holes):
             break
         time.sleep(0.01)
+    for _ in range(600):
+        application.processEvents()
+        if "forecaster" not in vars(window.session) or not window.session.forecaster.under_way:
+            break
+        time.sleep(0.01)
     for _ in range(4):
         application.processEvents()
 
@@ -96,6 +101,15 @@ def point_read(window: Window) -> None:
         page.keep(key, text)  # type: ignore[attr-defined]
 
 
+def gone_wrong(window: Window) -> None:
+    """The tailstock off, beside the sound hole."""
+    window.session.select_hole(0)
+    window.what_if()
+    row = window.stages["what_if"].rows["tail_side"]  # type: ignore[attr-defined]
+    row.amount.setText("0.05")
+    row.box.click()
+
+
 def in_inches(window: Window) -> None:
     """The demo job drawn in inches."""
     window.session.clean = window.session.data
@@ -133,6 +147,7 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
     return {
         "print": show("print", 0),
         "plan": show("plan", 0, 3),
+        "what_if": lambda: gone_wrong(window),
         "measure": show("measure", 1),
         "explain": show("explain", 1),
         "measure_cannot_tell": lambda: doubtful(window),

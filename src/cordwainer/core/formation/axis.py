@@ -12,7 +12,8 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from cordwainer.core.formation.draws import Array, fixed
+from cordwainer.core.cutting.strength import side_stiffness
+from cordwainer.core.formation.draws import Array
 from cordwainer.core.formation.inputs import Op
 
 STATIONS = 33
@@ -91,8 +92,7 @@ def stiffness(op: Op, projecting: float) -> float:
     >>> round(stiffness(Op("drill", 10.0, 1), 80.0), 2)
     211.4
     """
-    inertia = fixed()["section_inertia"] * np.pi * op.diameter**4 / 64
-    return float(3 * op.modulus * inertia / projecting**3)
+    return side_stiffness(op.diameter, projecting, op.modulus)
 
 
 def single(values: Wide) -> Array:

@@ -15,6 +15,7 @@ import numpy as np
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting.force import drill_load, relief, smoothstep
+from cordwainer.core.cutting.strength import torsion_limit_nm
 from cordwainer.core.formation.axis import MODES, Wide, follow, responses, single, stiffness
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
 from cordwainer.core.formation.hole import Holes, Marks, Plan
@@ -27,7 +28,7 @@ KIND_OVER = {"spade_drill": 1.2, "core_drill": 0.6, "end_mill": 0.5}
 KIND_FOLLOW = {"core_drill": (0.6, 0.3, 0.92), "end_mill": (0.6, 0.3, 0.30)}
 FEED_REC = (0.033, 0.75)
 NEARLY = 0.995  # a drill no larger than the hole cuts next to nothing
-TORSION_SHARE, SHEAR_N_MM2, TORSION_SPREAD = 0.2, 1500, 0.4
+TORSION_SPREAD = 0.4
 
 
 @lru_cache(maxsize=64)
@@ -284,7 +285,7 @@ class Drill:
         worst = float(self.xi[self.rows].max())
         share = (1 + fixed()["torque_packing"] * worst) * (1 + 0.25 * built) * (1 + 0.3 * wear)
         holes.torque = np.maximum(holes.torque, np.float32(share))
-        limit = TORSION_SHARE * np.pi / 16 * op.diameter**3 * SHEAR_N_MM2 / 1000
+        limit = torsion_limit_nm(op.diameter)
         over = float(np.log(np.mean(share) * self.torque / limit)) / TORSION_SPREAD
         holes.breaks = max(holes.breaks, normal_cdf(over))
 

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.planning.bench import Bench, speed_working
@@ -215,6 +216,16 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
             "Machinery's Handbook, drilling thrust, torque and power; pilot terms derived",
         )
     )
+    out = cut.tool.flute_length_mm
+    if out is not None:
+        long = out + 0.5 * d
+        held = strength.buckling_held_n.working(d, long)
+        found += [held, strength.side_stiffness.working(d, long)]
+        found.append(strength.flute_room_mm.working(out, operation.depth_mm or 0.0, cut.tool.point_mm))
+    found.append(strength.torsion_limit_nm.working(d))
+    if operation.feed_mm_per_rev and operation.rpm:
+        taken = (d, cut.previous_mm, operation.feed_mm_per_rev, operation.rpm)
+        found.append(strength.metal_cm3_min.working(*taken))
     return (*found, *_feed_working(operation, cut.feed.row_source))
 
 

@@ -196,18 +196,23 @@ class PlanStage(QWidget):
     def _show_routes(self) -> None:
         plan, route = self.session.plan, self.session.route
         own = (self.edits.own, self.edits.only)
-        key = (id(plan), route.label if route else None, own)
+        hole = self.session.hole
+        told = {}
+        for found in plan.routes if plan else ():
+            forecast = self.forecaster.of(found, hole)
+            if forecast is not None:
+                told[found.label] = forecast.outcome.in_size
+        key = (id(plan), route.label if route else None, own, tuple(told))
         if key == self._routes_shown:
             return
         self._routes_shown = key
         self.routes.clear()
-        hole = self.session.hole
         shown = plan.routes if plan else ()
         self.route_head.setText(f"Routes to {hole.id}" if hole and shown else "")
         if shown:
             self.routes.add(RouteHead())
         for found in sorted(shown, key=lambda r: (bool(r.missing_tools), r.minutes)):
-            row = RouteRow(found, own[1])
+            row = RouteRow(found, own[1], told.get(found.label))
             row.setChecked(route is not None and found.label == route.label)
             row.clicked.connect(lambda _=False, label=found.label: self.session.use_route(label))
             self.routes.add(row)

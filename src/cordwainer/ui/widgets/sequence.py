@@ -15,6 +15,7 @@ from cordwainer.ui.widgets.basics import Pane, Pressable, draw_focus, mark
 from cordwainer.ui.wording import limits_pair, print_size, role_name, route_words, size_shown
 
 if TYPE_CHECKING:
+    from cordwainer.core.formation.outcome import Chance
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.operation import Operation, Route
 
@@ -84,7 +85,7 @@ class RouteHead(QWidget):
         painter = QPainter(self)
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2)
-        for x, words in ((14, "min"), (62, "in 100, rough")):
+        for x, words in ((14, "min"), (62, "in 100, by shop")):
             painter.drawText(QPointF(x, 14), words)
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
 
@@ -92,12 +93,15 @@ class RouteHead(QWidget):
 class RouteRow(Pressable):
     """One way to the hole: minutes, the rough chance, the tools in it, what is still to get."""
 
-    def __init__(self, route: Route, own: bool = False) -> None:
-        rough = round(100 * route.screen_chance)
+    def __init__(self, route: Route, own: bool = False, told: Chance | None = None) -> None:
+        """`told` is the forward model's chance with its band, where it is known."""
+        rough = round(100 * (told.value if told is not None else route.screen_chance))
+        self.band = f"{100 * told.low:.0f} to {100 * told.high:.0f}" if told is not None else "rough"
         words = "Yours" if own else route_words(route)
         missing = len(route.missing_tools)
         to_get = f", {missing} tool{'s' if missing > 1 else ''} to get" if missing else ""
-        super().__init__(f"{words} route, {route.minutes:.0f} minutes, about {rough} in 100{to_get}")
+        sure = f"from shop to shop {self.band}" if told is not None else "a rough figure"
+        super().__init__(f"{words} route, {route.minutes:.0f} minutes, about {rough} in 100, {sure}{to_get}")
         self.route, self.words, self.rough = route, words, rough
         self.setCheckable(True)
         self.setFixedHeight(60)
@@ -126,7 +130,13 @@ class RouteRow(Pressable):
         for x, figure in ((14, f"{self.route.minutes:.0f}"), (62, f"{self.rough}")):
             painter.setFont(theme.font(24, chosen))
             painter.drawText(QPointF(x, 49), figure)
+        after = 62 + painter.fontMetrics().horizontalAdvance(f"{self.rough}") + 7
         missing = len(self.route.missing_tools)
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.INK2)
+        if not missing:
+            painter.drawText(QPointF(after, 49), self.band)
+        painter.setPen(theme.INK)
         if missing:
             painter.setFont(theme.font(13, True))
             box = QRectF(0, 32, w - 8, 22)

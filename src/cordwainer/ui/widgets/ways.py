@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from cordwainer.core.cutting.strength import deep_entry, spade_feed
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.capable import capable, expansion_for, fit_reamers
 from cordwainer.core.shop.shop import Shop
@@ -21,6 +22,16 @@ def ways(hole: Hole, shop: Shop) -> Iterator[tuple[str, str]]:
         yield "", f"IT{max(hole.grade, 3)} is held by {'; by '.join(told)}."
     else:
         yield "reject", "No process of a small shop holds this: grinding or honing, sent out."
+    deep, wide = deep_entry(hole.depth_mm, hole.nominal_mm), spade_feed(hole.nominal_mm)
+    if deep is not None:
+        pilot = f"{fixed(deep.pilot_mm, hole.unit, 1, 2)} {hole.unit}"
+        words = f"Over 8 Ø deep: a stub pilot {pilot} deep first, the long drill led in"
+        yield "", f"{words} at {deep.rpm_low:.0f} to {deep.rpm_high:.0f} rev/min, then at speed."
+    if wide is not None and any(abs(t.diameter_mm - hole.nominal_mm) < 1 for t in shop.of_kind("spade_drill")):
+        yield (
+            "",
+            f"A spade drill does it in one: feed up from {wide[0]:g} to {wide[1]:g} mm/rev until chips break.",
+        )
     if hole.kind != "sized":
         return
     reamers = shop.of_kind("reamer")
