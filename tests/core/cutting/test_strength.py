@@ -20,7 +20,7 @@ from cordwainer.core.cutting.strength import (
 )
 
 
-def test_check_values_of_the_reference_model() -> None:
+def test_bending_buckling_twisting() -> None:
     # beam and column theory; sections assumed: 10 mm drill standing out 80 mm
     assert side_stiffness(10, 80) == pytest.approx(211.40, rel=1e-4)
     assert buckling_held_n(10, 80) == pytest.approx(113837, rel=1e-4)

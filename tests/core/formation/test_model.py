@@ -68,7 +68,7 @@ def test_beyond_the_survey_it_goes_on_sensibly() -> None:
 
 
 def test_path_responses() -> None:
-    # brute-force integration of the same equation, quoted in the reference model
+    # brute-force integration of the same equation
     found = responses(40.0, 10.0, 0.01)
     at = [0, 8, 16, 32]
     assert found.offset[at] == pytest.approx([1, 0.9319, 0.8966, 0.8534], rel=2e-4)

@@ -39,7 +39,7 @@ def test_geometry_of_a_lip() -> None:
 
 def test_lip_error_grows_the_hole_as_published() -> None:
     """One drill cut 0.007 in over with an even point and 0.031 in over with its point 0.012 to 0.022 in off."""
-    # published pair of holes (quoted in the project's reference model)
+    # published pair of holes (from memory)
     tool = drill("31/64 in")
     for e_in, low, high in ((0.012, 0.012, 0.024), (0.022, 0.020, 0.040)):
         difference = 2 * e_in * INCH / math.sin(math.radians(59))
@@ -51,7 +51,7 @@ def test_lip_error_grows_the_hole_as_published() -> None:
 
 
 def test_two_degrees_on_half_an_inch() -> None:
-    # assumed in the reference model: 2° apart on 1/2 in adds about 0.005 in
+    # assumed: 2° apart on 1/2 in adds about 0.005 in
     point = Point(half_a=60, half_b=58)
     grown = next(p.mm for p in what_it_cuts(drill("1/2 in"), point).parts if p.words == "angles")
     assert grown / INCH == pytest.approx(0.005, abs=0.0005)

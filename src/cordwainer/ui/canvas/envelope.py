@@ -107,7 +107,7 @@ class Envelope(QWidget):
         self._axis(painter, top, step, w)
         painter.setPen(theme.SCRIBE)
         painter.setFont(theme.font(13))
-        words = f"errors ×{self.times}, axis ×{max(self.times // 10, 1)}; gray 2 to 98 in 100; dashes the limits"
+        words = f"errors ×{self.times}, axis ×{max(self.times // 10, 1)}; gray: 2 to 98 in 100"
         painter.drawText(QRectF(8, h - 26, w - 16, 22), Qt.AlignmentFlag.AlignVCenter, words)
 
     def _axis(self, painter: QPainter, top: float, step: float, w: float) -> None:

@@ -13,7 +13,17 @@ from cordwainer.ui import theme
 from cordwainer.ui.canvas.envelope import Envelope, magnified
 from cordwainer.ui.canvas.slot import Slot
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.basics import (
+    BoxButton,
+    Column,
+    Field,
+    Link,
+    Pane,
+    Rule,
+    escape,
+    put_in_scroll,
+    text_label,
+)
 from cordwainer.ui.wording import fixed
 
 LIST_WIDTH = 344
@@ -43,7 +53,10 @@ class FaultRow(QWidget):
         self.box.setFixedSize(24, 24)
         self.box.clicked.connect(self._press)
         line.addWidget(self.box)
-        line.addWidget(text_label(name, 14, wrap=True), 1)
+        note = f' <span style="font-size:12px; color:{theme.INK2.name()}">assumed</span>'
+        words = text_label(escape(name) + (note if row.source == "assumed" else ""), 14, wrap=True)
+        words.setToolTip(f"How much it does: {row.source}")
+        line.addWidget(words, 1)
         self.amount = Field(f"How much: {row.text('words')}", 14, True)
         self.amount.setFixedSize(QSize(84, 28))
         unit = {"ratio": "×", "share": "of 1", "count": "", "deg": "°"}.get(row.text("unit"), row.text("unit"))
@@ -87,10 +100,11 @@ class Side(Column):
     def __init__(self, name: str) -> None:
         super().__init__((18, 10, 18, 8), 6)
         head = QWidget()
+        head.setFixedHeight(70)
         line = QHBoxLayout(head)
         line.setContentsMargins(0, 0, 0, 0)
-        line.addWidget(text_label(name, 20, True))
-        line.addStretch(1)
+        self.name = text_label(name, 18, True, wrap=True)
+        line.addWidget(self.name, 1)
         self.band = text_label("", 14, color=theme.INK2)
         self.chance = text_label("", 34, True)
         line.addWidget(self.band)
@@ -272,6 +286,8 @@ class WhatIfStage(QWidget):
             self.about.setText("Only plain and sized holes with a sequence are worked out.")
         known = [found for found in (sound, other) if found is not None]
         times = magnified(hole, known) if hole is not None and known else 1
+        more = f" and {len(faults) - 1} more" if len(faults) > 1 else ""
+        self.other.name.setText(f"With {faults[0].words}{more}" if faults else "Nothing wrong")
         self.sound.show_forecast(session, sound, times)
         self.other.show_forecast(session, other, times)
 
