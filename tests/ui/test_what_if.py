@@ -4,6 +4,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 import pytest
 from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
@@ -11,9 +13,11 @@ from pytestqt.qtbot import QtBot
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.forecast import forecast
 from cordwainer.core.planning.forward import read_fault
+from cordwainer.ui.dialogs import PageDialog
 from cordwainer.ui.stages.plan import PlanStage
 from cordwainer.ui.stages.what_if import WhatIfStage
 from cordwainer.ui.widgets.basics import Link
+from cordwainer.ui.widgets.sequence import RouteRow
 from cordwainer.ui.window import Window
 from tests.ui.test_stages import demo, typed, words  # noqa: F401
 
@@ -105,3 +109,59 @@ def test_a_forecast_is_the_same_each_time(demo: Window, qtbot: QtBot) -> None:
     assert len(runs[0].steps) == sum(o.kind == "drill" for o in route.operations)
     bad = forecast(route, hole, session.machine, session.job.material, None, (read_fault("dull"),), 3000)
     assert bad.steps != runs[0].steps and bad.faults[0].cause == "dull"
+
+
+def test_the_model_is_explained_in_the_window(stage: WhatIfStage, demo: Window, qtbot: QtBot) -> None:
+    shown: list[PageDialog] = []
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr(PageDialog, "exec", lambda dialog: shown.append(dialog))
+        qtbot.mouseClick(
+            next(w for w in stage.findChildren(Link) if w.text() == "How this is worked out"),
+            Qt.MouseButton.LeftButton,
+        )
+        demo.actions_by_method["show_model"].trigger()
+    assert len(shown) == 2
+    text = shown[0].page.toPlainText()
+    for words_of_it in (
+        "Where it comes from",
+        "Where not to trust it",
+        "assumed",
+        "DIN 1420",
+        "from shop to shop",
+    ):
+        assert words_of_it in text
+    page = (Path(__file__).parents[2] / "docs" / "model.md").read_text(encoding="utf-8")
+    assert page.splitlines()[0].removeprefix("# ") in text
+
+
+def test_every_route_gets_its_chance_and_says_its_band(demo: Window, qtbot: QtBot) -> None:
+    demo.go("plan")
+    demo.session.select_hole(0)
+    wait(qtbot, demo)
+    rows = demo.stages["plan"].findChildren(RouteRow)
+    assert len(rows) >= 2 and all(" to " in row.band for row in rows if row.isVisible())
+    by_words = {row.words: row.accessibleName() for row in rows if row.isVisible()}
+    assert "from shop to shop" in by_words["Balanced"]
+    figures = {words_of_it: int(name.split("about ")[1].split(" ")[0]) for words_of_it, name in by_words.items()}
+    assert figures["Balanced"] > figures["Quickest"]  # from solid the reamer's hole wanders more
+
+
+def test_inches_and_the_section_of_the_finished_hole(demo: Window, qtbot: QtBot) -> None:
+    demo.go("plan")
+    demo.session.select_hole(1)
+    wait(qtbot, demo)
+    route = demo.session.route
+    assert route is not None
+    plan = demo.stages["plan"]
+    assert isinstance(plan, PlanStage)
+    before = plan.section.grab().toImage()
+    demo.session.select_operation(next(i for i, o in enumerate(route.operations) if o.kind == "ream"))
+    wait(qtbot, demo)
+    assert plan.section.forecast is plan.ladder.forecast is not None
+    assert plan.section.grab().toImage() != before
+    demo.session.set_unit("in")
+    wait(qtbot, demo)
+    demo.what_if()
+    wait(qtbot, demo)
+    stage = demo.stages["what_if"]
+    assert isinstance(stage, WhatIfStage) and " in" in words(stage.sound) and ".4" in words(stage.sound)

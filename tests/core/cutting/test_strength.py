@@ -1,4 +1,4 @@
-"""What a drill stands, chip room, metal taken, heat, deep holes."""
+"""What a drill stands, chip room, metal taken, deep holes."""
 
 from __future__ import annotations
 
@@ -11,7 +11,6 @@ from cordwainer.core.cutting.strength import (
     buckling_held_n,
     deep_entry,
     flute_room_mm,
-    hot_size_mm,
     metal_cm3_min,
     side_stiffness,
     spade_feed,
@@ -58,4 +57,3 @@ def test_longer_is_weaker_thicker_is_stronger(d: float, more: float, out: float)
     assert side_stiffness(d, out * more) < side_stiffness(d, out) < side_stiffness(d * more, out)
     assert buckling_free_n(d, out) < buckling_held_n(d, out) < buckling_held_n(d, out / more)
     assert torsion_limit_nm(d * more) / torsion_limit_nm(d) == pytest.approx(more**3)
-    assert hot_size_mm(d, 11e-6, 10 * more) > hot_size_mm(d, 11e-6, 0) == d

@@ -16,6 +16,7 @@ from cordwainer.core.planning.forecast import density, forecast
 from cordwainer.core.planning.forward import asked_of_hole, model_of
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import material, materials
 
 SHOP = built_in("catalog")

@@ -1,4 +1,4 @@
-"""What a drill stands: bending, buckling, twisting; room for chips; metal taken; heat; deep and wide holes."""
+"""What a drill stands: bending, buckling, twisting; room for chips; metal taken; deep and wide holes."""
 
 from __future__ import annotations
 
@@ -87,16 +87,6 @@ def tap_torque_nm(diameter_mm: float, pitch_mm: float, cutting_n_mm2: float) -> 
     5.6
     """
     return cutting_n_mm2 * pitch_mm**2 * diameter_mm / 8000
-
-
-@formula("measured hot", "size × (1 + expansion × warmer)", "mm", "derived")
-def hot_size_mm(size_mm: float, expansion_per_k: float, warmer_k: float) -> float:
-    """What a part warmer than its gauge measures, in mm.
-
-    >>> round(hot_size_mm(20, 11.3e-6, 20), 4)
-    20.0045
-    """
-    return size_mm * (1 + expansion_per_k * warmer_k)
 
 
 @dataclass(frozen=True)

@@ -18,7 +18,7 @@ from cordwainer.core.tables import by_key
 Each = float | NDArray[np.float32]
 DRILLS = ("drill", "core_drill", "spade_drill", "end_mill", "tap_drill")
 STARTS = ("center_drill", "spot_drill", "punch")
-NOTHING = ("face", "deburr", "measure", "countersink", "counterbore", "spotface", "tap")
+NOTHING = ("face", "measure", "countersink", "counterbore", "spotface", "tap")
 
 
 @dataclass(frozen=True)

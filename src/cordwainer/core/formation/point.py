@@ -106,6 +106,19 @@ def eccentricity(difference_mm: float, half_deg: float) -> float:
     return abs(difference_mm) / 2 * math.sin(math.radians(half_deg))
 
 
+def lip_offset(over_mm: float, ordinary_mm: float) -> tuple[float, float]:
+    """How far off its middle a point may be that cut so much over, when an ordinary one cuts so much: least, most.
+
+    A point that turns about its chisel adds at most twice its offset, so it is at least half of what was added;
+    at most the whole oversize comes of it. Source: derived.
+
+    >>> low, high = lip_offset(0.031, 0.007)
+    >>> round(low, 4), round(high, 4)
+    (0.012, 0.0155)
+    """
+    return max(over_mm - ordinary_mm, 0.0) / 2, max(over_mm, 0.0) / 2
+
+
 def half_angle(drill: Tool, point: Point) -> float:
     """The middle of both half angles read, else half the drill's own point angle, in degrees."""
     read = [angle for angle in (point.half_a, point.half_b) if angle]

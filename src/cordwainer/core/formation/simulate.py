@@ -17,7 +17,7 @@ from cordwainer.core.formation.drilling import Drill
 from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import DRILLS, NOTHING, STARTS, Op, Setup, at
 from cordwainer.core.formation.reaming import Reamer
-from cordwainer.core.formation.starting import Start
+from cordwainer.core.formation.starting import Deburr, Start
 
 PLACE_STREAM = 999_983
 SAMPLES = 20_000
@@ -95,7 +95,7 @@ class Model:
         old: Wide = np.zeros(stations)
         z = np.linspace(0.0, setup.depth, stations)
         self.plan = Plan(stations)
-        self.steps: list[Drill | Reamer | Bore | Start] = []
+        self.steps: list[Drill | Reamer | Bore | Start | Deburr] = []
         for op in plan:
             rows = z <= (op.depth if op.depth is not None else setup.depth) + 1e-9
             if op.kind in DRILLS:
@@ -106,6 +106,9 @@ class Model:
             elif op.kind == "bore":
                 self.steps.append(Bore(op, setup, self.plan, old))
                 rows = rows & (old > 0)
+            elif op.kind == "deburr":
+                self.steps.append(Deburr())
+                continue
             elif op.kind in STARTS:
                 self.steps.append(Start(op, setup))
                 continue

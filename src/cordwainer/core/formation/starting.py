@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cordwainer.core.formation.draws import Array, Known, scores
-from cordwainer.core.formation.hole import Holes, Spot
+from cordwainer.core.formation.hole import Holes, Marks, Spot
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 5
@@ -13,6 +13,22 @@ SPOT_WEB = 0.2
 STIFF = 0.04
 CENTER_DEG = 60.0
 PUNCH_SD_MM, PUNCH_HOLDS = 0.1, 0.7
+
+
+class Deburr:
+    """Both mouths freed of their burr."""
+
+    def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
+        """Take the burr away; nothing else changes."""
+        earlier = holes.finish
+        if earlier is None:
+            return
+
+        def finish() -> Marks:
+            marks = earlier()
+            return Marks(marks.lobe, marks.lobes, marks.ra, np.zeros_like(marks.burr))
+
+        holes.finish = finish
 
 
 class Start:

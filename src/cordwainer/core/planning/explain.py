@@ -220,7 +220,8 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     if out is not None:
         long = out + 0.5 * d
         held = strength.buckling_held_n.working(d, long)
-        found += [held, strength.side_stiffness.working(d, long)]
+        free = strength.buckling_free_n.working(d, long)
+        found += [held, free, strength.side_stiffness.working(d, long)]
         found.append(strength.flute_room_mm.working(out, operation.depth_mm or 0.0, cut.tool.point_mm))
     found.append(strength.torsion_limit_nm.working(d))
     if operation.feed_mm_per_rev and operation.rpm:

@@ -119,6 +119,8 @@ def ops_of(route: Route, machine: Machine, samples: int = SAMPLES) -> list[Op]:
 
 def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
     tool, d = operation.tool, operation.diameter_mm
+    if operation.kind == "deburr":
+        return Op("deburr", 1.0, 8)
     if operation.kind not in (*DRILLS, *STARTS, "ream", "bore") or d is None:
         return None
     stream = 1 + zlib.crc32(f"{operation.kind} {d:.4f}".encode()) % 900_000

@@ -9,8 +9,11 @@ from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import causes, questions
 from cordwainer.core.diagnosis.next_check import Check, clears, free_questions, leads_after, next_checks, outcomes
 from cordwainer.core.diagnosis.posterior import Ranked, answers_of, rank
+from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.formation.point import lip_offset
 from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.operation import Operation
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.error_section import ErrorSection, Swatch
 from cordwainer.ui.session import Session
@@ -29,6 +32,7 @@ class ExplainStage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        self.drilled: Operation | None = None
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -121,6 +125,7 @@ class ExplainStage(QWidget):
         if last is not None and last.expected_mm is not None and last.expected_sd_mm is not None:
             expected = (last.expected_mm - 2 * last.expected_sd_mm, last.expected_mm + 2 * last.expected_sd_mm)
         self.section.show_hole(hole, finding, unit, expected)
+        self.drilled = last if last is not None and last.kind == "drill" else None
         if expected is not None:
             self.legend_text.setText(f"expected {fixed(expected[0], unit)} to {fixed(expected[1], unit)}")
         self.past_text.setText(f"past {fixed(hole.limits.upper_mm, unit)}")
@@ -130,6 +135,18 @@ class ExplainStage(QWidget):
         self._show_causes(ranked, case, finding)
         self._show_check(checks, ranked, case)
         self._show_mend(ranked)
+
+    def _off_center(self, finding: Finding, unit: str) -> str:
+        """How far off its middle the last drill's point would be, if that is what cut the hole over."""
+        drilled = self.drilled
+        if drilled is None or drilled.diameter_mm is None or finding.middle_mm is None:
+            return ""
+        ordinary = survey_oversize(drilled.diameter_mm)
+        over = finding.middle_mm - drilled.diameter_mm
+        if over <= ordinary[2]:
+            return ""
+        low, high = (fixed(e, unit) for e in lip_offset(over, ordinary[1]))
+        return f"More than drills of this size leave. If its point is off center, then by {low} to {high} {unit}."
 
     def _show_seen(self, hole: Hole, finding: Finding | None, case: Case, unit: str) -> None:
         seen = self.seen
@@ -168,6 +185,9 @@ class ExplainStage(QWidget):
             seen.add(Rule())
             limits = f"{fixed(hole.limits.lower_mm, unit)} to {fixed(hole.limits.upper_mm, unit)}"
             seen.add(text_label(f"Print allows {limits} {unit}", 14, color=theme.INK2))
+            words = self._off_center(finding, unit)
+            if words:
+                seen.add(text_label(words, 14, wrap=True))
         seen.box.addSpacing(8)
         seen.add(text_label("What else", 20, True))
         seen.add(text_label("Free to answer; the most telling first.", 14, color=theme.INK2))

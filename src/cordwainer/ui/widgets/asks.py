@@ -10,6 +10,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.cutting.center import RULES, bearing_mouth, center_depth, too_deep
 from cordwainer.core.cutting.depth import cone_depth
+from cordwainer.core.cutting.strength import tap_torque_nm
+from cordwainer.core.formation.inputs import habits
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.center import TYPE_WORDS
 from cordwainer.core.part.fit import Fit, shafts_for
@@ -227,7 +229,11 @@ class Asks(Column):
             box.addWidget(Mark("accept" if choice.fits else "reject", 7, theme.INK, theme.PLATE))
             self.add(row)
         self.add(Rule())
-        self.add(text_label("By hand 1.5 to 2 turns on, half a turn back.", 14, color=theme.INK2, wrap=True))
+        torque = tap_torque_nm(
+            float(thread.major_mm), float(thread.pitch_mm), habits(self.session.job.material.id)[5]
+        )
+        words = f"By hand 1.5 to 2 turns on, half a turn back. A sharp tap takes about {torque:.1f} N·m."
+        self.add(text_label(words, 14, color=theme.INK2, wrap=True))
 
     def _taken(self, hole: Hole, found: list[TapDrill]) -> Tool | None:
         named = [d.tool for d in found if hole.diameter == d.tool.diameter]
