@@ -68,8 +68,6 @@ def run(arguments: list[str]) -> int:
             f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n"
         )
         return 2
-    # A plan is worked out on another thread: without this each stroke of paint may wait 5 ms for its turn.
-    sys.setswitchinterval(SWITCH_S)
     settings = Settings()
     if settings.get("text_size", 100) != 100:
         from cordwainer.ui.text_size import prepare
@@ -90,6 +88,8 @@ def run(arguments: list[str]) -> int:
         window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
     QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
+    # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
+    QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
     QTimer.singleShot(WARM_UP_MS, window.session.warm_up)
     if quit_when_shown:
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))

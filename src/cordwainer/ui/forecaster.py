@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QObject, QRunnable, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QThread, QThreadPool, QTimer, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
 
@@ -28,14 +28,22 @@ class Task(QRunnable):
         self.owner, self.route, self.hole, self.faults = owner, route, hole, faults
         self.machine, self.material = session.machine, session.job.material
         self.hardness = session.job.file.hardness_bhn
-        self.begun = False
+        self.begun = self.dropped = False
 
     def run(self) -> None:
         """Work it out and hand it over; what the model cannot take is said."""
         from cordwainer.core.planning.forecast import forecast
 
         try:
-            found = forecast(self.route, self.hole, self.machine, self.material, self.hardness, self.faults)
+            found = forecast(
+                self.route,
+                self.hole,
+                self.machine,
+                self.material,
+                self.hardness,
+                self.faults,
+                stop=lambda: self.dropped,
+            )
             self.owner.made.emit(self, found, "")
         except CordwainerError as bad:
             self.owner.made.emit(self, None, str(bad))
@@ -52,6 +60,10 @@ class Forecaster(QObject):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        # One quiet thread of its own: a plan never waits behind a forecast.
+        self.pool = QThreadPool(self)
+        self.pool.setMaxThreadCount(1)
+        self.pool.setThreadPriority(QThread.Priority.LowestPriority)
         self.known: list[tuple[Task, Forecast | None, str]] = []
         self.under_way: list[Task] = []
         self._later = QTimer(self)
@@ -59,6 +71,7 @@ class Forecaster(QObject):
         self._later.setInterval(AFTER_MS)
         self._later.timeout.connect(self._start)
         self.made.connect(self._take)
+        session.changed.connect(self.drop)
 
     def of(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...] = ()) -> Forecast | None:
         """The forecast of a route, or None until it is ready."""
@@ -68,18 +81,35 @@ class Forecaster(QObject):
         for done, found, _ in self.known:
             if _same(done, task):
                 return found
-        if not any(_same(waiting, task) for waiting in self.under_way):
+        if not any(_same(waiting, task) and not waiting.dropped for waiting in self.under_way):
             task.setAutoDelete(False)
             self.under_way.append(task)
             self._later.start()
         return None
 
     def _start(self) -> None:
-        """Begin on what is still wanted, once the plan itself has been painted."""
+        """Begin on the next that is wanted, once no plan is being worked out."""
+        if any(task.begun for task in self.under_way):
+            return
+        if self.session.planning:
+            self._later.start()
+            return
+        task = next(iter(self.under_way), None)
+        if task is not None:
+            task.begun = True
+            self.pool.start(task)
+
+    def drop(self) -> None:
+        """Give up what is under way: something was edited, and what is still wanted will be asked for again."""
         for task in self.under_way:
-            if not task.begun:
-                task.begun = True
-                self.session.pool.start(task)
+            task.dropped = True
+        self.under_way = [task for task in self.under_way if task.begun]
+
+    def quiet(self) -> None:
+        """Stop for good."""
+        self._later.stop()
+        self.drop()
+        self.pool.waitForDone()
 
     def trouble(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...]) -> str:
         """Why a forecast cannot be made, in words; empty where it can."""
@@ -90,7 +120,10 @@ class Forecaster(QObject):
 
     def _take(self, task: Task, found: Forecast | None, words: str) -> None:
         self.under_way = [waiting for waiting in self.under_way if waiting is not task]
-        self.known = [(task, found, words), *self.known[: KEPT - 1]]
+        if found is not None or words:
+            self.known = [(task, found, words), *self.known[: KEPT - 1]]
+        if self.under_way:
+            self._later.start()
         self.ready.emit()
 
 

@@ -22,6 +22,12 @@ CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 class Session(PlannedJob):
     """What was measured and answered for each hole, on top of the plans."""
 
+    def quiet(self) -> None:
+        """Stop forecasts too."""
+        if "forecaster" in vars(self):
+            self.forecaster.quiet()
+        super().quiet()
+
     @cached_property
     def forecaster(self) -> Forecaster:
         """What the forward model says of routes."""

@@ -28,7 +28,9 @@ def two_cuts(first: float, second: float, apart: float) -> Holes:
     holes = Holes(N, plan, zero, zero)
     for frame, size, x in ((frames[0], first, 0.0), (frames[1], second, apart)):
         numbers = np.full((1, N), np.float32(size))
-        holes.cut(frame, numbers, np.full((1, N), np.float32(x)), np.zeros((1, N), np.float32))
+        across, up = holes.room(frame)
+        across[:], up[:] = x, 0.0
+        holes.cut(frame, numbers)
     return holes
 
 

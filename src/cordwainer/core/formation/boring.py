@@ -80,7 +80,9 @@ class Bore:
         x = (ax + left * (x_old - ax)).astype(np.float32)
         y = (ay + left * (y_old - ay)).astype(np.float32)
         earlier = holes.finish
-        holes.cut(frame, size.astype(np.float32), x, y, size.astype(np.float32))
+        own_x, own_y = holes.room(frame)
+        own_x[:], own_y[:] = x, y
+        holes.cut(frame, size.astype(np.float32), size.astype(np.float32))
         dirty, jaws = holes.unclean, setup.jaws
         index = max(0.0, self.length / op.bar / (4 * (op.modulus / HSS_MODULUS) ** 0.4) - 1)
         wear = at(op.wear, part)

@@ -73,25 +73,46 @@ def fixed() -> dict[str, float]:
 Known = Mapping[str, Array | np.float32]
 
 
+class Drawn(dict[str, "Array | np.float32"]):
+    """Constants of a chunk, each worked out when it is first asked for, from its own row of random bits."""
+
+    def __init__(self, seed: int, chunk: int, per_shop: int, n: int) -> None:
+        super().__init__()
+        bits: Any = np.random.SFC64([seed, chunk, CONSTANTS_STREAM, 0])
+        self.raw = bits.random_raw(len(uncertain()) * CHUNK // 4).view(np.uint16).reshape(-1, CHUNK)
+        self.per_shop, self.n = per_shop, n
+
+    def __missing__(self, name: str) -> Array | np.float32:
+        place, known = places()[name]
+        score = score_table().take(self.raw[place], mode="clip")
+        if self.per_shop > 1:
+            score = np.repeat(score[: CHUNK // self.per_shop], self.per_shop)
+        score = score[: self.n]
+        value, spread = np.float32(known.value), np.float32(known.spread)
+        if known.law == "L":
+            found: Array = value * np.exp(spread * score)
+        else:
+            found = np.clip(value + spread * score, np.float32(0.02), np.float32(1.0))
+        self[name] = found
+        return found
+
+
+@cache
+def places() -> dict[str, tuple[int, Uncertain]]:
+    """Each uncertain constant with its place in the table."""
+    return {constant.id: (place, constant) for place, constant in enumerate(uncertain())}
+
+
 def at_medians() -> Known:
     """Every uncertain constant at its median."""
     return {c.id: np.float32(c.value) for c in uncertain()}
 
 
-def drawn(seed: int, chunk: int, per_shop: int = 1) -> Known:
-    """Uncertain constants for a chunk, each `[CHUNK]`; the same over `per_shop` samples in a row.
+def drawn(seed: int, chunk: int, per_shop: int = 1, n: int = CHUNK) -> Known:
+    """Uncertain constants for the first `n` of a chunk, each `[n]`; the same over `per_shop` samples in a row.
 
     Raises `InputError` where `per_shop` does not divide the chunk.
     """
     if CHUNK % per_shop:
         raise InputError("per_shop", f"{per_shop} does not divide {CHUNK}")
-    table = scores(seed, chunk, CONSTANTS_STREAM, len(uncertain()))
-    found: dict[str, Array | np.float32] = {}
-    for row, known in zip(table, uncertain(), strict=True):
-        score = np.repeat(row[: CHUNK // per_shop], per_shop) if per_shop > 1 else row
-        value, spread = np.float32(known.value), np.float32(known.spread)
-        if known.law == "L":
-            found[known.id] = value * np.exp(spread * score)
-        else:
-            found[known.id] = np.clip(value + spread * score, np.float32(0.02), np.float32(1.0))
-    return found
+    return Drawn(seed, chunk, per_shop, n)

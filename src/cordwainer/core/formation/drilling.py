@@ -179,8 +179,11 @@ class Drill:
         kind = KIND_OVER.get(op.kind, 1.0)
         over = survey_sample(self.law, over_u) * (kind * op.quality * worse)
         half = np.radians(op.point_deg / 2)
-        lips = known["g_lip"] * d * np.radians(np.abs(dlip)) / np.float32(np.sin(half) ** 2)
-        lips = lips + 2 * known["k_run"] * np.maximum(runout - 0.05, 0) * (0.3 if setup.rotating_work else 1.0)
+        lips: Any = np.float32(0.0)
+        if np.any(dlip):
+            lips = known["g_lip"] * d * np.radians(np.abs(dlip)) / np.float32(np.sin(half) ** 2)
+        if np.any(runout > 0.05):
+            lips = lips + 2 * known["k_run"] * np.maximum(runout - 0.05, 0) * (0.3 if setup.rotating_work else 1.0)
         e = None if op.eccentricity is None else at(op.eccentricity, part)
         if e is not None:
             over = over * (1 - f["ordinary_share"])
@@ -207,10 +210,12 @@ class Drill:
         if turn:
             wander = wander * known["rho_w"]
         tilt = np.radians(at(setup.angle, part)) if not turn else 0.0
-        x, y = np.empty((3 + MODES, holes.n), np.float32), np.empty((3 + MODES, holes.n), np.float32)
-        x[0], x[1], x[2], x[3:] = place[0], tilt, start_x, u[4 : 4 + MODES] * wander
-        y[0], y[1], y[2], y[3:] = place[1], 0.0, start_y, u[4 + MODES :] * wander
-        holes.cut(self.frame, numbers, x, y)
+        x, y = holes.room(self.frame)
+        x[0], x[1], x[2] = place[0], tilt, start_x
+        y[0], y[1], y[2] = place[1], 0.0, start_y
+        np.multiply(u[4 : 4 + MODES], wander, out=x[3:])
+        np.multiply(u[4 + MODES :], wander, out=y[3:])
+        holes.cut(self.frame, numbers)
         self._loads(holes, wear, built, feed, dlip, e)
         left, dirty = holes.finish, holes.unclean
 

@@ -153,9 +153,7 @@ class Holes:
 
     def __post_init__(self) -> None:
         most = max((frame.last for frame in self.plan.frames), default=0)
-        self.x = np.zeros((most, self.n), np.float32)
-        self.y = np.zeros((most, self.n), np.float32)
-        self.size = np.zeros((most, self.n), np.float32)
+        self.x, self.y, self.size = (np.empty((most, self.n), np.float32) for _ in range(3))
 
     @property
     def solid(self) -> bool:
@@ -194,14 +192,21 @@ class Holes:
             x[here], y[here] = paths @ self.x[: frame.last], paths @ self.y[: frame.last]
         return x, y
 
-    def cut(self, frame: Frame, d: Array, x: Array, y: Array, dense: Array | None = None) -> None:
+    def room(self, frame: Frame) -> tuple[Array, Array]:
+        """Where a cut writes its own numbers of the axis, x and y."""
+        own = slice(frame.first, frame.last)
+        return self.x[own], self.y[own]
+
+    def cut(self, frame: Frame, d: Array, dense: Array | None = None) -> None:
         """Lay a new cut over the old ones; where it does not clean up, what was there shows.
 
-        `x` and `y` are the cut's own numbers of the axis. The union of two circles apart keeps the larger diameter
+        Its own numbers of the axis stand in its `room`. The union of two circles apart keeps the larger diameter
         and an oval; metal is never put back.
         """
-        own = slice(frame.first, frame.last)
-        self.x[own], self.y[own], self.size[own] = x, y, np.abs(x) + np.abs(y)
+        x, y = self.room(frame)
+        size = self.size[frame.first : frame.last]
+        np.abs(x, out=size)
+        size += np.abs(y)
         new = Cut(frame, d, dense)
         doubtful = self._doubtful(new)
         self.oval = self.unclean = None

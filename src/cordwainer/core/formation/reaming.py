@@ -67,7 +67,9 @@ class Reamer:
         numbers = np.empty((2, holes.n), np.float32)
         numbers[0], numbers[1] = size, bell
         before = holes.finish
-        holes.cut(frame, numbers, tool_x[None], tool_y[None])
+        x, y = holes.room(frame)
+        x[0], y[0] = tool_x, tool_y
+        holes.cut(frame, numbers)
         holes.stock = stock.astype(np.float32)
         dirty, lobes = holes.unclean, (op.flutes if op.flutes > 2 else 6) + 1
 

@@ -126,7 +126,7 @@ class Model:
         parts = []
         for chunk, start in enumerate(range(0, samples, CHUNK)):
             n = min(CHUNK, samples - start)
-            known = at_medians() if certain else _first(drawn(seed, chunk, per_shop), n)
+            known = at_medians() if certain else drawn(seed, chunk, per_shop, n)
             parts.append(self._chunk(known, seed, chunk, slice(start, start + n), n))
         return _together(parts)
 
@@ -171,10 +171,6 @@ class Model:
 
 def _or(value: Array | None, zero: Array) -> Array:
     return zero if value is None else value
-
-
-def _first(known: Known, n: int) -> Known:
-    return {key: value[:n] if isinstance(value, np.ndarray) else value for key, value in known.items()}
 
 
 def _together(parts: list[dict[str, Any]]) -> Samples:

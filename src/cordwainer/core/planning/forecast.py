@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -75,19 +75,24 @@ def forecast(
     hardness_bhn: float | None = None,
     faults: Sequence[Fault] = (),
     samples: int = SAMPLES,
-) -> Forecast:
+    stop: Callable[[], bool] = lambda: False,
+) -> Forecast | None:
     """Run a route through the forward model, whole and after each of its drills.
 
-    Raises `InputError` for faults that have nothing to act on.
+    `stop` is asked between runs; None once it says so. Raises `InputError` for faults that have nothing to act on.
     """
     model = model_of(route, hole, machine, material, hardness_bhn, faults, max(samples, SHOPS * PER_SHOP))
     found = model.run(samples, 0)
+    if stop():
+        return None
     shops = model.run(SHOPS * PER_SHOP, 1, per_shop=PER_SHOP)
     ops, setup = with_faults(
         ops_of(route, machine, STEP_SAMPLES), setup_of(hole, machine, metal_of(material, hardness_bhn)), faults
     )
     steps = {}
     for count, op in enumerate(ops, 1):
+        if stop():
+            return None
         if op.kind in ("drill", "core_drill", "spade_drill") and count < len(ops):
             came = Model(ops[:count], setup).run(STEP_SAMPLES, 0)
             steps[(op.kind, round(op.diameter, 4))] = density(came.middle_mm)
