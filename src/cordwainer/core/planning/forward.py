@@ -151,6 +151,8 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         d = operation.mouth_mm or d
     if operation.kind == "ream":
         fields["flutes"] = tool.flutes if tool is not None else 6
+        if machine.fluid != "none":
+            fields["fluid"] = 1.0  # a reamer is slow: what the brush brings is plenty (common practice)
         if tool is not None and tool.limits is not None:
             share = np.random.default_rng(ZONE_SEED).random(samples)
             low, high = tool.limits.lower_mm, tool.limits.upper_mm
