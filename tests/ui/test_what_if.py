@@ -165,3 +165,31 @@ def test_inches_and_the_section_of_the_finished_hole(demo: Window, qtbot: QtBot)
     wait(qtbot, demo)
     stage = demo.stages["what_if"]
     assert isinstance(stage, WhatIfStage) and " in" in words(stage.sound) and ".4" in words(stage.sound)
+
+
+def test_an_edit_drops_the_forecast_under_way(demo: Window, qtbot: QtBot) -> None:
+    """A plan never waits behind a forecast, and what is shown in the end is of the last edit."""
+    demo.go("plan")
+    demo.session.select_hole(0)
+    wait(qtbot, demo)
+    forecaster = demo.session.forecaster
+    begun = len(forecaster.known)
+    for zone in ("H8", "H10", "H9"):
+        demo.session.edit_hole("Zone", tolerance=zone)
+        qtbot.waitUntil(lambda: not demo.session.planning, timeout=20_000)
+        qtbot.wait(30)
+    wait(qtbot, demo)
+    plan = demo.stages["plan"]
+    assert isinstance(plan, PlanStage) and plan.ladder.forecast is not None
+    shown = forecaster.of(demo.session.route, demo.session.hole)
+    assert shown is plan.ladder.forecast and not forecaster.under_way
+    assert len(forecaster.known) > begun and all(not task.dropped for task, found, _ in forecaster.known if found)
+    demo.session.quiet()
+    assert forecaster.pool.activeThreadCount() == 0
+
+
+def test_holes_of_other_kinds_are_left_alone(demo: Window, qtbot: QtBot) -> None:
+    demo.session.edit_hole("Tapped", kind="tapped", thread="M8", thread_depth="12 mm", tolerance=None)
+    demo.go("plan")
+    wait(qtbot, demo)
+    assert demo.session.forecaster.of(demo.session.route, demo.session.hole) is None

@@ -43,6 +43,9 @@ def test_deep_holes_are_entered_slowly_behind_a_pilot() -> None:
     entry = deep_entry(49, 6)
     assert entry is not None and (entry.pilot_mm, entry.rpm_low, entry.rpm_high) == (9, 300, 500)
     assert deep_entry(48, 6) is None
+    twelve = deep_entry(12 * 4.064, 4.064)
+    assert twelve is not None
+    assert twelve.pilot_mm == pytest.approx(6.096)
 
 
 def test_spade_feeds_and_taps() -> None:

@@ -46,6 +46,8 @@ def test_width_of_the_union(first: float, second: float, apart: float) -> None:
     holes = two_cuts(first, second, apart)
     d = holes.diameter()
     oval = holes.oval if holes.oval is not None else np.zeros(N)
+    if abs(first + 2 * apart - second) < 1e-4:  # less than single precision tells apart
+        return
     clean = first + 2 * apart <= second
     if clean:
         assert d[0, 0] == pytest.approx(second, rel=1e-6) and not oval.any()
