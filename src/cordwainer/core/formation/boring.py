@@ -12,10 +12,6 @@ from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 7
-FEED_MM = 0.10
-ROUGH_SHARE = 0.85
-SIZE_SD_MM = 0.004
-TAPER_PER_MM = 2e-5
 HSS_MODULUS = 207e3
 
 
@@ -36,7 +32,7 @@ def passes_left(op: Op, share: Wide, from_mm: Any, to_mm: float) -> tuple[Wide, 
     stock = to_mm - np.asarray(from_mm, float)
     for number in range(1, op.passes + 1):
         last = number == op.passes
-        part = 1.0 if last else ROUGH_SHARE * number / max(op.passes - 1, 1)
+        part = 1.0 if last else fixed()["bore_rough"] * number / max(op.passes - 1, 1)
         size = (1 - q) * (from_mm + part * stock) + q * size
         left = left * q
     for _ in range(op.spring):
@@ -56,7 +52,7 @@ class Bore:
         self.length = op.projecting if op.projecting is not None else setup.depth + op.bar + 10
         slack = bar_stiffness(op, self.length)
         grow = ((self.length + self.z) / self.length) ** 3 if op.quill else np.ones(stations)
-        self.per_force = grow * FEED_MM / slack
+        self.per_force = grow * fixed()["bore_feed_mm"] / slack
         eye = np.eye(stations, dtype=np.float32)
         self.frame = plan.add(self.rows, eye, eye, None) if self.rows.any() else None
 
@@ -73,8 +69,8 @@ class Bore:
         if op.compensated:
             error = error - error[0]
         z = self.z[:, None]
-        taper = z * (2 * np.radians(at(setup.bed_angle, part)) + TAPER_PER_MM * taper_u)
-        size = op.diameter + at(op.size_error, part) + error + taper + SIZE_SD_MM * size_u
+        taper = z * (2 * np.radians(at(setup.bed_angle, part)) + fixed()["bore_taper"] * taper_u)
+        size = op.diameter + at(op.size_error, part) + error + taper + fixed()["bore_sd_mm"] * size_u
         ax = holes.x0 if setup.rotating_work else holes.x0 + setup.rep_sd * px
         ay = holes.y0 if setup.rotating_work else holes.y0 + setup.rep_sd * py
         x = (ax + left * (x_old - ax)).astype(np.float32)
@@ -84,14 +80,17 @@ class Bore:
         own_x[:], own_y[:] = x, y
         holes.cut(frame, size.astype(np.float32), size.astype(np.float32))
         dirty, jaws = holes.unclean, setup.jaws
-        index = max(0.0, self.length / op.bar / (4 * (op.modulus / HSS_MODULUS) ** 0.4) - 1)
+        index = max(
+            0.0, self.length / op.bar / (fixed()["bore_chatter_d"] * (op.modulus / HSS_MODULUS) ** 0.4) - 1
+        )
         wear = at(op.wear, part)
 
         def finish() -> Marks:
-            ra = 1.2 * (1 + wear + 3 * index) * np.exp(0.25 * ra_u)
+            f = fixed()
+            ra = f["bore_ra_um"] * (1 + wear + f["bore_ra_chatter"] * index) * np.exp(f["ream_ra_luck"] * ra_u)
             if dirty is not None and earlier is not None:
                 ra = ra + dirty * earlier().ra
-            lobe, burr = 0.01 * index * np.exp(0.4 * lobe_u), 0.05 * np.exp(0.3 * burr_u)
+            lobe, burr = f["bore_lobe_mm"] * index * np.exp(f["ream_luck"] * lobe_u), 0.05 * np.exp(0.3 * burr_u)
             return Marks(lobe.astype(np.float32), jaws, ra.astype(np.float32), burr.astype(np.float32))
 
         holes.finish = finish

@@ -15,7 +15,7 @@ import numpy as np
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting.force import drill_load, relief, smoothstep
-from cordwainer.core.cutting.strength import torsion_limit_nm
+from cordwainer.core.cutting.strength import STEEL_N_MM2, torsion_limit_nm
 from cordwainer.core.formation.axis import MODES, Wide, follow, responses, single, stiffness
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
 from cordwainer.core.formation.hole import Holes, Marks, Plan
@@ -23,12 +23,9 @@ from cordwainer.core.formation.inputs import Op, Setup, at
 from cordwainer.core.formation.oversize import survey_oversize
 
 ROWS, SELDOM = 4 + 2 * MODES, 7
-CHISEL_PER_WEB = 0.18 / 0.155
-KIND_OVER = {"spade_drill": 1.2, "core_drill": 0.6, "end_mill": 0.5}
-KIND_FOLLOW = {"core_drill": (0.6, 0.3, 0.92), "end_mill": (0.6, 0.3, 0.30)}
-FEED_REC = (0.033, 0.75)
+KIND_OVER = {"spade_drill": "over_spade", "core_drill": "over_core", "end_mill": "over_mill"}
+OPENERS = {"core_drill": "core_follow", "end_mill": "mill_follow"}
 NEARLY = 0.995  # a drill no larger than the hole cuts next to nothing
-TORSION_SPREAD = 0.4
 
 
 @lru_cache(maxsize=64)
@@ -81,14 +78,13 @@ def following(op: Op, old_mm: float) -> Following:
     """
     if old_mm <= 0:
         return Following(1.0, 1.0, 1.0, 0.0)
-    if op.kind in KIND_FOLLOW:
-        over, wander, keep = KIND_FOLLOW[op.kind]
-        return Following(over, wander, 0.35, keep)
     f, share = fixed(), old_mm / op.diameter
+    if op.kind in OPENERS:
+        return Following(f["opener_over"], f["opener_wander"], f["opener_lips"], f[OPENERS[op.kind]])
     freed = relief(share, chisel(op) / op.diameter)
-    thin = smoothstep((share - 0.85) / 0.12)
+    thin = smoothstep((share - f["thin_from"]) / f["thin_span"])
     return Following(
-        round(1 - f["pilot_size"] * freed * (1 - 0.5 * thin), 6),
+        round(1 - f["pilot_size"] * freed * (1 - f["thin_share"] * thin), 6),
         round(1 - f["pilot_wander"] * freed, 6),
         round(1 - f["pilot_lips"] * freed, 6),
         f["pilot_follow"] * freed,
@@ -97,7 +93,7 @@ def following(op: Op, old_mm: float) -> Following:
 
 def chisel(op: Op) -> float:
     """Length of the chisel edge in mm; a split point's is 0.03 d."""
-    return (0.03 if op.split else op.web * CHISEL_PER_WEB) * op.diameter
+    return (0.03 if op.split else op.web * fixed()["chisel_per_web"]) * op.diameter
 
 
 def projecting(op: Op, setup: Setup) -> float:
@@ -174,22 +170,24 @@ class Drill:
         wear, runout, dlip = at(op.wear, part), at(op.runout, part), at(op.lip_angle_difference, part)
         fluid = at(op.fluid if op.fluid is not None else setup.fluid, part)
         feed = at(op.feed, part)
-        built = setup.metal.built_up * (1 - 0.92 * fluid)
-        worse = 1 + 0.4 * wear + 0.1 * (feed - 1) ** 2 + 0.3 * built * (1 - fluid)
-        kind = KIND_OVER.get(op.kind, 1.0)
+        built = setup.metal.built_up * (1 - f["fluid_on_edge"] * fluid)
+        worse = 1 + f["wear_over"] * wear + f["feed_over"] * (feed - 1) ** 2
+        worse = worse + f["edge_over"] * built * (1 - fluid)
+        kind = f[KIND_OVER[op.kind]] if op.kind in KIND_OVER else 1.0
         over = survey_sample(self.law, over_u) * (kind * op.quality * worse)
         half = np.radians(op.point_deg / 2)
         lips: Any = np.float32(0.0)
         if np.any(dlip):
             lips = known["g_lip"] * d * np.radians(np.abs(dlip)) / np.float32(np.sin(half) ** 2)
-        if np.any(runout > 0.05):
-            lips = lips + 2 * known["k_run"] * np.maximum(runout - 0.05, 0) * (0.3 if setup.rotating_work else 1.0)
+        if np.any(runout > f["runout_free_mm"]):
+            felt = f["runout_turning"] if setup.rotating_work else 1.0
+            lips = lips + 2 * known["k_run"] * np.maximum(runout - f["runout_free_mm"], 0) * felt
         e = None if op.eccentricity is None else at(op.eccentricity, part)
         if e is not None:
             over = over * (1 - f["ordinary_share"])
-            lips = lips + 2 * np.clip(known["g_e"] + 0.05 * seldom()[0], 0.02, 1.0) * np.abs(e)
+            lips = lips + 2 * np.clip(known["g_e"] + f["lip_gain_luck"] * seldom()[0], 0.02, 1.0) * np.abs(e)
         mean = self.mean
-        bell = known["k_bell"] * mean * np.exp(0.2 * bell_u)
+        bell = known["k_bell"] * mean * np.exp(f["bell_luck"] * bell_u)
         start_x, start_y, bent = self._start(holes, known, part, seldom, place_x, place_y)
         turn = setup.rotating_work
         place = (
@@ -201,7 +199,7 @@ class Drill:
             bent, lips = self._misaligned(holes, known, part, bent, lips, place_x, place_y)
         pack: Any = 0.0
         if self.packs:
-            pack = known["k_pack"] * mean * op.quality * kind * np.exp(0.3 * seldom()[6])
+            pack = known["k_pack"] * mean * op.quality * kind * np.exp(f["pack_luck"] * seldom()[6])
         wide = np.broadcast_to(d + at(op.size_error, part), (holes.n,))
         numbers = np.empty((6, holes.n), np.float32)
         for row, value in zip(numbers, (wide, over, lips, bell, bent, pack), strict=True):
@@ -225,9 +223,11 @@ class Drill:
         holes.finish = finish
 
     def _tool_wander(self, part: slice) -> Any:
-        op = self.op
-        stiff = (210e3 / op.modulus) ** 0.5 * (0.5 if op.margins >= 4 else 1.0) * (0.6 if op.split else 1.0)
-        return stiff * (1 + 0.6 * at(op.wear, part) + 0.6 * (1 - np.minimum(at(op.relief, part), 1)))
+        op, f = self.op, fixed()
+        stiff = (STEEL_N_MM2 / op.modulus) ** 0.5 * (f["margins_wander"] if op.margins >= 4 else 1.0)
+        stiff = stiff * (f["split_wander"] if op.split else 1.0)
+        blunt = f["relief_wander"] * (1 - np.minimum(at(op.relief, part), 1))
+        return stiff * (1 + f["wear_wander"] * at(op.wear, part) + blunt)
 
     def _start(
         self, holes: Holes, known: Known, part: slice, seldom: Callable[[], Array], px: Array, py: Array
@@ -238,27 +238,30 @@ class Drill:
         if not self.from_solid:
             return zero, zero, zero
         ux, uy = seldom()[1:3]
-        limp = (self.length / (8 * op.diameter)) ** 3 * 210e3 / op.modulus
+        limp = (self.length / (f["limp_d"] * op.diameter)) ** 3 * STEEL_N_MM2 / op.modulus
         limp = limp / (1 + limp)
         spot = holes.spot
         holds: Any = np.float32(0.0)
         if spot is not None:
-            holds = spot.holds * np.clip(spot.mouth / np.float32(f["holding_mouth"] * op.diameter), 0.1, 1)
+            holds = spot.holds * np.clip(
+                spot.mouth / np.float32(f["holding_mouth"] * op.diameter), f["least_hold"], 1
+            )
         free = 1 - f["hold_of_spot"] * holds
         skate = known["k_skate"] * chisel(op) * limp * free
         x, y = skate * ux, skate * uy
         slope = np.radians(at(setup.slope, part))
-        push = np.minimum(known["k_slope"] * self.thrust * np.tan(slope) / self.k, 0.3 * op.diameter)
+        push = np.minimum(known["k_slope"] * self.thrust * np.tan(slope) / self.k, f["slope_most"] * op.diameter)
         x = x + free * push
         if spot is None:
-            x = x + 0.5 * at(setup.pip, part) * np.sign(ux)
+            x = x + f["pip_push"] * at(setup.pip, part) * np.sign(ux)
             bent: Any = zero
         else:
             turn = setup.rotating_work
             here = (holes.x0, holes.y0) if turn else (holes.x0 + setup.rep_sd * px, holes.y0 + setup.rep_sd * py)
             x, y = x + holds * (spot.x - here[0]), y + holds * (spot.y - here[1])
             narrow = (
-                np.clip((op.point_deg - spot.angle) / 30, 0, 1) * np.minimum(1.0, spot.mouth / op.diameter) ** 2
+                np.clip((op.point_deg - spot.angle) / f["corner_deg"], 0, 1)
+                * np.minimum(1.0, spot.mouth / op.diameter) ** 2
             )
             corner = known["k_corner"] * op.diameter
             bent = corner * (narrow + f["center_corner"] * spot.past)
@@ -277,7 +280,7 @@ class Drill:
         limit = f["offset_limit_mm"]
         lean = 2 * self.op.diameter * np.radians(np.abs(at(setup.angle, part)))
         bent = bent + 2 * known["k_misd"] * (off + lean) / (1 + (off + lean) / limit)
-        return bent, lips + 0.1 * known["k_misd"] * off / (1 + off / limit)
+        return bent, lips + f["off_orbit"] * known["k_misd"] * off / (1 + off / limit)
 
     def _loads(self, holes: Holes, wear: Any, built: Any, feed: Any, dlip: Any, e: Any) -> None:
         """Unequal chips, peak torque over the expected one, and the chance to break."""
@@ -288,23 +291,25 @@ class Drill:
             lips = lips + op.diameter / 2 * np.radians(np.abs(dlip)) / np.sin(half) ** 2
             holes.chips = np.maximum(holes.chips, np.clip(lips / (op.feed_mm * feed), 0, 1).astype(np.float32))
         worst = float(self.xi[self.rows].max())
-        share = (1 + fixed()["torque_packing"] * worst) * (1 + 0.25 * built) * (1 + 0.3 * wear)
+        f = fixed()
+        share = (1 + f["torque_packing"] * worst) * (1 + f["edge_torque"] * built) * (1 + f["wear_torque"] * wear)
         holes.torque = np.maximum(holes.torque, np.float32(share))
         limit = torsion_limit_nm(op.diameter)
-        over = float(np.log(np.mean(share) * self.torque / limit)) / TORSION_SPREAD
+        over = float(np.log(np.mean(share) * self.torque / limit)) / fixed()["break_spread"]
         holes.breaks = max(holes.breaks, normal_cdf(over))
 
     def _marks(
         self, over: Any, wear: Any, built: Any, feed: Any, u: Array, left: Callable[[], Marks] | None, dirty: Any
     ) -> Marks:
         """Lobes, roughness and burr."""
-        op = self.op
-        lobe = fixed()["lobe_per_over"] * np.abs(over) * np.exp(0.5 * u[0])
+        op, f = self.op, fixed()
+        lobe = f["lobe_per_over"] * np.abs(over) * np.exp(f["lobe_luck"] * u[0])
         worst = float(self.xi[self.rows].max())
-        ra = 3.5 * (1 + wear + built + worst / 2) * np.exp(0.3 * u[1])
+        ra = f["drill_ra_um"] * (1 + wear + built + worst / 2) * np.exp(f["ra_luck"] * u[1])
         if left is not None and dirty is not None:
             ra = ra + dirty * left().ra
-        recommended = FEED_REC[0] * op.diameter ** FEED_REC[1]
-        burr = 0.3 * self.setup.metal.burr * recommended * feed * (1 + 2 * wear) * np.exp(0.4 * u[2])
+        recommended = f["feed_per_d"] * op.diameter ** f["feed_power"]
+        burr = f["drill_burr"] * self.setup.metal.burr * recommended * feed * (1 + 2 * wear)
+        burr = burr * np.exp(f["burr_luck"] * u[2])
         lobes = 3 if op.flutes == 2 else op.flutes + 1
         return Marks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))

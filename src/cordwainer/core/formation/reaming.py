@@ -12,7 +12,6 @@ from cordwainer.core.formation.hole import Holes, Marks, Plan
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 9
-FOLLOW = {"straight": 0.95, "floating": 0.98, "hand": 0.99}
 
 
 class Reamer:
@@ -23,7 +22,7 @@ class Reamer:
         self.op, self.setup = op, setup
         z = np.linspace(0.0, setup.depth, stations)
         self.rows = (z <= (op.depth if op.depth is not None else setup.depth) + 1e-9) & (old > 0)
-        follows = FOLLOW["hand" if op.by_hand else ("floating" if op.floating else "straight")]
+        follows = fixed()["hand_follow" if op.by_hand else ("float_follow" if op.floating else "ream_follow")]
         columns = single(np.column_stack([np.ones(stations), np.exp(-z / op.diameter)]))
         own = single(np.full((stations, 1), 1 - follows))
         self.frame = (
@@ -41,29 +40,32 @@ class Reamer:
         d = np.float32(op.diameter)
         root = np.float32((op.diameter / 10) ** 0.5)
         stock = d + at(op.size_error, part) - self._old_size(holes)
-        usual = 0.1 + 0.01 * op.diameter
-        low, high = 0.4 * usual, 2.2 * usual
+        usual = f["ream_usual_mm"] + f["ream_usual_per_d"] * op.diameter
+        low, high = f["ream_low"] * usual, f["ream_high"] * usual
         over_stock = np.clip(stock / high - 1, 0, 3)
         under = np.where(stock > 0, np.clip(1 - stock / low, 0, 1), 0)
         wear, speed, feed = at(op.wear, part), at(op.speed, part), at(op.feed, part)
         fluid = at(op.fluid if op.fluid is not None else setup.fluid, part)
-        built = setup.metal.built_up * (1 - 0.92 * fluid) * known["r_bue"] * root * np.exp(0.4 * built_u)
-        chatter = np.maximum(speed - 1, 0) * known["r_fast"] * root * np.exp(0.4 * fast_u)
+        built = setup.metal.built_up * (1 - f["fluid_on_edge"] * fluid) * known["r_bue"] * root
+        built = built * np.exp(f["ream_luck"] * built_u)
+        chatter = np.maximum(speed - 1, 0) * known["r_fast"] * root * np.exp(f["ream_luck"] * fast_u)
         floats = f["floating_share"] if op.floating else 1.0
         tool_x, tool_y, lean = self._tool_axis(holes, part, px, py)
         off = self._offset(holes, tool_x, tool_y) + lean
         effective = off**3 / (off**2 + f["soft_offset_mm"] ** 2)  # small offsets are taken up by bending
-        effective = effective / (1 + effective / f["offset_limit_mm"]) * floats * (0.1 if op.by_hand else 1.0)
-        hand = 0.5 if op.by_hand else 1.0
+        effective = (
+            effective / (1 + effective / f["offset_limit_mm"]) * floats * (f["hand_off"] if op.by_hand else 1.0)
+        )
+        hand = f["hand_cut"] if op.by_hand else 1.0
         cuts = known["r_cut"] * np.float32(op.diameter**0.5) * hand
         cuts = cuts + f["reamer_spread_mm"] * np.float32(op.diameter**0.5) * over_u
-        runs = 2 * known["k_run"] * floats * np.maximum(at(op.runout, part) - 0.02, 0)
+        runs = 2 * known["k_run"] * floats * np.maximum(at(op.runout, part) - f["ream_runout_mm"], 0)
         size = d + at(op.size_error, part) + cuts + runs + built + chatter
         size = size + known["r_over"] * root * over_stock - known["r_under"] * root * under
         size = size - known["r_wear"] * root * wear + known["k_misc"] * effective
-        bell = 2 * known["k_misr"] * effective * np.exp(0.2 * bell_u) + known["r_under"] * root * under
+        bell = 2 * known["k_misr"] * effective * np.exp(f["bell_luck"] * bell_u) + known["r_under"] * root * under
         if op.by_hand:
-            bell = bell + 0.006 * root * np.abs(bell_u)
+            bell = bell + f["hand_flare_mm"] * root * np.abs(bell_u)
         numbers = np.empty((2, holes.n), np.float32)
         numbers[0], numbers[1] = size, bell
         before = holes.finish
@@ -74,9 +76,11 @@ class Reamer:
         dirty, lobes = holes.unclean, (op.flutes if op.flutes > 2 else 6) + 1
 
         def finish() -> Marks:
-            lobe = (0.0015 * root + 0.5 * chatter + 0.2 * built) * np.exp(0.4 * lobe_u)
-            ra = 0.8 * (1 + 2 * wear) * (0.7 + 0.3 * feed) * (1 + 40 * built + 60 * chatter)
-            ra = ra * (1 + under + 0.5 * over_stock) * np.exp(0.25 * ra_u)
+            lobe = f["ream_lobe_mm"] * root + f["chatter_lobe"] * chatter + f["edge_lobe"] * built
+            lobe = lobe * np.exp(f["ream_luck"] * lobe_u)
+            torn = 1 + f["ream_ra_edge"] * built + f["ream_ra_chatter"] * chatter
+            ra = f["ream_ra_um"] * (1 + 2 * wear) * (0.7 + 0.3 * feed) * torn
+            ra = ra * (1 + under + 0.5 * over_stock) * np.exp(f["ream_ra_luck"] * ra_u)
             left = before() if before is not None else None
             if dirty is not None and left is not None:
                 ra = ra + dirty * left.ra

@@ -22,7 +22,6 @@ from cordwainer.core.formation.starting import Deburr, Start
 PLACE_STREAM = 999_983
 SAMPLES = 20_000
 PROFILED = 1
-SQUEEZE_LOBE_MM = 0.02
 SHOPS, PER_SHOP = 40, 500
 
 
@@ -137,9 +136,9 @@ class Model:
         holes = Holes(n, self.plan, sd * ux, sd * uy)
         for step in self.steps:
             step.cut(holes, known, seed, chunk, part)
-        return self._came(holes, part, whole=chunk < PROFILED)
+        return self._came(holes, known, part, whole=chunk < PROFILED)
 
-    def _came(self, holes: Holes, part: slice, *, whole: bool) -> dict[str, Any]:
+    def _came(self, holes: Holes, known: Known, part: slice, *, whole: bool) -> dict[str, Any]:
         """What is kept of a chunk."""
         setup = self.setup
         d = holes.diameter()
@@ -151,7 +150,7 @@ class Model:
         lobe, lobes = marks.lobe, marks.lobes
         squeeze = at(setup.squeeze, part)
         if np.any(squeeze):
-            lobe, lobes = np.hypot(lobe, np.float32(SQUEEZE_LOBE_MM) * squeeze), setup.jaws
+            lobe, lobes = np.hypot(lobe, known["k_clamp"] * squeeze), setup.jaws
         cut = np.flatnonzero(self.plan.on_top >= 0)
         last = int(cut[-1]) if cut.size else 0
         ends = max(last - 3, 0)

@@ -4,15 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from cordwainer.core.formation.draws import Array, Known, scores
+from cordwainer.core.formation.draws import Array, Known, fixed, scores
 from cordwainer.core.formation.hole import Holes, Marks, Spot
 from cordwainer.core.formation.inputs import Op, Setup, at
+from cordwainer.core.tables import by_key
 
 ROWS = 5
-SPOT_WEB = 0.2
-STIFF = 0.04
 CENTER_DEG = 60.0
-PUNCH_SD_MM, PUNCH_HOLDS = 0.1, 0.7
 
 
 class Deburr:
@@ -46,12 +44,17 @@ class Start:
         x, y = self._place(holes, known, part, ux, uy, px, py)
         share = at(op.taper_share, part)
         if op.kind == "center_drill":
-            holds = 1 - 0.4 * np.clip(share - 1, 0, 1)
+            holds = 1 - fixed()["past_hold"] * np.clip(share - 1, 0, 1)
             past = np.maximum(share - 1, 0)
             mouth = op.diameter * np.minimum(share, 1)
             angle = CENTER_DEG
         elif op.kind == "punch":
-            holds, past, mouth, angle = np.float32(PUNCH_HOLDS), np.float32(0), np.float32(op.diameter), 180.0
+            holds, past, mouth, angle = (
+                np.float32(fixed()["punch_holds"]),
+                np.float32(0),
+                np.float32(op.diameter),
+                180.0,
+            )
         else:
             holds, past, mouth, angle = np.float32(1), np.float32(0), np.float32(op.diameter), op.spot_deg
         holes.spot = Spot(angle, mouth, holds, past, x, y)
@@ -59,15 +62,17 @@ class Start:
     def _place(
         self, holes: Holes, known: Known, part: slice, ux: Array, uy: Array, px: Array, py: Array
     ) -> tuple[Array, Array]:
-        op, setup = self.op, self.setup
+        op, setup, f = self.op, self.setup, fixed()
         if op.kind == "punch":
-            sd = known["k_skate"] * PUNCH_SD_MM / 0.12
+            sd = known["k_skate"] * f["punch_sd_mm"] / by_key("model_constants", "id")["k_skate"].number("value")
             return holes.x0 + sd * ux, holes.y0 + sd * uy
-        sd = known["k_skate"] * (0.18 / 0.155) * SPOT_WEB * STIFF * op.diameter
+        sd = known["k_skate"] * f["chisel_per_web"] * f["spot_web"] * f["spot_limp"] * op.diameter
         if op.kind == "center_drill":
-            sd = sd * 0.6
+            sd = sd * f["center_skate"]
         x, y = sd * ux, sd * uy
-        x = x + 0.3 * at(setup.pip, part) * np.sign(ux) + 0.002 * at(setup.slope, part) * op.diameter
+        x = x + f["start_pip"] * at(setup.pip, part) * np.sign(ux)
+        x = x + f["start_slope"] * at(setup.slope, part) * op.diameter
         if setup.rotating_work:
-            return holes.x0 + x + 0.2 * at(setup.dx, part), holes.y0 + y + 0.2 * at(setup.dy, part)
+            tail = f["start_tail"]
+            return holes.x0 + x + tail * at(setup.dx, part), holes.y0 + y + tail * at(setup.dy, part)
         return holes.x0 + setup.rep_sd * px + x, holes.y0 + setup.rep_sd * py + y
