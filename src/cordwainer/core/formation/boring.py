@@ -90,7 +90,8 @@ class Bore:
             ra = f["bore_ra_um"] * (1 + wear + f["bore_ra_chatter"] * index) * np.exp(f["ream_ra_luck"] * ra_u)
             if dirty is not None and earlier is not None:
                 ra = ra + dirty * earlier().ra
-            lobe, burr = f["bore_lobe_mm"] * index * np.exp(f["ream_luck"] * lobe_u), 0.05 * np.exp(0.3 * burr_u)
+            lobe = f["bore_lobe_mm"] * index * np.exp(f["ream_luck"] * lobe_u)
+            burr = f["burr_mm"] * np.exp(f["bore_burr_luck"] * burr_u)
             return Marks(lobe.astype(np.float32), jaws, ra.astype(np.float32), burr.astype(np.float32))
 
         holes.finish = finish

@@ -93,7 +93,7 @@ def following(op: Op, old_mm: float) -> Following:
 
 def chisel(op: Op) -> float:
     """Length of the chisel edge in mm; a split point's is 0.03 d."""
-    return (0.03 if op.split else op.web * fixed()["chisel_per_web"]) * op.diameter
+    return (fixed()["split_chisel"] if op.split else op.web * fixed()["chisel_per_web"]) * op.diameter
 
 
 def projecting(op: Op, setup: Setup) -> float:
@@ -129,13 +129,13 @@ class Drill:
         self.thrust, self.torque = loads.thrust_n, loads.torque_nm
         pull = min(self.k / (fixed()["support_stiffness"] * self.thrust), 1 / (2 * d))
         answer = responses(depth, d, round(pull, 9), stations)
-        tip = answer.offset + 1.5 / self.length * answer.tilt
+        tip = answer.offset + fixed()["tip_tilt"] / self.length * answer.tilt
         mine = [1 - keep, (1 - keep) * self.z, (1 - keep) * tip, wander[:, None] * answer.modes]
         gain = np.zeros((stations, stations))
         if drilled:
             gain[:, :drilled] = keep[:, None] * follow(depth, d, drilled, stations)
         entry = np.exp(-self.z / d)
-        bell = np.exp(-self.z / (1.5 * d))
+        bell = np.exp(-self.z / (fixed()["bell_d"] * d))
         bell = bell - bell[self.rows].mean()
         self.xi = self._packing()
         self.packs = bool(self.xi[self.rows].max() > 0)
@@ -149,9 +149,11 @@ class Drill:
         """Peck beyond what the flutes carry at each depth, over it."""
         op, d = self.op, self.op.diameter
         lim = self.setup.metal.peck_d * op.evacuation
-        share = fixed()["peck_fluid"]
+        f = fixed()
+        share = f["peck_fluid"]
         fluid = float(np.mean(op.fluid if op.fluid is not None else self.setup.fluid))
-        reach = d * np.maximum(0.5, lim - 0.25 * np.maximum(self.z / d - lim, 0)) * (1 - share + share * fluid)
+        deep = np.maximum(f["peck_least_d"], lim - f["peck_per_d"] * np.maximum(self.z / d - lim, 0))
+        reach = d * deep * (1 - share + share * fluid)
         bite = np.minimum(op.peck if op.peck else self.setup.depth, self.z)
         found: Wide = np.maximum(bite / reach - 1, 0)
         return found

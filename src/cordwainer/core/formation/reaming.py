@@ -79,12 +79,14 @@ class Reamer:
             lobe = f["ream_lobe_mm"] * root + f["chatter_lobe"] * chatter + f["edge_lobe"] * built
             lobe = lobe * np.exp(f["ream_luck"] * lobe_u)
             torn = 1 + f["ream_ra_edge"] * built + f["ream_ra_chatter"] * chatter
-            ra = f["ream_ra_um"] * (1 + 2 * wear) * (0.7 + 0.3 * feed) * torn
-            ra = ra * (1 + under + 0.5 * over_stock) * np.exp(f["ream_ra_luck"] * ra_u)
+            fed = 1 - f["ream_ra_feed"] + f["ream_ra_feed"] * feed
+            ra = f["ream_ra_um"] * (1 + f["ream_ra_wear"] * wear) * fed * torn
+            ra = ra * (1 + under + f["ream_ra_stock"] * over_stock) * np.exp(f["ream_ra_luck"] * ra_u)
             left = before() if before is not None else None
             if dirty is not None and left is not None:
                 ra = ra + dirty * left.ra
-            burr = 0.3 * (left.burr if left is not None else 0.05) * np.exp(0.2 * burr_u)
+            burr = f["ream_burr_kept"] * (left.burr if left is not None else f["burr_mm"])
+            burr = burr * np.exp(f["ream_burr_luck"] * burr_u)
             return Marks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))
 
         holes.finish = finish
