@@ -62,7 +62,10 @@ class SequenceEdits:
         tool = stepped(self.choices(index), operation.tool, up)
         if tool is None:
             word = "larger" if up else "smaller"
-            raise InputError("", f"the crib has no {word} tool for this step than {operation.tool.designation}")
+            unit = operation.tool.diameter.unit
+            raise InputError(
+                "", f"the crib has no {word} tool in {unit} for this step than {operation.tool.designation}"
+            )
         self.swap(index, tool)
 
     def swap(self, index: int, tool: Tool) -> None:

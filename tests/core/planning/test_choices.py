@@ -54,6 +54,7 @@ def test_steps_keep_to_the_tools_own_unit_and_series() -> None:
     inch = stepped(DRILLS, drill("1/4 in", "jobber"), True)
     assert inch is not None and inch.designation == "letter F"
     assert stepped(DRILLS, drill("2 in"), True) is None
+    assert stepped(DRILLS, drill("50 mm"), True) is None  # 2 in is larger, but nothing would step back from it
     assert stepped((drill("5 mm", "stub"),), drill("5 mm", "stub"), False) is None
 
 

@@ -40,11 +40,11 @@ def tools_for(shop: Shop, operation: Operation, hole: Hole) -> tuple[Tool, ...]:
 
 
 def stepped(tools: tuple[Tool, ...], current: Tool, up: bool) -> Tool | None:
-    """The next size that exists, larger or smaller, of the current tool's own unit and series where there is one.
+    """The next size that exists, larger or smaller, of the tool's own unit and of its series where there is one.
 
-    None at either end.
+    None at either end of that unit's sizes: a step into the other unit would have no step back.
     """
-    for alike in (_own_series, _own_unit, lambda tool, other: True):
+    for alike in (_own_series, _own_unit):
         pool = [t for t in tools if alike(t, current)]
         further = [
             t
