@@ -62,6 +62,17 @@ def put(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
         click.echo("\n".join(lines()))
 
 
+LARGEST_RUN = 2_000_000
+
+
+def checked_run(samples: int, seed: int) -> None:
+    """Refuse numbers of holes and seeds the model cannot take."""
+    if not 1 <= samples <= LARGEST_RUN:
+        raise InputError("samples", f"{samples} is not a number of holes from 1 to {LARGEST_RUN}")
+    if not 0 <= seed < 2**63:
+        raise InputError("seed", f"{seed} is not a whole number from 0")
+
+
 def shop_named(name: str) -> Any:
     from cordwainer.files import shop as shop_files
 

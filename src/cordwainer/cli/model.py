@@ -8,10 +8,8 @@ from typing import Any
 
 import click
 
-from cordwainer.cli.base import AS_JSON, cli, fail, from_file, guarded, put, shop_named
+from cordwainer.cli.base import AS_JSON, checked_run, cli, fail, from_file, guarded, put, shop_named
 from cordwainer.core.errors import InputError
-
-LARGEST_RUN = 2_000_000
 
 
 @cli.command()
@@ -88,10 +86,7 @@ def simulate(
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_one
 
-    if not 1 <= samples <= LARGEST_RUN:
-        raise InputError("samples", f"{samples} is not a number of holes from 1 to {LARGEST_RUN}")
-    if not 0 <= seed < 2**63:
-        raise InputError("seed", f"{seed} is not a whole number from 0")
+    checked_run(samples, seed)
     read: Any = from_file(job, lambda path: job_files.load(Path(path)))
     faults = [read_fault(text) for text in fault_texts]
     shop = shop_named(shop_name)

@@ -8,19 +8,20 @@ from typing import Any
 
 import click
 
-from cordwainer.cli.base import AS_JSON, cli, from_file, guarded, put, shop_named
+from cordwainer.cli.base import AS_JSON, checked_run, cli, from_file, guarded, put, shop_named
 from cordwainer.core.errors import InputError
 
 
 @cli.command()
 @click.argument("job")
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
-@click.option("--seed", default=0, type=int, help="Kept with the plan; nothing is drawn at random yet.")
-@click.option("--samples", default=None, type=int, help="Accepted; nothing is drawn at random yet.")
+@click.option("--seed", default=0, type=int, help="Of the model's random numbers; kept with the plan.")
+@click.option("--samples", default=20_000, type=int, help="Holes the model cuts for each chance.")
 @AS_JSON
 @guarded
-def plan(job: str, shop_name: str, seed: int, samples: int | None, as_json: bool) -> None:
+def plan(job: str, shop_name: str, seed: int, samples: int, as_json: bool) -> None:
     """Routes to every hole of a job file."""
+    checked_run(samples, seed)
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_data, plan_job
 
@@ -30,8 +31,9 @@ def plan(job: str, shop_name: str, seed: int, samples: int | None, as_json: bool
         shop.machine(found.file.machine)
     except InputError as bad:
         raise InputError("", f"{job}: machine: {bad}") from None
-    plans = plan_job(found, shop)
-    put(plan_data(found, plans, seed) if as_json else None, as_json, lambda: _plan_lines(plans))
+    plans = plan_job(found, shop, seed)
+    data = plan_data(found, plans, seed, shop, samples) if as_json else None
+    put(data, as_json, lambda: _plan_lines(plans))
     if any(not p.routes for p in plans):
         raise SystemExit(1)
 
@@ -46,8 +48,8 @@ def _plan_lines(plans: Any) -> list[str]:
         for reason in hole_plan.why_not:
             lines.append(f"  no route: {reason}")
         for route in hole_plan.routes:
-            rough = f"{100 * route.screen_chance:.0f} in 100, rough"
-            lines.append(f"  {route.label}: {route.minutes:.1f} min, chance in tolerance {rough}")
+            told = "nothing the model judges" if route.chance is None else f"{100 * route.chance:.0f} in 100"
+            lines.append(f"  {route.label}: {route.minutes:.1f} min, chance in tolerance {told}")
             for number, operation in enumerate(route.operations, 1):
                 tool = operation.tool.name if operation.tool else (operation.gauge.name if operation.gauge else "")
                 turning = (
@@ -154,14 +156,17 @@ def schema(name: str, as_json: bool) -> None:
     }
     found = models[name].model_json_schema(by_alias=True)
     if name == "job":
-        from cordwainer.core.planning.practice import SCHOOLS
+        from cordwainer.core.planning.practice import schools
 
         found["properties"]["practice"] = {
             "type": "object",
             "description": "the shop's way of working; the first choice is the default",
             "properties": {
-                s.key: {"title": s.title, "oneOf": [{"const": n, "description": t} for n, t in s.choices]}
-                for s in SCHOOLS
+                s.key: {
+                    "title": s.title,
+                    "oneOf": [{"const": c.name, "description": f"{c.words}: {c.reason}"} for c in s.choices],
+                }
+                for s in schools()
             },
         }
     if name == "plan":

@@ -13,6 +13,7 @@ from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
+from cordwainer.core.planning.practice import read_practice
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.shop import Shop
@@ -43,6 +44,7 @@ def blank(shop: str) -> dict[str, Any]:
         "removed": [],
         "machines": {},
         "gauges": {},
+        "practice": {},
     }
 
 
@@ -54,6 +56,7 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
         ("removed", list),
         ("machines", dict),
         ("gauges", dict),
+        ("practice", dict),
     ):
         if not isinstance(data.setdefault(key, wanted()), wanted):
             raise InputError(key, f"holds no {'object' if wanted is dict else 'list'}")
@@ -62,6 +65,10 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
             raise InputError(f"changed.{identifier}", "holds no object")
         for name, value in fields.items():
             check_field(name, value)
+    try:
+        read_practice(data["practice"])
+    except InputError as bad:
+        raise bad.inside("practice") from None
     return data
 
 
@@ -108,6 +115,7 @@ def with_changes(base: Shop, data: dict[str, Any], made: dict[str, tuple[Any, To
         tuple(machine_with(m, data["machines"].get(m.id)) for m in base.machines),
         Drawers(make),
         tuple(gauge_with(g, data["gauges"].get(g.id)) for g in base.gauges),
+        {**base.practice, **data.get("practice", {})},
     )
 
 

@@ -11,7 +11,7 @@ import uuid
 from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
@@ -20,6 +20,9 @@ from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
 from cordwainer.files.entries import JobEntry, hole_entry, taken
 from cordwainer.files.resolve import resolve_hole
+
+if TYPE_CHECKING:
+    from cordwainer.core.shop.shop import Shop
 
 FORMAT = "cordwainer-job"
 
@@ -62,6 +65,14 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
     if newer:
         warnings.insert(0, f"version {file.version} is newer than this program; opened read-only")
     return Job(file, tuple(holes), found, practice, tuple(warnings), newer)
+
+
+def practice_in(job: Job, shop: Shop) -> Practice:
+    """The way of working for a job in a shop: the job's own choices over the shop's.
+
+    Raises `InputError` where the shop's practice names a choice no school offers.
+    """
+    return read_practice(job.file.practice, shop.practice)[0] if shop.practice else job.practice
 
 
 def load(path: Path) -> Job:

@@ -2,44 +2,50 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from pydantic import BaseModel, Field
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
+from cordwainer.core.formation.outcome import Outcome
+from cordwainer.core.formation.simulate import SAMPLES
+from cordwainer.core.planning.forecast import stated
+from cordwainer.core.planning.leaning import Leaning, leanings
 from cordwainer.core.planning.operation import HolePlan, Operation, PlanWarning, Route
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
-from cordwainer.files.job import Job
+from cordwainer.files.job import Job, practice_in
 from cordwainer.files.sequence import read_wishes
 
 DATA_VERSION = 1
 
 
-def plan_job(job: Job, shop: Shop) -> tuple[HolePlan, ...]:
+def plan_job(job: Job, shop: Shop, seed: int = 0) -> tuple[HolePlan, ...]:
     """Plans for all holes of a job, like holes planned once."""
     machine = shop.machine(job.file.machine)
     sold = None if shop.name == "catalog" else built_in("catalog")
-    return tuple(_plan(job, shop, machine, sold, index) for index in range(len(job.holes)))
+    return tuple(_plan(job, shop, machine, sold, index, seed) for index in range(len(job.holes)))
 
 
 def plan_one(job: Job, shop: Shop, index: int) -> HolePlan:
     """The plan for one hole of a job, without looking at tools to be bought."""
-    return _plan(job, shop, shop.machine(job.file.machine), None, index)
+    return _plan(job, shop, shop.machine(job.file.machine), None, index, 0)
 
 
-def _plan(job: Job, shop: Shop, machine: Machine, sold: Shop | None, index: int) -> HolePlan:
+def _plan(job: Job, shop: Shop, machine: Machine, sold: Shop | None, index: int, seed: int) -> HolePlan:
     entry = job.file.holes[index]
     try:
         wishes = read_wishes(entry.sequence, entry.sequence_only, shop)
     except InputError as bad:
         raise bad.inside(f"holes[{index}]") from None
     hole, hardness = job.holes[index], job.file.hardness_bhn
-    return plan_hole(hole, shop, machine, job.material, job.practice, hardness, wishes=wishes, sold=sold)
+    practice = practice_in(job, shop)
+    return plan_hole(hole, shop, machine, job.material, practice, hardness, wishes=wishes, sold=sold, seed=seed)
 
 
 def made_with(seed: int) -> dict[str, Any]:
@@ -88,6 +94,10 @@ def operation_data(operation: Operation) -> dict[str, Any]:
         "previous_diameter_mm": operation.previous_mm or None,
         "expected_hole_mm": operation.expected_mm,
         "stock_mm": operation.stock_mm,
+        "passes_mm": list(operation.passes_mm),
+        "spring_passes": operation.spring,
+        "overhang_mm": operation.overhang_mm,
+        "turns": operation.turns,
         "fluid": operation.fluid,
         "minutes": operation.minutes,
         "because": list(operation.because),
@@ -121,16 +131,32 @@ def operation_data(operation: Operation) -> dict[str, Any]:
     }
 
 
-def route_data(route: Route) -> dict[str, Any]:
-    """One route as PLAN holds it; what is not known yet is null."""
+def route_data(route: Route, told: Outcome | None = None, leans: Sequence[Leaning] = ()) -> dict[str, Any]:
+    """One route as PLAN holds it, with what the model says of it; what is not known is null."""
     return {
         "label": route.label,
+        "finisher": route.finisher,
         "minutes": route.minutes,
         "screen_chance": route.screen_chance,
-        "chance_in_tolerance": None,
-        "chance_band": None,
-        "chance_clean_up": None,
+        "chance_in_tolerance": told.in_size.value if told else None,
+        "chance_error": told.in_size.error if told else None,
+        "chance_band": [told.in_size.low, told.in_size.high] if told else None,
+        "chance_with_place_and_finish": told.right.value if told else None,
+        "chance_clean_up": told.cleans_up.value if told else None,
+        "leans_on": [
+            {"id": o.id, "text": o.words, o.low_words: o.low, o.high_words: o.high, "usual": o.usual}
+            for o in leans
+        ],
         "missing_tools": list(route.missing_tools),
+        "instead": [
+            {
+                "missing": o.missing.name,
+                "nearest": o.nearest.name if o.nearest else None,
+                "chance": o.chance,
+                "why_not": o.why_not,
+            }
+            for o in route.instead
+        ],
         "operations": [operation_data(operation) for operation in route.operations],
     }
 
@@ -147,8 +173,17 @@ def warning_data(warning: PlanWarning) -> dict[str, Any]:
     }
 
 
-def plan_data(job: Job, plans: tuple[HolePlan, ...], seed: int) -> dict[str, Any]:
-    """The whole PLAN."""
+def plan_data(
+    job: Job, plans: tuple[HolePlan, ...], seed: int, shop: Shop | None = None, samples: int = SAMPLES
+) -> dict[str, Any]:
+    """The whole PLAN. With the shop, the model's chances over so many holes, and what they lean on."""
+
+    def route(plan: HolePlan, found: Route) -> dict[str, Any]:
+        if shop is None:
+            return route_data(found)
+        at = (found, plan.hole, shop.machine(job.file.machine), job.material, job.file.hardness_bhn)
+        return route_data(found, stated(*at, samples=samples, seed=seed), leanings(*at, seed=seed))
+
     warnings = [
         {"id": "unknown_key", "hole": None, "route": None, "operation": None, "text": text}
         for text in job.warnings
@@ -158,9 +193,9 @@ def plan_data(job: Job, plans: tuple[HolePlan, ...], seed: int) -> dict[str, Any
         "holes": [
             {
                 "id": p.hole.id,
-                "routes": [route_data(r) for r in p.routes],
+                "routes": [route(p, r) for r in p.routes],
                 "why_not": list(p.why_not),
-                "to_get": route_data(p.to_get) if p.to_get else None,
+                "to_get": route(p, p.to_get) if p.to_get else None,
             }
             for p in plans
         ],
@@ -193,6 +228,10 @@ class OperationOut(BaseModel):
     pecks_mm: list[float]
     expected_hole_mm: float | None
     stock_mm: float | None
+    passes_mm: list[float]
+    spring_passes: int
+    overhang_mm: float | None
+    turns: float | None
     fluid: str
     minutes: float
     because: list[str]
@@ -213,6 +252,10 @@ class RouteOut(BaseModel):
     chance_in_tolerance: float | None
     chance_band: list[float] | None
     chance_clean_up: float | None
+    chance_with_place_and_finish: float | None
+    finisher: str
+    leans_on: list[dict[str, Any]]
+    instead: list[dict[str, Any]]
     missing_tools: list[str]
     operations: list[OperationOut]
 

@@ -18,12 +18,20 @@ from cordwainer.files.entries import SequenceEntry, ToolEntry
 
 TOOL_KINDS = {
     "drill": "drill",
+    "core_drill": "core_drill",
+    "spade_drill": "spade_drill",
     "center_drill": "center_drill",
     "spot_drill": "spot_drill",
     "ream": "reamer",
     "end_mill": "end_mill",
     "punch": "punch",
+    "bore": "boring_bar",
+    "countersink": "countersink",
+    "counterbore": "counterbore",
+    "spotface": "counterbore",
+    "tap": "tap",
 }
+ALSO = {"ream": ("taper_pin_reamer",), "counterbore": ("end_mill", "boring_bar"), "spotface": ("end_mill",)}
 FIXED = ("diameter", "tool", "rpm", "feed", "depth")
 
 
@@ -50,6 +58,7 @@ def read_wishes(operations: Sequence[SequenceEntry], only: bool, shop: Shop) -> 
                 rpm=operation.rpm if "rpm" in wanted or free else None,
                 feed_mm_per_rev=operation.feed_mm_per_rev if "feed" in wanted or free else None,
                 depth_mm=operation.depth.mm if operation.depth and ("depth" in wanted or free) else None,
+                diameter_mm=operation.diameter.mm if operation.diameter and operation.kind == "bore" else None,
             )
         )
     return Wishes(tuple(found), only)
@@ -62,7 +71,7 @@ def find_tool(operation: SequenceEntry, shop: Shop) -> Tool | None:
         return None
     known = operation.tool
     for stock in (shop, built_in("catalog")):
-        tools = stock.of_kind(kind)
+        tools = tuple(t for k in (kind, *ALSO.get(operation.kind, ())) for t in stock.of_kind(k))
         by_id = next((t for t in tools if known.id and t.id == known.id), None)
         if by_id is not None:
             return by_id
@@ -84,7 +93,10 @@ def find_tool(operation: SequenceEntry, shop: Shop) -> Tool | None:
 def _is_meant(tool: Tool, operation: SequenceEntry, known: ToolEntry) -> bool:
     if operation.diameter is None and known.designation is None:
         return False
-    if operation.diameter is not None and abs(tool.diameter_mm - operation.diameter.mm) > 1e-6:
+    sized = operation.diameter is not None and operation.kind != "bore"
+    if sized and operation.diameter and abs(tool.diameter_mm - operation.diameter.mm) > 1e-6:
+        return False
+    if operation.kind == "bore" and known.designation is None:
         return False
     if known.designation is not None and tool.designation != known.designation:
         return False
@@ -97,6 +109,8 @@ def operation_entry(operation: Operation, locked: tuple[str, ...]) -> dict[str, 
     entry: dict[str, Any] = {"kind": operation.kind}
     if tool is not None:
         entry["diameter"] = str(tool.diameter)
+        if operation.kind == "bore" and operation.diameter_mm is not None:
+            entry["diameter"] = str(from_mm(round(operation.diameter_mm, 6), 6))
         entry["tool"] = {"id": tool.id, "designation": tool.designation, "series": tool.series}
     if operation.rpm is not None:
         entry["rpm"] = operation.rpm

@@ -13,6 +13,7 @@ from pydantic import Field
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits, iso_limits
+from cordwainer.core.planning.practice import read_practice
 from cordwainer.core.shop import catalog, finishers, makers
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale
@@ -85,6 +86,7 @@ class MachineFile(Part):
     fluid: Literal["none", "brush", "flood", "through"] = "brush"
     drive: Literal["belt", "gear"] = "belt"
     rate_per_hour: float | None = Field(default=None, ge=0)
+    holder_max: Positive | None = None
 
 
 class ToolFile(Part):
@@ -146,6 +148,7 @@ class ShopFile(Document):
     machines: list[MachineFile] = Field(default_factory=list)
     tools: list[ToolFile] = Field(default_factory=list, max_length=50_000)
     gauges: list[GaugeFile] = Field(default_factory=list)
+    practice: dict[str, str] = Field(default_factory=dict)
 
 
 def _taper(value: str | int | None) -> int | None:
@@ -189,6 +192,7 @@ def machine_from(entry: MachineFile) -> Machine:
         drive=entry.drive,
         rate_per_hour=entry.rate_per_hour,
         speed_range_rpm=(low_high[0], low_high[1]) if low_high else None,
+        holder_max_mm=entry.holder_max.mm if entry.holder_max else None,
     )
 
 
@@ -318,11 +322,16 @@ def load(name_or_path: str) -> Shop:
     if not path.exists() and path.suffix == "":
         return catalog.built_in(name_or_path)
     file = validate(ShopFile, read_document(path, FORMAT))
+    try:
+        read_practice(file.practice)
+    except InputError as bad:
+        raise bad.inside("practice") from None
     return Shop(
         name=file.name or path.stem,
         machines=_each(file.machines, "machines", machine_from) or catalog.machines(),
         tools=_each(file.tools, "tools", tool_from),
         gauges=_each(file.gauges, "gauges", gauge_from) or catalog.gauges(),
+        practice=file.practice,
     )
 
 

@@ -46,6 +46,7 @@ def machine_data(machine: Machine) -> dict[str, Any]:
         "fluid": machine.fluid,
         "drive": machine.drive,
         "rate_per_hour": machine.rate_per_hour,
+        "holder_max": _mm(machine.holder_max_mm),
     }
 
 
@@ -120,4 +121,5 @@ def shop_data(shop: Shop) -> dict[str, Any]:
         "machines": [machine_data(machine) for machine in shop.machines],
         "tools": [tool_data(tool) for tool in shop.tools],
         "gauges": [gauge_data(gauge) for gauge in shop.gauges],
+        "practice": dict(shop.practice),
     }

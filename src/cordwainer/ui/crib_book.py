@@ -92,7 +92,9 @@ class CribBook(QObject):
     @property
     def untouched(self) -> bool:
         """Nothing changed."""
-        return not any(self.data[key] for key in ("changed", "added", "removed", "machines", "gauges"))
+        return not any(
+            self.data.get(key) for key in ("changed", "added", "removed", "machines", "gauges", "practice")
+        )
 
     def applied(self, base: Shop) -> Shop:
         """The shop with its changes."""

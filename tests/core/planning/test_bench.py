@@ -26,7 +26,7 @@ from cordwainer.core.planning.bench import (
 from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
 from cordwainer.core.planning.finish import choose_process, fitting_reamers, within
 from cordwainer.core.planning.operation import PlanWarning
-from cordwainer.core.planning.practice import SCHOOLS, Practice
+from cordwainer.core.planning.practice import Practice, schools
 from cordwainer.core.planning.search import Search
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
@@ -216,9 +216,9 @@ def test_words_in_the_holes_own_unit() -> None:
     assert say(17.70, "mm") == "17.7 mm" and say(7.9375, "in") == ".3125 in"
     assert say(3.14159, "mm", 2) == "3.14 mm" and say(25.4, "in", 2) == "1.000 in"
     assert caution("break").level == "stop" and "qualified person" in caution("standing").text
-    for school in SCHOOLS:
+    for school in schools():
         assert school.default == getattr(Practice(), school.key)
-        assert all(text for _, text in school.choices)
+        assert all(choice.words and choice.reason for choice in school.choices)
     assert PlanWarning("x", "y").numbers == {}
 
 

@@ -61,19 +61,25 @@ class CenterDepth:
 
 
 def start_center(
-    pilot_mm: float, pilot_length_mm: float, body_mm: float, next_chisel_mm: float, tip_only: bool
+    pilot_mm: float,
+    pilot_length_mm: float,
+    body_mm: float,
+    next_chisel_mm: float,
+    tip_only: bool,
+    least_share: float | None = None,
 ) -> CenterDepth | None:
     """The depth of a center drilled to start a drill, or None when this one cannot serve it.
 
     The larger of a third of the cone and the mouth 1.1 x the next chisel edge; at most half,
-    three quarters where the chisel edge needs it. `tip_only` (hard steel) stops at the pilot.
+    three quarters where the chisel edge needs it. `tip_only` (hard steel) stops at the pilot; `least_share` of the
+    cone is a practice in place of the third.
     Source: rules of record 9, common practice.
     """
     needed = constant("chisel_mouth") * next_chisel_mm
     if tip_only:
         return CenterDepth(0.0, pilot_mm, pilot_length_mm) if pilot_mm >= needed else None
     for_chisel = (needed - pilot_mm) / (body_mm - pilot_mm)
-    share = max(constant("cone_least"), for_chisel)
+    share = max(least_share or constant("cone_least"), for_chisel)
     if share > constant("cone_most"):
         return None
     tip = pilot_length_mm + share * cone_length(pilot_mm, body_mm)
@@ -90,11 +96,14 @@ def cone_depth(mouth_mm: float, hole_mm: float, angle_deg: float) -> float:
     return (mouth_mm - hole_mm) / 2 / math.tan(math.radians(angle_deg / 2))
 
 
-def pecks(depth_mm: float, tip_mm: float, diameter_mm: float, *, carbide: bool = False) -> tuple[float, ...]:
+def pecks(
+    depth_mm: float, tip_mm: float, diameter_mm: float, *, carbide: bool = False, often: bool = False
+) -> tuple[float, ...]:
     """Cumulative tip depths at which chips are cleared, the last being the tip depth; () for none.
 
     They begin beyond 3 d (carbide 5 d) of depth: a first bite of as much, then 1 d, beyond 8 d
-    half a diameter; below 1 mm diameter 1 mm, then 0.1 mm. Source: rules of record 10.
+    half a diameter; below 1 mm diameter 1 mm, then 0.1 mm. `often` begins beyond 2 d and takes half a diameter
+    throughout (common practice). Source: rules of record 10.
 
     >>> pecks(30, 33.0, 10)
     ()
@@ -103,6 +112,8 @@ def pecks(depth_mm: float, tip_mm: float, diameter_mm: float, *, carbide: bool =
     """
     d = diameter_mm
     start = constant("peck_start_carbide" if carbide else "peck_start_hss")
+    if often and not carbide:
+        start = constant("peck_start_often")
     if depth_mm <= start * d + 1e-9:
         return ()
     micro = d < 1.0
@@ -113,7 +124,7 @@ def pecks(depth_mm: float, tip_mm: float, diameter_mm: float, *, carbide: bool =
         if micro:
             at += constant("micro_peck_mm")
         else:
-            deep = at >= constant("peck_deep_over") * d - 1e-9
+            deep = often or at >= constant("peck_deep_over") * d - 1e-9
             at += (constant("peck_deep_bite") if deep else constant("peck_bite")) * d
     return (*found, tip_mm)
 

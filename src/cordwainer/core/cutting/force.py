@@ -70,7 +70,7 @@ def relief(pilot_ratio: Any, chisel_ratio: Any) -> Any:
     >>> relief(0.2, 0.18), relief(0.1, 0.18)
     (1.0, 0.0)
     """
-    return smoothstep((pilot_ratio / chisel_ratio - 0.6) / 0.4)
+    return smoothstep((pilot_ratio / np.maximum(chisel_ratio, 1e-6) - 0.6) / 0.4)
 
 
 def smoothstep(x: Any) -> Any:

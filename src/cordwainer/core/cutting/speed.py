@@ -113,8 +113,12 @@ def choose(
     diameter_mm: float,
     depth_mm: float | None,
     machine: Machine | None,
+    *,
+    surface_m_min: float | None = None,
 ) -> Speed:
     """The machine's highest step not over 1.10 x the ideal; the lowest one, said, if all are over.
+
+    `surface_m_min` stands in for the ideal surface speed where a practice sets another.
 
     `diameter_mm` is the cutting diameter (a center drill's pilot). Without a machine only the
     ideal is given. `refused` is set where even the lowest step is more than twice the column's
@@ -124,7 +128,7 @@ def choose(
     if operation in ("drill", "core_drill", "spade_drill") and depth_mm is not None:
         factor = depth_factors(depth_mm, diameter_mm)[0]
     power = machine is not None and machine.feeds_mm_per_rev is not None
-    surface = ideal_surface(material, operation, tool_material, factor, power)
+    surface = surface_m_min or ideal_surface(material, operation, tool_material, factor, power)
     ideal = rpm_for(surface, diameter_mm)
     if machine is None:
         return Speed(surface, ideal, None)

@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 
 from cordwainer.core.cutting.force import Floats, plain, relief, smoothstep
+from cordwainer.core.formation.draws import fixed
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, rows
 
@@ -94,3 +95,19 @@ def expected_reamed(reamer: Tool) -> Expected:
     spread = (constant("ream_sd_per_root_mm") * root, width / 12**0.5)
     sd = (spread[0] ** 2 + spread[1] ** 2) ** 0.5
     return Expected(middle + constant("ream_over_per_root_mm") * root, sd)
+
+
+def expected_bored(target_mm: float, depth_mm: float) -> Expected:
+    """The hole a bar leaves, set by measuring: on its target, spread by setting and by the bar's own taper.
+
+    Source: `model_fixed.csv` (assumed).
+    """
+    taper = fixed()["bore_taper"] * depth_mm
+    return Expected(target_mm, float(np.hypot(fixed()["bore_sd_mm"], taper)))
+
+
+def expected_milled(mill_mm: float) -> Expected:
+    """The hole a plunged end mill leaves behind a drill. Source: `model_fixed.csv` (assumed)."""
+    low, mean, high = survey_oversize(mill_mm)
+    share = fixed()["over_mill"] * fixed()["opener_over"]
+    return Expected(mill_mm + mean * share, constant("survey_sd_share") * (high - low) * share)

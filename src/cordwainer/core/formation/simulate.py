@@ -90,7 +90,7 @@ class Model:
         """Raises `InputError` for an operation the model does not know or a hole without depth."""
         if setup.depth <= 0:
             raise InputError("depth", f"{setup.depth:g} is not a depth; write one above zero")
-        self.setup, self.stations = setup, stations
+        self.setup, self.stations, self.ops = setup, stations, tuple(plan)
         old: Wide = np.zeros(stations)
         z = np.linspace(0.0, setup.depth, stations)
         self.plan = Plan(stations)

@@ -25,7 +25,6 @@ KINDS = (
     "taper_pin",
     "center_hole",
 )
-PLANNED_KINDS = ("plain", "sized")
 ENTRIES = ("faced", "pip", "sawn", "cast", "sloped", "curved")
 EXITS = ("free", "cross_hole", "sloped", "stack")
 DEFAULT_FLOOR_MM = 1.0

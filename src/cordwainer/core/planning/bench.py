@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypedDict
 
@@ -16,7 +17,7 @@ from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import DepthReading
 from cordwainer.core.planning.practice import Practice
-from cordwainer.core.shop.machine import Machine, holding
+from cordwainer.core.shop.machine import Machine, cannot_hold
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
@@ -24,11 +25,18 @@ from cordwainer.core.tables import by_key, constant
 from cordwainer.core.working import Input, Working, figure
 
 START_SERIES = ("plain", "A", "spot")
+DRILLED = ("drill", "core_drill", "spade_drill", "countersink", "counterbore", "spotface", "end_mill")
+SLOW = ("countersink", "counterbore", "spotface")
+REAM_SHARE = {"third": 1 / 3, "half": 1 / 2, "two_thirds": 2 / 3}
 
 
 @dataclass(frozen=True, eq=False)
 class Bench:
-    """One hole, the machine and crib it is made with, the material and the practice."""
+    """One hole, the machine and crib it is made with, the material and the practice.
+
+    `set_up` is the machine where the practice sets it up another way than it stands, None otherwise; `extra`
+    prices tools by id, such as those still to get, in minutes.
+    """
 
     hole: Hole
     shop: Shop
@@ -36,16 +44,58 @@ class Bench:
     material: Material
     practice: Practice
     hardness_bhn: float | None = None
+    set_up: Machine | None = None
+    extra: Mapping[str, float] = field(default_factory=dict)
 
     @cached_property
     def force_constants(self) -> tuple[float, float]:
         """Torque and thrust factors of the material at its hardness."""
         return self.material.force_constants(self.hardness_bhn)
 
+    def price(self, tool: Tool) -> float:
+        """What choosing a tool costs beyond its work, in minutes."""
+        return self.extra.get(tool.id, 0.0)
+
     @property
     def power_kw(self) -> float:
         """Power that reaches the cut."""
         return constant("usable_power") * self.machine.power_kw
+
+    def holding(self, tool: Tool) -> str | None:
+        """Why the machine cannot hold a tool, or None."""
+        return cannot_hold(self.machine, tool.kind, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+
+    def speed(
+        self, operation: str, tool_material: str, diameter_mm: float, depth_mm: float | None = None
+    ) -> speeds.Speed:
+        """The machine's speed for an operation, by the practice followed.
+
+        Countersinks, counterbores and spotfacers turn at half of a drill's speed (common practice).
+        """
+        kind = "drill" if operation in DRILLED else operation
+        surface = self._surface(operation, tool_material, diameter_mm, depth_mm)
+        found = speeds.choose(
+            self.material, kind, tool_material, diameter_mm, depth_mm, self.machine, surface_m_min=surface
+        )
+        if operation == "ream" and self.practice.ream_speed == "slowest":
+            return replace(found, rpm=self.machine.steps()[0], below=None)
+        return found
+
+    def _surface(
+        self, operation: str, tool_material: str, diameter_mm: float, depth_mm: float | None
+    ) -> float | None:
+        """Surface speed where practice or operation set another than the table's, in m/min."""
+        if operation == "ream":
+            share = REAM_SHARE.get(self.practice.ream_speed)
+            return None if share is None else share * self.material.speeds["hss_drill"].middle
+        factor = speeds.depth_factors(depth_mm, diameter_mm)[0] if depth_mm is not None else 1.0
+        if operation not in DRILLED or tool_material == "carbide":
+            return None
+        by_turning = self.practice.drill_speed == "half_turning"
+        ideal = 0.5 * self.material.speeds["hss_bore"].middle if by_turning else None
+        if operation in SLOW:
+            return constant("sink_speed") * (ideal or self.material.speeds["hss_drill"].middle)
+        return None if ideal is None else ideal * factor
 
     @cached_property
     def travel_room_mm(self) -> float | None:
@@ -68,8 +118,7 @@ class Bench:
             self._starts[kind] = tuple(
                 tool
                 for tool in self.shop.of_kind(kind)
-                if tool.series in START_SERIES
-                and holding(self.machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm) is None
+                if tool.series in START_SERIES and self.holding(tool) is None
             )
         return self._starts[kind]
 
@@ -150,6 +199,26 @@ class Bench:
         return per_mm, per_turn
 
 
+def on_carriage(machine: Machine) -> Machine:
+    """A lathe with its drills held on the carriage and indicated true: no tailstock, no error of it."""
+    scales = tuple(s for s in machine.scales if s.kind in ("carriage_handwheel", "readout"))
+    return replace(machine, scales=scales, tailstock_offset_mm=(0.0, 0.0))
+
+
+def bench_for(
+    hole: Hole,
+    shop: Shop,
+    machine: Machine,
+    material: Material,
+    practice: Practice,
+    hardness_bhn: float | None = None,
+) -> Bench:
+    """The bench of a hole, with the machine set up as the practice has it."""
+    moved = practice.drill_in == "carriage" and machine.is_lathe and not machine.carriage_held
+    held = on_carriage(machine) if moved else machine
+    return Bench(hole, shop, held, material, practice, hardness_bhn, held if moved else None)
+
+
 def minutes_of(what: str) -> float:
     """Minutes of a shop action, from `minutes.csv` (assumed; the shop edits it)."""
     return by_key("minutes", "what")[what].number("minutes")
@@ -178,6 +247,8 @@ def cut_minutes(tip_mm: float, from_mm: float, rpm: float, feed: float, clears: 
 
 def speed_working(bench: Bench, operation: str, tool_material: str, chosen: speeds.Speed) -> Working:
     """Where the ideal surface speed comes from: the material's range for that operation."""
+    if (way := _practice_rule(bench, operation)) and tool_material != "carbide":
+        return Working("cutting speed", chosen.ideal_m_min, "m/min", way, (), "common practice, your practice")
     band = speeds.speed_band(bench.material, operation, tool_material)
     slow = operation == "ream" and bench.machine.feeds_mm_per_rev is None
     rule = "low end of the range, at most 15 with hand feed" if slow else "middle of the range × depth factor"
@@ -188,6 +259,16 @@ def speed_working(bench: Bench, operation: str, tool_material: str, chosen: spee
         Input("depth factor", figure(factor)),
     )
     return Working("cutting speed", chosen.ideal_m_min, "m/min", rule, inputs, bench.material.source)
+
+
+def _practice_rule(bench: Bench, operation: str) -> str:
+    """The rule a practice puts in the table's place, in words; empty where the table rules."""
+    practice = bench.practice
+    if operation == "ream" and practice.ream_speed in REAM_SHARE:
+        return f"{practice.ream_speed.replace('_', ' ')} of drilling speed"
+    if operation in DRILLED and practice.drill_speed == "half_turning":
+        return "half of turning speed × depth factor"
+    return "half of drilling speed" if operation in SLOW else ""
 
 
 class Turning(TypedDict):

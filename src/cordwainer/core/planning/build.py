@@ -14,31 +14,82 @@ import numpy as np
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.formation.oversize import expected_reamed
+from cordwainer.core.formation.oversize import Expected, expected_reamed
 from cordwainer.core.planning import explain
 from cordwainer.core.planning.bench import Bench, minutes_of, turning
+from cordwainer.core.planning.boring import bore_operations
 from cordwainer.core.planning.breaks import drill_breaks, ream_breaks
 from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.cuts import DrillCut, ReamCut, drill_cut, ream_cut
+from cordwainer.core.planning.cuts import DrillCut, ReamCut, drill_cut, guide_for, ream_cut, wants_guide
 from cordwainer.core.planning.finish import stock_for, within
+from cordwainer.core.planning.flats import mill_operation
+from cordwainer.core.planning.guides import guide_operation
 from cordwainer.core.planning.made import Made
+from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import Operation, PlanWarning, Route
 from cordwainer.core.planning.search import Chain, ream_speeds
 from cordwainer.core.planning.starts import entry_operations, start_operations
+from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
 from cordwainer.core.planning.words import say
-from cordwainer.core.tables import constant
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant, constants
 
 
 def build(bench: Bench, chain: Chain, wishes: Wishes = FREE) -> Route:
     """The route of a chain; `Rejected` where a step nobody insists on cannot be made."""
     made = cuts_of(bench, chain, wishes)
-    first = made.drills[0].tool
+    first = made.drills[0].tool if made.drills else first_finisher(made)
     operations = entry_operations(bench, first)
-    operations += start_operations(bench, first, chain.finished_mm, wishes.tool_of(*START_KINDS))
-    operations += sizing_operations(bench, made)
+    if made.drills:
+        operations += start_operations(bench, first, chain.finished_mm, wishes.tool_of(*START_KINDS))
+        if wants_guide(bench, first, made.drills[0].depth_mm) and guide_for(bench, first) is not None:
+            operations.append(guide_operation(bench, first, made.drills[0].depth_mm))
+    drilled = drill_operations(bench, made)
+    operations += drilled
+    operations += finishing_operations(bench, made, drilled)
     operations += [deburr(bench), measure(bench)]
-    return finished_route(bench, made, operations, chain.cost - chain.minutes)
+    route = finished_route(bench, made, operations, chain.cost - chain.minutes)
+    return replace(route, price=chain.cost - chain.minutes - miss_minutes() * (1 - chain.chance))
+
+
+def miss_minutes() -> float:
+    """Minutes a certain miss of the limits counts for."""
+    return constants("screen_prices")["miss"]
+
+
+def first_finisher(made: Made) -> Tool:
+    """The tool that takes over a hole already there, where no drill does."""
+    cut = made.bore or made.ream or made.mill
+    assert cut is not None
+    return cut.tool
+
+
+def finishing_operations(bench: Bench, made: Made, drilled: list[Operation]) -> list[Operation]:
+    """What follows the drills: the mouth, a flat floor, the bar, the reamer, the tap."""
+    left = made.left_mm(bench.hole.existing_mm or 0.0)
+    found = mouth_operations(bench, left, made.wishes) if _mouth_first(bench, made) else []
+    if made.mill is not None:
+        found.append(mill_operation(bench, made.mill, left, made.wish("end_mill", made.mill.tool)))
+    if made.bore is not None:
+        before = made.drills[-1].expected if made.drills else Expected(left, 0.02)
+        then = made.ream.tool if made.ream is not None else None
+        found += bore_operations(bench, made.bore, before, made.wish("bore", made.bore.tool), then)
+    if made.ream is not None:
+        found.append(ream_operation(bench, made, made.ream, drilled[-1] if drilled else None))
+    if not _mouth_first(bench, made):
+        sized = found[-1].expected_mm if found and found[-1].expected_mm else left
+        found += mouth_operations(bench, sized, made.wishes)
+    if bench.hole.feature.thread is not None:
+        deep = drilled[-1].depth_mm if drilled else bench.hole.depth_mm
+        found += tap_operations(bench, left, deep or bench.hole.depth_mm, made.wishes)
+    return found
+
+
+def _mouth_first(bench: Bench, made: Made) -> bool:
+    """Whether the mouth comes before the size: a burr thrown into a reamed hole spoils it."""
+    piloted = bench.hole.mouth.counterbore is not None or bench.hole.kind == "spotfaced"
+    return made.ream is not None and made.bore is None and not piloted
 
 
 def cuts_of(bench: Bench, chain: Chain, wishes: Wishes) -> Made:
@@ -47,46 +98,53 @@ def cuts_of(bench: Bench, chain: Chain, wishes: Wishes) -> Made:
     must = {tool.id for tool in wishes.drills()}
     drills = []
     for tool, depth in chain.drills:
-        wish = wishes.meeting("drill", tool)
+        wish = wishes.meeting(tool.kind, tool)
         wanted = wish.depth_mm if wish and wish.depth_mm is not None else depth
         drills.append(drill_cut(bench, tool, previous, wanted, insisted=tool.id in must))
         previous = max(previous, tool.diameter_mm)
-    ream = chain.ream
+    bore, ream = chain.bore, chain.ream
+    if bore is not None:
+        previous = bore.target_mm
     if ream is not None:
         wish = wishes.meeting("ream", ream.tool)
         if wish is not None and wish.depth_mm is not None:
             missing = max(bench.hole.depth_mm - wish.depth_mm, 0.0)
             ream = ream_cut(bench, ream.tool, previous, wish.depth_mm, missing, insisted=True)
-    stock = stock_for(bench, ream.tool, drills[-1].expected.mean_mm) if ream else None
-    return Made(tuple(drills), ream, stock, wishes)
+    left = drills[-1].expected.mean_mm if drills else previous
+    if bore is not None:
+        left = bore.target_mm
+    stock = stock_for(bench, ream.tool, left) if ream else None
+    return Made(tuple(drills), ream, stock, wishes, bore, chain.mill)
 
 
 def finished_route(bench: Bench, made: Made, operations: list[Operation], price: float) -> Route:
     """Changes of tool and speed added; minutes, rough chance and cost of the whole."""
     operations = _with_changes(bench, operations)
     minutes = sum(operation.minutes for operation in operations)
+    if bench.set_up is not None:
+        minutes += minutes_of("indicate_carriage")
     missing = tuple(o.tool.name for o in operations if o.tool is not None and not bench.shop.has(o.tool))
-    return Route("", tuple(operations), minutes, screen_chance(bench, made), price + minutes, missing)
+    chance = screen_chance(bench, made)
+    return Route("", tuple(operations), minutes, chance, price + minutes, missing, machine=bench.set_up)
 
 
 def screen_chance(bench: Bench, made: Made) -> float:
     """The rough closed-form chance that the hole comes out within its limits."""
-    if not made.drills:
-        return 0.0
-    last, limits = made.drills[-1].expected, bench.hole.limits
+    limits = bench.hole.limits
+    if made.ream is not None and made.bore is not None:
+        return within(expected_reamed(made.ream.tool), limits)
+    if made.bore is not None:
+        return within(made.bore.expected, limits)
+    if made.mill is not None:
+        return within(made.mill.expected, limits)
     if made.ream is None:
-        return within(last, limits)
+        return within(made.drills[-1].expected, limits) if made.drills else 0.0
+    reamed = within(expected_reamed(made.ream.tool), limits)
+    if not made.drills:
+        return reamed
+    last = made.drills[-1].expected
     clean = made.ream.tool.diameter_mm - constant("reamer_clean_mm")
-    cleans = normal_cdf((clean - last.mean_mm) / last.sd_mm)
-    return cleans * within(expected_reamed(made.ream.tool), limits)
-
-
-def sizing_operations(bench: Bench, made: Made) -> list[Operation]:
-    """Drills and reamer with speeds that never rise (rules of record 1)."""
-    found = drill_operations(bench, made)
-    if made.ream is not None:
-        found.append(ream_operation(bench, made, made.ream, found[-1] if found else None))
-    return found
+    return normal_cdf((clean - last.mean_mm) / last.sd_mm) * reamed
 
 
 def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
@@ -95,8 +153,8 @@ def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
     for index, cut in enumerate(chain.drills):
         rpm = cut.rpm
         warnings: list[PlanWarning] = []
-        wish = chain.wish("drill", cut.tool)
-        before = found[-1] if found and found[-1].tool and found[-1].tool.material == cut.tool.material else None
+        wish = chain.wish(cut.tool.kind, cut.tool)
+        before = found[-1] if found and found[-1].tool and _one_chain(found[-1].tool, cut.tool) else None
         if wish.rpm is not None:
             rpm = wish.rpm
         elif before is not None and before.rpm is not None and rpm > before.rpm:
@@ -135,6 +193,12 @@ def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
     return found
 
 
+def _one_chain(one: Tool, other: Tool) -> bool:
+    """Whether speeds may not rise between two drills (rules of record 1)."""
+    spades = [tool.kind == "spade_drill" for tool in (one, other)]
+    return one.material == other.material and spades[0] == spades[1]
+
+
 def _drill_operation(
     bench: Bench,
     chain: Made,
@@ -144,14 +208,15 @@ def _drill_operation(
     feed: float,
     warnings: tuple[PlanWarning, ...],
 ) -> Operation:
-    wish = chain.wish("drill", cut.tool)
+    wish = chain.wish(cut.tool.kind, cut.tool)
     source = cut.feed.source if wish.feed_mm_per_rev is None else "hand"
     slow = None
     if bench.hole.through:
         slow = depths.breakthrough(bench.hole.depth_mm, cut.tool.point_mm, feed)
-    zero = "edge_touch" if cut.previous_mm > 0 else "tip"
+    pointed = cut.tool.point_mm > 0
+    zero = "edge_touch" if cut.previous_mm > 0 and pointed else ("tip" if pointed else "flat_face")
     operation = Operation(
-        "drill",
+        cut.tool.kind,
         diameter_mm=cut.tool.diameter_mm,
         tool=cut.tool,
         **turning(bench, cut.speed, rpm, feed, source),
@@ -255,7 +320,11 @@ def _with_changes(bench: Bench, operations: list[Operation]) -> list[Operation]:
     found, rpm = [], None
     for operation in operations:
         minutes = operation.minutes
-        if operation.rpm is not None and operation.tool is not None:
+        if operation.kind == "bore":
+            rpm = operation.rpm
+        elif operation.kind == "tap":
+            minutes += minutes_of("tool_change_drill_chuck")
+        elif operation.rpm is not None and operation.tool is not None:
             taper = operation.tool.shank != "straight"
             minutes += minutes_of("tool_change_taper_shank" if taper else "tool_change_drill_chuck")
             if rpm is not None and operation.rpm != rpm:

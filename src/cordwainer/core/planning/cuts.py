@@ -22,7 +22,6 @@ from cordwainer.core.cutting.force import Floats, Load, drill_load, power_kw
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
 from cordwainer.core.planning.bench import Bench, clear_minutes, cut_minutes, feed_turns
 from cordwainer.core.planning.words import say
-from cordwainer.core.shop.machine import holding
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
@@ -44,7 +43,7 @@ def check_holding(bench: Bench, tool: Tool) -> None:
 
 def holding_reason(bench: Bench, tool: Tool) -> str | None:
     """Why the machine cannot hold a tool, or None."""
-    reason = holding(bench.machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+    reason = bench.holding(tool)
     return f"{tool.name}: {reason}" if reason else None
 
 
@@ -56,11 +55,10 @@ def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> l
             f"{tool.name}: its flutes are {say(tool.flute_length_mm, unit, 1)} long and would be "
             f"buried at {say(depth_mm, unit, 1)}"
         )
-    guided = constant("guide_from_depth")
-    if tool.series in ("long", "carbide_self_centering") and depth_mm > guided * tool.diameter_mm:
+    if wants_guide(bench, tool, depth_mm) and guide_for(bench, tool) is None:
         found.append(
-            f"{tool.name}: deeper than {guided:g} diameters a long drill wants a guide pilot of its own size "
-            "first, and this plan cuts none"
+            f"{tool.name}: deeper than {constant('guide_from_depth'):g} diameters a long drill wants a guide "
+            f"pilot first; a stub drill of its own size to {say(constant('guide_over_mm'), unit)} over would do"
         )
     room = bench.hole.tip_room_mm
     if room is not None and tip_mm > room + 1e-6:
@@ -69,6 +67,29 @@ def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> l
             f"{say(bench.hole.floor_mm, unit, 2)} under the hole"
         )
     return found
+
+
+def wants_guide(bench: Bench, tool: Tool, depth_mm: float) -> bool:
+    """Whether a drill goes so deep that a short pilot of its own size guides it first (rules of record 1)."""
+    if tool.kind != "drill" or tool.series not in ("long", "carbide_self_centering") or bench.hole.existing_mm:
+        return False
+    ratio = depth_mm / tool.diameter_mm
+    if tool.series == "carbide_self_centering" and bench.practice.deep_pilot == "self_centering":
+        return ratio > constant("pilot_depth_per_d")
+    return ratio > constant("guide_from_depth")
+
+
+def guide_for(bench: Bench, tool: Tool) -> Tool | None:
+    """The stub drill that guides a deep one: its size, up to 0.05 mm over; a jobber drill where there is none."""
+    most = tool.diameter_mm + constant("guide_over_mm") + 1e-9
+    fitting = [
+        t
+        for t in bench.shop.of_kind("drill")
+        if tool.diameter_mm - 1e-9 <= t.diameter_mm <= most
+        and t.series in ("stub", "jobber", "taper_shank")
+        and bench.holding(t) is None
+    ]
+    return min(fitting, key=lambda t: (not t.is_stub, t.diameter_mm), default=None)
 
 
 def travel_reason(bench: Bench, tool: Tool, travel_mm: float) -> str:
@@ -144,7 +165,7 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
     if held:
         why.append(held)
     why += reach_reasons(bench, tool, depth_mm, tip)
-    speed = speeds.choose(bench.material, "drill", tool.material, d, depth_mm, bench.machine)
+    speed = bench.speed(tool.kind, tool.material, d, depth_mm)
     if speed.refused or speed.rpm is None:
         why.append(
             f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
@@ -153,9 +174,12 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
     feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine)
     if tool.material == "carbide" and feed.source == "hand":
         why.append(f"{tool.name}: solid carbide snaps when it is fed by hand; it wants a power feed")
+    carbide = tool.material == "carbide"
     pecks: tuple[float, ...] = ()
-    if bench.practice.pecking == "by_depth":
-        pecks = depths.pecks(depth_mm, tip, d, carbide=tool.material == "carbide")
+    if tool.kind == "drill" and bench.practice.pecking == "by_depth":
+        pecks = depths.pecks(depth_mm, tip, d, carbide=carbide)
+    elif tool.kind == "drill" and bench.practice.pecking == "often":
+        pecks = depths.pecks(depth_mm, tip, d, carbide=carbide, often=True)
     return speed, feed, pecks, tuple(why), lighter_feeds(bench, feed)
 
 
@@ -322,6 +346,7 @@ class ReamCut:
     turns: float
     fixed_minutes: float
     broken: tuple[str, ...] = ()
+    clears: int = 0
 
     @property
     def tip_mm(self) -> float:
@@ -343,7 +368,7 @@ def ream_cut(
     room = bench.travel_room_mm
     if room is not None and tip > room + 1e-9:
         broken.append(travel_reason(bench, tool, tip))
-    speed = speeds.choose(bench.material, "ream", tool.material, tool.diameter_mm, depth_mm, bench.machine)
+    speed = bench.speed("ream", tool.material, tool.diameter_mm, depth_mm)
     if speed.refused or speed.rpm is None:
         broken.append(
             f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
@@ -353,9 +378,31 @@ def ream_cut(
         raise Rejected(broken[0])
     chosen = feeds.choose(bench.material, "ream", tool.diameter_mm, depth_mm, bench.machine)
     clears = 0
-    if bench.practice.reamer_feed == "retract":
+    if draws_back(bench, tool, previous_mm, depth_mm):
         clears = max(math.ceil(depth_mm / (1.5 * tool.diameter_mm)) - 1, 0)
     rpm = speed.rpm or bench.machine.steps()[0]
     turns = float(feed_turns(tip, 0.0, chosen.mm_per_rev))
     fixed = cut_minutes(tip, 0.0, rpm, chosen.mm_per_rev, clears, bench.machine) - turns / rpm
-    return ReamCut(tool, previous_mm, depth_mm, missing_mm, speed, rpm, chosen, turns, fixed, tuple(broken))
+    return ReamCut(
+        tool, previous_mm, depth_mm, missing_mm, speed, rpm, chosen, turns, fixed, tuple(broken), clears
+    )
+
+
+def chips_over_room(tool: Tool, previous_mm: float, depth_mm: float) -> float:
+    """Loose chips of a reaming over the room in the reamer's flutes. Source: common practice.
+
+    Stock over the depth, curled to four times its volume, against a quarter of the reamer's circle over its
+    flutes.
+    """
+    d = tool.diameter_mm
+    metal = max(d**2 - previous_mm**2, 0.0) / d**2 * depth_mm / (tool.flute_length_mm or depth_mm)
+    return constant("ream_chips_loose") * metal / constant("ream_flute_share")
+
+
+def draws_back(bench: Bench, tool: Tool, previous_mm: float, depth_mm: float) -> bool:
+    """Whether the practice draws a reamer back on the way to clear chips."""
+    feed = bench.practice.reamer_feed
+    if feed != "by_room":
+        return feed == "retract"
+    full = chips_over_room(tool, previous_mm, depth_mm) > constant("ream_one_stroke")
+    return full or not bench.hole.through

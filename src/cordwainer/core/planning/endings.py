@@ -4,14 +4,17 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import cached_property
+from itertools import chain
 
 import numpy as np
 
 from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
 from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.boring import BoreCut, bore_cuts
 from cordwainer.core.planning.cuts import ReamCut, Rejected, ream_cut
-from cordwainer.core.planning.finish import stock_target
-from cordwainer.core.planning.wishes import FREE, Wishes
+from cordwainer.core.planning.finish import wanted_stock
+from cordwainer.core.planning.flats import MillCut, mill_cut
+from cordwainer.core.planning.wishes import DRILLING, FREE, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
@@ -21,7 +24,7 @@ UNPLACED = 4
 
 @dataclass(frozen=True)
 class Ending:
-    """How a sequence may end: its last drill to a depth, a reamer after it or none, and what that costs.
+    """How a sequence may end: its last drill to a depth, what finishes it or nothing, and what that costs.
 
     `price` holds what does not depend on the drills before; `places` the last drill's place in the order of
     undersize drills where it cuts alone and where another leads it.
@@ -32,6 +35,14 @@ class Ending:
     ream: ReamCut | None
     price: float
     places: tuple[int, int] = (0, 0)
+    bore: BoreCut | None = None
+    mill: MillCut | None = None
+
+    @property
+    def window(self) -> tuple[float, float]:
+        """Holes a bar or an end mill can take over, in mm."""
+        found = self.mill or self.bore
+        return (found.low_mm, found.high_mm) if found is not None else (0.0, np.inf)
 
 
 @dataclass
@@ -53,8 +64,8 @@ class Ends:
         """Drills of the crib that could stand in any sequence here, smallest first; of alike ones the best."""
         existing = self.bench.hole.existing_mm or 0.0
         found: dict[tuple[object, ...], Tool] = {}
-        for tool in self.bench.shop.of_kind("drill"):
-            key = (tool.diameter.exact_mm, tool.series, tool.oversize_factor, tool.flute_length_mm)
+        for tool in chain.from_iterable(self.bench.shop.of_kind(kind) for kind in DRILLING):
+            key = (tool.kind, tool.diameter.exact_mm, tool.series, tool.oversize_factor, tool.flute_length_mm)
             if tool.diameter_mm > existing + 1e-9 and (key not in found or tool.wear < found[key].wear):
                 found[key] = tool
         tools = [*found.values(), *(t for t in self.must if t not in found.values())]
@@ -80,13 +91,17 @@ class Ends:
 
     def last_depth(self, drill: Tool, reamer: Tool) -> tuple[float, float, float]:
         """Depths of the last drill and of the reamer after it, and what is missing, in mm."""
+        return self.last_depth_of(drill.point_mm, reamer)
+
+    def last_depth_of(self, point_mm: float, reamer: Tool) -> tuple[float, float, float]:
+        """The same behind a tool with a point of that length, a bar's being 0."""
         hole = self.bench.hole
         if hole.through:
             return self.bench.corner_depth_mm, self.bench.corner_depth_mm, 0.0
         lead = reamer.point_mm
         wanted = hole.depth_mm + lead + constant("chip_room_per_d") * reamer.diameter_mm
         room = hole.tip_room_mm
-        deep = wanted if room is None else min(wanted, room - drill.point_mm)
+        deep = wanted if room is None else min(wanted, room - point_mm)
         full = min(hole.depth_mm, deep - lead)
         return deep, full, max(hole.depth_mm - full, 0.0)
 
@@ -122,7 +137,7 @@ class Ends:
             return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
         smallest = max(0.8 * reamer.diameter_mm - 1, self._largest_kept)
         drills = [t for t in self.drills if smallest - 1e-9 <= t.diameter_mm < reamer.diameter_mm - 1e-9]
-        low, high = stock_target(self.bench.hole.nominal_mm, self.bench.hole.unit)
+        low, high = wanted_stock(self.bench)
         least, most = constant("stock_least") * low, constant("stock_most") * high
         places: dict[str, tuple[Tool, list[int]]] = {}
         existing = self.bench.hole.existing_mm or 0.0
@@ -147,13 +162,135 @@ class Ends:
         found = sorted(places.values(), key=lambda entry: min(entry[1]))[:MOST_ENDS]
         return [(tool, (alone, led)) for tool, (alone, led) in found]
 
-    def drill_endings(self) -> list[Ending]:
-        """Drills whose expected hole lies inside the limits."""
+    def bare_endings(self, process: str, reamers: list[Tool]) -> list[tuple[ReamCut | None, BoreCut | None]]:
+        """Finishers that take over a hole already there with no drill between."""
+        hole, found = self.bench.hole, hole_found(self.bench)
+        made: list[tuple[ReamCut | None, BoreCut | None]] = []
+        if hole.existing_mm is None or self.must:
+            return made
+        depth = self.bench.corner_depth_mm
+        if process == "ream":
+            low, high = wanted_stock(self.bench)
+            for reamer in reamers[:MOST_REAMERS]:
+                stock = reamer.diameter_mm - found
+                if constant("stock_least") * low - 1e-9 <= stock <= constant("stock_most") * high + 1e-9:
+                    try:
+                        made.append((ream_cut(self.bench, reamer, found, depth, 0.0), None))
+                    except Rejected as why:
+                        self.note(str(why))
+        if process == "bore":
+            bars = bore_cuts(self.bench, hole.limits.middle_mm, depth, self.reasons)
+            made += [(None, bar) for bar in bars if bar.low_mm <= found <= bar.high_mm][:1]
+        return made
+
+    def bore_endings(self, reamers: list[Tool]) -> list[Ending]:
+        """Drills that leave a bar something to true; with `reamers` the bar leaves each of them its stock."""
+        hole, bench = self.bench.hole, self.bench
+        low, high = wanted_stock(bench)
+        wanted: list[tuple[float, Tool | None]] = [(hole.limits.middle_mm, None)] if not reamers else []
+        wanted += [(r.diameter_mm - (low + high) / 2, r) for r in reamers[:2]]
+        found: list[Ending] = []
+        bar_wanted = self.wishes.tool_of("bore")
+        for rank, (target, reamer) in enumerate(wanted):
+            ream = None
+            bore_deep = bench.corner_depth_mm
+            if reamer is not None:
+                bore_deep, ream_deep, missing = self.last_depth_of(0.0, reamer)
+                try:
+                    ream = ream_cut(bench, reamer, target, ream_deep, missing)
+                except Rejected as why:
+                    self.note(str(why))
+                    continue
+            bars = [b for b in bore_cuts(bench, target, bore_deep, self.reasons) if bar_wanted in (None, b.tool)]
+            if not bars:
+                continue
+            drills = self._before_bar(bars, bore_deep)
+            if not drills:
+                least = min(b.low_mm for b in bars)
+                self.note(
+                    f"no drill in the crib leaves a bar {least:.1f} to {bars[0].high_mm:.1f} mm to go in and true"
+                )
+            price = constants("screen_prices")["reamer_place"] * rank
+            price += self.extra.get(reamer.id, 0.0) if reamer is not None else 0.0
+            for drill, bar in drills:
+                extra = price + self.extra.get(bar.tool.id, 0.0)
+                found.append(Ending(drill, self.short_of(drill, bore_deep), ream, extra, bore=bar))
+        return found
+
+    def _before_bar(self, bars: list[BoreCut], depth: float) -> list[tuple[Tool, BoreCut]]:
+        """The largest drills that leave a bar something, each with the sturdiest bar that enters behind it."""
+        forced = self.must[-1:] if self.must else ()
+        least, most = min(b.low_mm for b in bars), bars[0].high_mm
+        found: list[tuple[Tool, BoreCut]] = []
+        for tool in reversed(forced or self.drills):
+            if len(found) >= MOST_ENDS:
+                break
+            if not forced and not (least - 1 <= tool.diameter_mm < most):
+                continue
+            if self.bench.holding(tool) is not None and not forced:
+                continue
+            mean = min(
+                expected_means([tool], p)[0] for p in (0.5 * tool.diameter_mm, self.bench.hole.existing_mm or 0.0)
+            )
+            bar = next((b for b in bars if b.low_mm <= mean + 1e-9), None)
+            if bar is not None and mean <= most:
+                found.append((tool, bar))
+        return found
+
+    def mill_endings(self) -> list[Ending]:
+        """Drills that stop short of a flat floor, and the end mill that squares it to the size."""
+        hole, bench, found = self.bench.hole, self.bench, list[Ending]()
+        wanted = self.wishes.tool_of("end_mill")
+        mills = (
+            [wanted]
+            if wanted is not None
+            else [t for t in bench.shop.of_kind("end_mill") if abs(t.diameter_mm - hole.nominal_mm) < 0.3]
+        )
+        for tool in mills:
+            cut = mill_cut(bench, tool, hole.depth_mm)
+            inside = hole.limits.lower_mm <= cut.expected.mean_mm <= hole.limits.upper_mm
+            if cut.broken and wanted is None:
+                self.note(cut.broken[0])
+                continue
+            if not inside and wanted is None:
+                continue
+            best = constant("mill_drill_share") * tool.diameter_mm
+            drills = [t for t in self.drills if 0.5 * tool.diameter_mm <= t.diameter_mm < tool.diameter_mm - 0.25]
+            drills = (
+                list(self.must[-1:]) or sorted(drills, key=lambda t: abs(t.diameter_mm - best))[: MOST_ENDS // 2]
+            )
+            price = self.extra.get(tool.id, 0.0)
+            for drill in drills:
+                deep = self.short_of(drill, hole.depth_mm)
+                if deep > 0.2:
+                    off = abs(drill.diameter_mm - best) / tool.diameter_mm
+                    found.append(Ending(drill, deep, None, price + off, mill=cut))
+        if not found:
+            self.note(
+                f"no center-cutting end mill in the crib cuts inside {hole.limits.lower_mm:.3f} to "
+                f"{hole.limits.upper_mm:.3f} mm and reaches {hole.depth_mm:.1f} mm; one would, or a bar"
+            )
+        return found
+
+    def short_of(self, drill: Tool, depth_mm: float) -> float:
+        """How deep a drill goes under a bar or end mill: short of a flat floor, or clear of what is under."""
+        hole = self.bench.hole
+        if hole.through:
+            return depth_mm
+        if hole.kind == "flat_bottom":
+            return depth_mm - drill.point_mm - constant("mill_floor_mm")
+        room = hole.tip_room_mm
+        return depth_mm if room is None else min(depth_mm, room - drill.point_mm)
+
+    def drill_endings(self, *, fine: bool = False) -> list[Ending]:
+        """Drills whose expected hole lies inside the limits; `fine`: core drills and solid carbide only."""
         hole, limits = self.bench.hole, self.bench.hole.limits
         p, found = constants("screen_prices"), []
         depth = self.bench.corner_depth_mm
         forced = [t for t in self.must if t.diameter_mm >= 0.85 * hole.nominal_mm]
         for tool in forced[-1:] or self.drills:
+            if fine and tool.kind != "core_drill" and tool.material != "carbide":
+                continue
             if not forced:
                 if not max(limits.lower_mm - 2, self._largest_kept - 1e-9) <= tool.diameter_mm < limits.upper_mm:
                     continue
@@ -162,15 +299,21 @@ class Ends:
                 ]
                 if not any(limits.lower_mm <= mean <= limits.upper_mm for mean in means):
                     continue
-            named = hole.kind != "plain" or tool.diameter == hole.diameter
+            named = hole.kind in ("sized", "tapped") or tool.diameter == hole.diameter
             found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
         if not found:
-            self.note("no drill in the crib leaves a hole inside the limits; a reamer or a bar to size would")
+            what = "core drill or carbide drill" if fine else "drill"
+            self.note(f"no {what} in the crib leaves a hole inside the limits; a reamer or a bar to size would")
         found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
         return found[:MOST_ENDS]
 
     def note(self, reason: str) -> None:
         self.reasons.setdefault(reason)
+
+
+def hole_found(bench: Bench) -> float:
+    """The hole already there in mm, 0 for solid."""
+    return bench.hole.existing_mm or 0.0
 
 
 def _left_by(finished_mm: float, stock_mm: float) -> float:

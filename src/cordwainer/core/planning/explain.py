@@ -10,7 +10,7 @@ from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.planning.bench import Bench, speed_working
-from cordwainer.core.planning.cuts import DrillCut, ReamCut
+from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
@@ -24,8 +24,10 @@ BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
 
 
 def role(chain: Made, index: int) -> str:
-    """What a drill is for in its chain: pilot, step, undersize or size."""
+    """What a drill is for in its chain: pilot, step, undersize, before a bar or end mill, or size."""
     if index == len(chain.drills) - 1:
+        if chain.bore is not None or chain.mill is not None:
+            return "before"
         return "undersize" if chain.ream else "size"
     return "pilot" if index == 0 else "step"
 
@@ -35,7 +37,14 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
     cut, unit = chain.drills[index], bench.hole.unit
     part = role(chain, index)
     reasons: list[str] = []
-    if part in ("pilot", "step"):
+    if part in ("pilot", "step") and chain.drills[index + 1].tool.kind == "core_drill":
+        after = chain.drills[index + 1]
+        least = constant("core_from") * after.tool.diameter_mm
+        reasons.append(
+            f"A core drill has no point to start with: the {after.tool.designation} goes in from "
+            f"{say(least, unit, 1)}."
+        )
+    elif part in ("pilot", "step"):
         after = chain.drills[index + 1]
         kd_torque, kd_thrust = bench.force_constants
         chisel = after.tool.chisel_mm
@@ -57,6 +66,27 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         reasons.append(
             f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the "
             f"reamer; {say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
+        )
+    if part == "before" and chain.bore is not None:
+        bar = chain.bore
+        reasons.append(
+            f"Leaves about {say(cut.expected.mean_mm, unit, 2)}: the {bar.tool.designation} bar goes in from "
+            f"{say(bar.low_mm, unit, 1)} and has {say(bar.target_mm - cut.expected.mean_mm, unit, 2)} to true."
+        )
+    if part == "before" and chain.mill is not None:
+        reasons.append(
+            f"Takes most of the metal and stops {say(chain.mill.depth_mm - cut.tip_mm, unit, 2)} above the floor; "
+            f"the {chain.mill.tool.designation} end mill squares it."
+        )
+    if cut.tool.kind == "core_drill":
+        reasons.append(
+            f"{cut.tool.flutes} flutes and no point: it follows the {say(cut.previous_mm, unit, 1)} hole and cuts "
+            "straighter and closer to size than a twist drill."
+        )
+    if cut.tool.kind == "spade_drill":
+        reasons.append(
+            "One insert in one pass where no twist drill reaches: raise the feed until the chips break, with "
+            "plenty of fluid."
         )
     if part == "size":
         limits = bench.hole.limits
@@ -80,7 +110,9 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         reasons.append("Straight from solid: fewer changes, at the price of more thrust and a wider spread.")
     if cut.pecks_mm:
         ratio = cut.depth_mm / cut.tool.diameter_mm
-        reasons.append(f"{ratio:.1f} diameters deep: clear chips {len(cut.pecks_mm) - 1} times on the way.")
+        times = len(cut.pecks_mm) - 1
+        often = {1: "once", 2: "twice"}.get(times, f"{times} times")
+        reasons.append(f"{ratio:.1f} diameters deep: clear chips {often} on the way.")
     if cut.slowed_for:
         reasons.append(f"Held back for {cut.slowed_for}: the machine has no more to give.")
     return tuple(reasons)
@@ -97,6 +129,15 @@ def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         spare = clean - cut.expected.mean_mm
         return (
             f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer nothing to clean up.",
+        )
+    if part == "before":
+        low = chain.bore.low_mm if chain.bore is not None else 0.0
+        spare = (chain.bore.high_mm if chain.bore is not None else cut.tool.diameter_mm) - cut.expected.mean_mm
+        if chain.bore is None:
+            return ("Too deep, its point marks the floor the end mill has to square.",)
+        return (
+            f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar nothing to true; under "
+            f"{say(low, unit, 1)} the bar does not go in.",
         )
     if part == "size":
         worst = cut.tool.diameter_mm + high * factor
@@ -155,15 +196,27 @@ def _ordered(names: list[str]) -> tuple[Caution, ...]:
 def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
     """Reasons for the reamer."""
     unit, limits, own = bench.hole.unit, bench.hole.limits, ream.tool.limits
-    reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
+    if chain.bore is not None:
+        reasons = ["The bar has set place and line; the reamer only sets the size."]
+    elif bench.hole.grade < 11:
+        reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
+    else:
+        reasons = ["A drill alone would hold it at times; the reamer holds it surely."]
     if own is not None:
         reasons.append(
             f"The reamer measures {say(own.lower_mm, unit, 4 if unit == 'in' else 3)} to "
             f"{say(own.upper_mm, unit, 4 if unit == 'in' else 3)} and cuts a little over: inside "
             f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
         )
-    if bench.practice.reamer_feed == "retract":
-        reasons.append("Drawn back to clear chips, still turning forward (your practice).")
+    full = 100 * chips_over_room(ream.tool, ream.previous_mm, ream.depth_mm)
+    if ream.clears:
+        often = {1: "once", 2: "twice"}.get(ream.clears, f"{ream.clears} times")
+        why = "your practice" if bench.practice.reamer_feed == "retract" else "chips have nowhere to go"
+        reasons.append(
+            f"Its chips fill {full:.0f} % of the flutes: drawn back {often}, still turning forward; {why}."
+        )
+    else:
+        reasons.append(f"Its chips fill {full:.0f} % of the flutes: one steady stroke, out still turning forward.")
     return tuple(reasons)
 
 

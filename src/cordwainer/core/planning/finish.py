@@ -7,15 +7,16 @@ from functools import cache
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
-from cordwainer.core.part.hole import PLANNED_KINDS, Hole
+from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import Limits
 from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.capable import capable
+from cordwainer.core.planning.practice import USUAL, Practice
 from cordwainer.core.planning.words import say
-from cordwainer.core.shop.machine import holding
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, constant, rows
 
-REAM_FROM, DRILL_FROM = 7, 11
+FINE_FROM, REAM_FROM, CORE_FROM, DRILL_FROM = 6, 7, 9, 11
 
 
 @dataclass(frozen=True)
@@ -32,36 +33,68 @@ def limits_text(hole: Hole) -> str:
     return f"{say(hole.limits.lower_mm, unit)} to {say(hole.limits.upper_mm, unit)}"
 
 
-def choose_process(hole: Hole) -> Finisher:
-    """The finisher the tolerance asks for (rules of record 13), or what would be needed."""
-    if hole.kind not in PLANNED_KINDS:
-        return Finisher((), (f"'{hole.kind}' holes cannot be planned yet; plain and sized ones can",))
-    zone = hole.position_tolerance_mm
-    if zone is not None and zone < constant("tight_position_mm"):
-        return Finisher(
-            (),
-            (
-                f"a position zone of {say(zone, hole.unit)} is never left to drill and reamer, which follow "
-                "the hole they find; boring to place, then reaming, would do it, which is not planned here yet",
-            ),
-        )
-    finish = hole.finish_ra_um
+def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
+    """The finishers the tolerance, the place and the practice allow (rules of record 13), the usual one first.
+
+    ``drill``, ``core`` (core drill or solid carbide), ``ream``, ``bore``, ``bore_ream``, ``mill`` (a plunged end
+    mill on a flat floor); or what would be needed where none of them can.
+    """
+    finish, grade, unit = hole.finish_ra_um, hole.grade, hole.unit
     if finish is not None and finish < constant("ream_finish_um"):
-        return Finisher((), (f"Ra {finish:g} µm is finer than a reamer leaves; honing would do it",))
-    grade = hole.grade
-    if grade < REAM_FROM:
+        return Finisher(
+            (), (f"Ra {finish:g} µm is finer than a reamer or a bar leaves; {_elsewhere(hole)} would do it",)
+        )
+    if grade < FINE_FROM:
         asked = f"IT{grade}" if grade >= 3 else "finer than IT3"
         return Finisher(
-            (),
-            (
-                f"{limits_text(hole)} is {asked}: fine boring, or boring and a measured reamer, "
-                "would do it, which is not planned here yet",
-            ),
+            (), (f"{limits_text(hole)} is {asked}: finer than boring holds; {_elsewhere(hole)} would do it",)
         )
+    zone = hole.position_tolerance_mm
+    placed = zone is not None and zone < constant("tight_position_mm")
+    tight = zone is not None and zone < constant("tight_place_mm") and grade <= REAM_FROM
     smooth = finish is not None and finish < constant("drill_finish_um")
-    if grade < DRILL_FROM or smooth:
-        return Finisher(("ream",))
-    return Finisher(("drill", "ream"))
+    if hole.kind == "flat_bottom" and not hole.through:
+        found = _flat(hole, practice)
+    elif placed or grade < REAM_FROM:
+        found = ("bore_ream", "bore") if tight else ("bore", "bore_ream")
+    elif grade < CORE_FROM:
+        found = ("bore_ream", "ream", "bore") if tight else ("ream", "bore")
+    elif grade < DRILL_FROM or smooth:
+        found = ("ream", "bore") if smooth else ("ream", "core", "bore")
+    else:
+        found = ("drill", "ream", "bore")
+    if placed and hole.kind == "flat_bottom":
+        found = ("bore",)
+    if not found:
+        return Finisher(
+            (), (f"nothing squares a floor {say(hole.depth_mm, unit, 1)} deep to {limits_text(hole)} here",)
+        )
+    return Finisher(_preferred(found, practice))
+
+
+def _flat(hole: Hole, practice: Practice) -> tuple[str, ...]:
+    """A plunged end mill where the size may be loose and the hole is shallow, else the bar."""
+    loose = hole.limits.width_mm >= constant("flat_tolerance_mm") - 1e-9
+    shallow = hole.depth_mm <= constant("mill_plunge_per_d") * hole.nominal_mm + 1e-9
+    usual = ("mill", "bore") if loose and shallow else ("bore", "mill")
+    return ("bore", "mill") if practice.flat_floor == "bore" else usual
+
+
+def _preferred(found: tuple[str, ...], practice: Practice) -> tuple[str, ...]:
+    """The practice's own finisher put first, also where the tolerance alone would not ask for it."""
+    wanted = practice.finish
+    if wanted == "by_need" or "mill" in found:
+        return found
+    if wanted == "ream" and "ream" not in found:
+        return found
+    return (wanted, *(name for name in found if name != wanted))
+
+
+def _elsewhere(hole: Hole) -> str:
+    """What holds such a hole, here or sent out, in words."""
+    sure, best = capable(hole, elsewhere=True)
+    names = [*sure, *best][:3]
+    return " or ".join(names) if names else "no way listed here"
 
 
 def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
@@ -76,7 +109,7 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
     for tool in bench.shop.of_kind("reamer"):
         if tool.limits is None or not _inside(tool.limits, limits, spare):
             continue
-        reason = holding(bench.machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+        reason = bench.holding(tool)
         if reason:
             if tool.series == "straight":
                 reasons.append(f"{tool.name}: {reason}")
@@ -152,9 +185,20 @@ class Stock:
         return self.low_mm - 1e-9 <= self.mm <= self.high_mm + 1e-9
 
 
+SCHOOL_STOCK_MM = {"sixty_fourth": 25.4 / 64, "fifth_mm": 0.2, "half_mm": 0.5, "one_mm": 1.0}
+
+
+def wanted_stock(bench: Bench) -> tuple[float, float]:
+    """Least and most stock the practice wants: the table's, or a school's one figure give or take a quarter."""
+    figure = SCHOOL_STOCK_MM.get(bench.practice.ream_stock)
+    if figure is None:
+        return stock_target(bench.hole.nominal_mm, bench.hole.unit)
+    return 0.75 * figure, 1.25 * figure
+
+
 def stock_for(bench: Bench, reamer: Tool, expected_mm: float) -> Stock:
-    """Reamer's marked size less the expected hole, with the row it is held against."""
-    low, high = stock_target(bench.hole.nominal_mm, bench.hole.unit)
+    """Reamer's marked size less the expected hole, with the band it is held against."""
+    low, high = wanted_stock(bench)
     return Stock(reamer.diameter_mm - expected_mm, low, high)
 
 

@@ -8,18 +8,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from cordwainer.core.formation.draws import Array
-from cordwainer.core.formation.outcome import Outcome, told
+from cordwainer.core.formation.outcome import Outcome, outcome, told
 from cordwainer.core.formation.simulate import PER_SHOP, SAMPLES, SHOPS, Model
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.forward import (
-    Fault,
-    asked_of_hole,
-    metal_of,
-    model_of,
-    ops_of,
-    setup_of,
-    with_faults,
-)
+from cordwainer.core.planning.forward import Fault, asked_of_hole, judged, model_of
 from cordwainer.core.planning.operation import Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -67,6 +59,22 @@ def density(values: Array) -> Density:
     return Density(tuple(middles.tolist()), tuple(heights.tolist()), float(sample.mean()), float(sample.std()))
 
 
+def stated(
+    route: Route,
+    hole: Hole,
+    machine: Machine,
+    material: Material,
+    hardness_bhn: float | None = None,
+    samples: int = SAMPLES,
+    seed: int = 0,
+) -> Outcome | None:
+    """What the model says of a route over so many holes of a seed, with its band; None where it judges nothing."""
+    if not judged(hole, route):
+        return None
+    model = model_of(route, hole, machine, material, hardness_bhn, (), max(samples, SHOPS * PER_SHOP))
+    return outcome(model, asked_of_hole(hole), samples, seed)
+
+
 def forecast(
     route: Route,
     hole: Hole,
@@ -86,14 +94,13 @@ def forecast(
     if stop():
         return None
     shops = model.run(SHOPS * PER_SHOP, 1, per_shop=PER_SHOP)
-    ops, setup = with_faults(
-        ops_of(route, machine, STEP_SAMPLES), setup_of(hole, machine, metal_of(material, hardness_bhn)), faults
-    )
+    step_model = model_of(route, hole, machine, material, hardness_bhn, faults, STEP_SAMPLES)
+    ops, setup = step_model.ops, step_model.setup
     steps = {}
     for count, op in enumerate(ops, 1):
         if stop():
             return None
-        if op.kind in ("drill", "core_drill", "spade_drill") and count < len(ops):
+        if op.kind in ("drill", "core_drill", "spade_drill", "bore", "end_mill") and count < len(ops):
             came = Model(ops[:count], setup).run(STEP_SAMPLES, 0)
             steps[(op.kind, round(op.diameter, 4))] = density(came.middle_mm)
     return Forecast(

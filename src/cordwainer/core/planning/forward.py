@@ -12,6 +12,7 @@ import numpy as np
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.inputs import DRILLS, STARTS, Each, Metal, Op, Setup, habits
+from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
@@ -19,14 +20,15 @@ from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.tool import CONDITION_WEAR
-from cordwainer.core.tables import Row, by_key
+from cordwainer.core.tables import Row, by_key, constant
 
 FLUID = {"none": 0.0, "brush": 0.7, "flood": 1.0, "through": 1.0}
 THROUGH_EVACUATION = 5.0
 CARBIDE_MODULUS, STEEL_MODULUS = 600e3, 210e3
 KNOWN_ALIGN_SD_MM = 0.005
 ZONE_SEED = 20_251
-EXISTING_QUALITY = 0.5
+EXISTING_QUALITY = 0.3
+UNSIZED = ("flat", "counterbore")
 
 
 @dataclass(frozen=True)
@@ -85,8 +87,21 @@ def _amount(cause: str, text: str, unit: str) -> float:
         raise InputError(f"fault {cause}", f"'{text}' is not an amount; write a figure in {unit}") from None
 
 
+def judged(hole: Hole, route: Route) -> bool:
+    """Whether the model has a size to judge in a route: some cut that makes a hole it knows."""
+    return hole.kind != "center_hole" and any(o.sizes_hole or _plunges(o) for o in route.operations)
+
+
+def _plunges(operation: Operation) -> bool:
+    return operation.kind == "end_mill" and operation.role != "flat"
+
+
 def asked_of_hole(hole: Hole) -> Asked:
-    """What a print asks, as the model judges it."""
+    """What a print asks, as the model judges it; of a taper pin hole, that its reamer cuts all the way."""
+    pin = hole.feature.pin
+    if pin is not None:
+        small = float(pin.ends(hole.depth.exact_mm)[1])
+        return Asked(0.5 * small, small, hole.position_tolerance_mm)
     return Asked(hole.limits.lower_mm, hole.limits.upper_mm, hole.position_tolerance_mm, hole.finish_ra_um)
 
 
@@ -96,13 +111,18 @@ def metal_of(material: Material, hardness_bhn: float | None = None) -> Metal:
     return Metal(torque, thrust, material.expansion_per_k, *habits(material.id))
 
 
-def setup_of(hole: Hole, machine: Machine, metal: Metal) -> Setup:
-    """How the work stands to the machine: what is known of it, else what is usual."""
+def setup_of(hole: Hole, machine: Machine, metal: Metal, *, flattened: bool = False) -> Setup:
+    """How the work stands to the machine: what is known of it, else what is usual.
+
+    `flattened`: a flat is cut on a sloping face first.
+    """
     offset = machine.tailstock_offset_mm
     fields: dict[str, Any] = {"rotating_work": machine.is_lathe, "fluid": FLUID.get(machine.fluid, 0.7)}
+    place = "lathe" if machine.is_lathe else ("press" if machine.is_drill_press else "mill")
+    fields["pos_sd"] = constant(f"place_{place}_mm")
     if offset is not None and machine.is_lathe:
         fields |= {"dx": offset[0], "dy": offset[1], "align_sd": KNOWN_ALIGN_SD_MM}
-    if hole.entry == "sloped" and hole.slope_deg is not None:
+    if hole.entry == "sloped" and hole.slope_deg is not None and not flattened:
         fields["slope"] = hole.slope_deg
     return Setup(hole.depth_mm, metal, **fields)
 
@@ -121,7 +141,9 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
     tool, d = operation.tool, operation.diameter_mm
     if operation.kind == "deburr":
         return Op("deburr", 1.0, 8)
-    if operation.kind not in (*DRILLS, *STARTS, "ream", "bore") or d is None:
+    if operation.kind not in (*DRILLS, *STARTS, "ream", "bore") or d is None or operation.role in UNSIZED:
+        return None
+    if tool is not None and tool.kind == "taper_pin_reamer":
         return None
     stream = 1 + zlib.crc32(f"{operation.kind} {d:.4f}".encode()) % 900_000
     fields: dict[str, Any] = {"runout": machine.runout_mm if machine.runout_mm is not None else 0.02}
@@ -143,6 +165,10 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         bites = [b - a for a, b in zip((0.0, *operation.pecks_mm), operation.pecks_mm, strict=False)]
         if bites:
             fields["peck"] = max(bites)
+    if operation.kind == "bore" and tool is not None:
+        fields |= {"bar": tool.diameter_mm, "passes": max(len(operation.passes_mm), 1), "spring": operation.spring}
+        fields |= {"projecting": operation.overhang_mm, "compensated": operation.role != "rough"}
+        fields["quill"] = not machine.is_lathe
     if operation.kind == "center_drill":
         d = operation.mouth_mm / (operation.cone_share or 0.667) if operation.mouth_mm else d
         fields["taper_share"] = operation.cone_share or 0.667
@@ -205,6 +231,12 @@ def _places(ops: Sequence[Op], target: str) -> list[int]:
     }[target]
 
 
+def _existing(mm: float) -> Op:
+    """The hole already there: measured, so that its mean is the size given."""
+    mean = float(survey_oversize(mm)[1])
+    return Op("drill", mm, 7, quality=EXISTING_QUALITY, size_error=-EXISTING_QUALITY * mean)
+
+
 def model_of(
     route: Route,
     hole: Hole,
@@ -215,9 +247,13 @@ def model_of(
     samples: int = SAMPLES,
 ) -> Model:
     """The forward model of a route at a machine, with faults or without."""
-    setup = setup_of(hole, machine, metal_of(material, hardness_bhn))
+    machine = route.machine or machine
+    flat = any(o.role == "flat" for o in route.operations)
+    setup = setup_of(hole, machine, metal_of(material, hardness_bhn), flattened=flat)
     ops = ops_of(route, machine, samples)
+    if hole.feature.pin is not None:
+        ops = [op for op in ops if op.kind in STARTS] + [op for op in ops if op.kind in DRILLS][:1]
     if hole.existing_mm:
-        ops.insert(0, Op("drill", hole.existing_mm, 7, quality=EXISTING_QUALITY))
+        ops.insert(0, _existing(hole.existing_mm))
     ops, setup = with_faults(ops, setup, faults)
     return Model(ops, setup)

@@ -104,9 +104,15 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
     pilot = (before >= chisel) & (before <= c["pilot_over_chisel"] * chisel)
     step = (before >= np.maximum(c["step_least"] * d, chisel)) & (before <= c["step_most"] * d)
     regular = (pilot | step) & (d >= c["no_pilot_under_mm"])
+    core = np.array([t.kind == "core_drill" for t in bits.tools])[None, :]
+    ring = (before >= c["core_from"] * d) & (before <= d - c["core_least_ring_mm"])
+    regular = np.where(core, ring, regular)
     regular[1:] &= ~slender[:, None]
-    regular[0] = True
+    regular[0] = np.where(core[0], ring[0], True)
+    spade = np.array([t.kind == "spade_drill" for t in bits.tools])[None, :]
+    regular &= ~(spade & (before > 0))
     rises = before < d - 1e-6
+    rises &= ~(core & (before <= 0))
     must_from = np.concatenate([[False], web.must[:n]])[:, None]
     wanted = must_from | web.must[None, :]
     fine = np.array([not why for why in bits.why]) | web.must
@@ -137,8 +143,9 @@ def _arcs(web: Web) -> Arcs:
         ]
     )
     minutes = work.minutes_fixed + change[drill]
-    codes = {name: i for i, name in enumerate(sorted({t.material for t in bits.tools}))}
-    material = np.array([codes[t.material] for t in bits.tools], dtype=int)
+    chains = [(t.material, t.kind == "spade_drill") for t in bits.tools]
+    codes = {name: i for i, name in enumerate(sorted(set(chains)))}
+    material = np.array([codes[name] for name in chains], dtype=int)
     same = (source > 0) & (material[drill] == material[np.maximum(source - 1, 0)])
     if not keep.all():
         source, drill, price, minutes, same = (x[keep] for x in (source, drill, price, minutes, same))
@@ -157,21 +164,23 @@ def _prices(web: Web, source: Ints, drill: Ints, before: Floats, work: Work) -> 
     flute = np.array([np.inf if t.flute_length_mm is None else t.flute_length_mm for t in tools])
     short = flute - bits.tip < c["flute_room_per_d"] * d
     each = p["too_fast"] * fast + p["other_unit"] * ~own + p["flute_room"] * short + web.extra_price
-    series = {"long": p["long_series"], "carbide_self_centering": p["carbide"]}
+    series = {"long": p["long_series"], "carbide_self_centering": p["carbide"], "insert": p["spade"]}
     each = each + np.array([series.get(t.series, 0.0) for t in tools])
     price: Floats = each[drill] + p["slowed"] * (work.slowed > 0)
     stepping = pilot == "steps"
     unled = (source == 0) & (before <= 0) & ~np.array(web.started)[drill]
-    price = price + p["self_started"] * unled
+    if bench.practice.self_start != "trust":
+        price = price + p["self_started"] * unled
     if pilot == "straight":
         led: Floats = price + p["led_where_straight"] * (source > 0)
         return led
-    split = np.array([t.split_point for t in tools])
+    split = np.array([t.split_point or t.kind == "spade_drill" for t in tools])
     limit = c["no_pilot_under_mm"] if stepping else p["plain_from_solid_mm"]
     bold = (before <= 0) & (d[drill] > limit) & (stepping | ~split[drill])
     price = price + p["from_solid"] * bold
     if stepping:
-        leap = (d[drill] > p["plain_from_solid_mm"]) & (before < c["step_least"] * d[drill])
+        leap = (d[drill] > p["plain_from_solid_mm"]) & (np.array([t.kind for t in tools])[drill] != "spade_drill")
+        leap &= before < c["step_least"] * d[drill]
         price = price + p["leap"] * leap
     return price
 

@@ -2,72 +2,148 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from cordwainer.core.planning.bench import Bench, minutes_of
+from cordwainer.core.planning.boring import BoreCut, bore_cut, one_bore
 from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import drill_operations, finished_route, ream_operation
+from cordwainer.core.planning.centers import work_center
 from cordwainer.core.planning.closing import deburr, measure
 from cordwainer.core.planning.cuts import DrillCut, Rejected, drill_cut, ream_cut
-from cordwainer.core.planning.finish import stock_for
+from cordwainer.core.planning.finish import stock_for, wanted_stock
+from cordwainer.core.planning.flats import mill_cut, mill_operation
 from cordwainer.core.planning.made import Made
+from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.planning.starts import entry_operations, needs_start, start_operations
-from cordwainer.core.planning.wishes import START_KINDS, Wish, Wishes
+from cordwainer.core.planning.tapers import taper_ream
+from cordwainer.core.planning.threads import tap_operations
+from cordwainer.core.planning.wishes import DRILLING, START_KINDS, Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
+
+CUTTING = (*DRILLING, "ream", "bore")
+MOUTHS = ("countersink", "counterbore", "spotface")
 
 
 def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     """The route of these operations alone, in this order; what it breaks is said at each."""
-    cutting = [w for w in wishes.of("drill", "ream") if w.tool is not None]
-    drills, reams = _cuts(bench, wishes, cutting)
-    drilled = iter(drill_operations(bench, Made(tuple(drills), None, None, wishes)))
-    reamed = iter(reams)
-    sizes = [w.tool.diameter_mm for w in cutting if w.tool is not None]
-    first = next((w.tool for w in cutting if w.kind == "drill"), None) or next((w.tool for w in cutting), None)
-    operations: list[Operation] = []
+    cutting = [w for w in wishes.of(*CUTTING) if w.tool is not None]
+    drills, finished = _cuts(bench, wishes, cutting)
     made = Made(tuple(drills), None, None, wishes)
+    drilled = iter(drill_operations(bench, made))
+    done = iter(finished)
+    sizes = [w.tool.diameter_mm for w in cutting if w.tool is not None]
+    first = next((w.tool for w in cutting if w.kind in DRILLING), None) or next((w.tool for w in cutting), None)
+    operations: list[Operation] = []
     for wish in wishes.fixed:
-        if wish.kind == "drill" and wish.tool is not None:
+        sized = [o for o in operations if o.sizes_hole or (o.kind == "end_mill" and o.role is None)]
+        left = (sized[-1].expected_mm or 0.0) if sized else (bench.hole.existing_mm or 0.0)
+        if wish.kind in DRILLING and wish.tool is not None:
             operations.append(next(drilled))
+        elif wish.kind == "ream" and wish.tool is not None and wish.tool.kind == "taper_pin_reamer":
+            next(done)
+            operations += taper_ream(bench, wishes, wish.tool, sized)
         elif wish.kind == "ream" and wish.tool is not None:
+            ream = next(done)
             before = next((o for o in reversed(operations) if o.sizes_hole), None)
-            made = next(reamed)
+            made = replace(ream.made, mill=made.mill, bore=made.bore)
             if made.ream is not None:
                 operations.append(ream_operation(bench, made, made.ream, before))
-        elif wish.kind == "deburr":
-            operations.append(deburr(bench))
-        elif wish.kind == "measure":
-            operations.append(measure(bench))
-        elif wish.kind in START_KINDS and wish.tool is not None:
-            started = start_operations(bench, first or wish.tool, max(sizes, default=0.0), wish.tool)
-            operations += [replace(o, locked=wish.locked) for o in started[-1:]]
-        elif wish.kind in ("face", "end_mill", "punch"):
-            operations += _before(bench, first, wish, operations)
+        elif wish.kind == "bore" and wish.tool is not None:
+            bore = next(done).bore
+            if bore is not None:
+                made = replace(made, bore=bore)
+                operations.append(one_bore(bench, bore, left, wish))
+        elif wish.kind == "end_mill" and wish.tool is not None and sized:
+            mill = mill_cut(bench, wish.tool, bench.hole.depth_mm)
+            made = replace(made, mill=mill)
+            operations.append(mill_operation(bench, mill, left, wish))
+        else:
+            operations += _others(bench, wishes, wish, operations, first, left, max(sizes, default=0.0))
     return replace(finished_route(bench, made, _said(bench, operations, first), 0.0), label="balanced")
 
 
-def _cuts(bench: Bench, wishes: Wishes, cutting: list[Wish]) -> tuple[list[DrillCut], list[Made]]:
-    """Every drilling cut, and for every reamer what there is when it comes."""
+def _others(
+    bench: Bench,
+    wishes: Wishes,
+    wish: Wish,
+    operations: list[Operation],
+    first: Tool | None,
+    left: float,
+    largest: float,
+) -> list[Operation]:
+    """Operations that do not make the size: starts, mouths, taps, closing."""
+    hole = bench.hole
+    if wish.kind == "deburr":
+        return [deburr(bench)]
+    if wish.kind == "measure":
+        return [measure(bench)]
+    if wish.kind == "center_drill" and wish.tool is not None and hole.feature.center is not None:
+        return [work_center(bench, wish.tool, wishes)]
+    if wish.kind in START_KINDS and wish.tool is not None:
+        started = start_operations(bench, first or wish.tool, largest, wish.tool)
+        return [replace(o, locked=wish.locked) for o in started[-1:]]
+    if wish.kind in MOUTHS and wish.tool is not None:
+        try:
+            return [o for o in mouth_operations(bench, left, Wishes((wish,))) if o.kind == wish.kind]
+        except Rejected as why:
+            return [Operation(wish.kind, tool=wish.tool, warnings=(broken(str(why)),), because=("Yours.",))]
+    if wish.kind == "tap" and wish.tool is not None and hole.feature.thread is not None:
+        drilled = [o.depth_mm for o in operations if o.kind in DRILLING and o.depth_mm]
+        return tap_operations(bench, left, drilled[-1] if drilled else hole.depth_mm, Wishes((wish,)))
+    if wish.kind in ("face", "end_mill", "punch"):
+        return _before(bench, first, wish, operations)
+    return [Operation(wish.kind, tool=wish.tool, because=("Yours.",))]
+
+
+@dataclass(frozen=True)
+class Finishing:
+    """What one reamer or bar of a sequence finds when it comes."""
+
+    made: Made
+    bore: BoreCut | None = None
+
+
+def _cuts(bench: Bench, wishes: Wishes, cutting: list[Wish]) -> tuple[list[DrillCut], list[Finishing]]:
+    """Every drilling cut, and for every reamer and bar what there is when it comes."""
     previous = bench.hole.existing_mm or 0.0
     reamers = [w.tool for w in cutting if w.kind == "ream" and w.tool is not None]
     drills: list[DrillCut] = []
-    reams: list[Made] = []
+    found: list[Finishing] = []
+    left = previous
     for index, wish in enumerate(cutting):
         if wish.tool is None:
             continue
-        if wish.kind == "drill":
+        size = wish.tool.diameter_mm
+        if wish.kind in DRILLING:
             depth = _depth(bench, cutting, index, reamers) if wish.depth_mm is None else wish.depth_mm
             drills.append(drill_cut(bench, wish.tool, previous, depth, insisted=True))
+            left = drills[-1].expected.mean_mm
+        elif wish.kind == "bore":
+            after = next((w.tool for w in cutting[index:] if w.kind == "ream" and w.tool is not None), None)
+            size = wish.diameter_mm or _bored_to(bench, after)
+            depth = bench.corner_depth_mm if wish.depth_mm is None else wish.depth_mm
+            found.append(
+                Finishing(Made(tuple(drills), None, None, wishes), bore_cut(bench, wish.tool, size, depth))
+            )
+            left = size
         else:
             asked = bench.corner_depth_mm if wish.depth_mm is None else wish.depth_mm
             missing = max(bench.hole.depth_mm - asked, 0.0)
             ream = ream_cut(bench, wish.tool, previous, asked, missing, insisted=True)
-            found = drills[-1].expected.mean_mm if drills else previous
-            reams.append(Made(tuple(drills), ream, stock_for(bench, wish.tool, found), wishes))
-        previous = max(previous, wish.tool.diameter_mm)
-    return drills, reams
+            found.append(Finishing(Made(tuple(drills), ream, stock_for(bench, wish.tool, left), wishes)))
+        previous = max(previous, size)
+    return drills, found
+
+
+def _bored_to(bench: Bench, reamer: Tool | None) -> float:
+    """What a bar is set to: a reamer's stock under it, else the middle of the limits."""
+    if reamer is None:
+        return bench.hole.limits.middle_mm
+    low, high = wanted_stock(bench)
+    return reamer.diameter_mm - (low + high) / 2
 
 
 def _depth(bench: Bench, cutting: list[Wish], index: int, reamers: list[Tool]) -> float:
@@ -75,7 +151,7 @@ def _depth(bench: Bench, cutting: list[Wish], index: int, reamers: list[Tool]) -
     hole = bench.hole
     if hole.through:
         return bench.corner_depth_mm
-    drills = [w.tool for w in cutting if w.kind == "drill" and w.tool is not None]
+    drills = [w.tool for w in cutting if w.kind in DRILLING and w.tool is not None]
     last, tool = drills[-1], cutting[index].tool
     deep = hole.depth_mm
     if reamers:
@@ -106,16 +182,19 @@ def _said(bench: Bench, operations: list[Operation], first: Tool | None) -> list
     found = []
     for index, operation in enumerate(operations):
         more = []
-        if operation.kind == "drill" and "drill" not in kinds[:index] and first is not None:
+        drilled = bool(set(DRILLING) & set(kinds[:index]))
+        if operation.kind in DRILLING and not drilled and first is not None:
             led = any(kind in START_KINDS for kind in kinds[:index])
             if needs_start(bench, first) and not led:
                 more.append(f"nothing starts it: the {first.designation} skates on its chisel edge")
             if bench.hole.entry != "faced" and not {"face", "end_mill"} & set(kinds[:index]):
                 more.append(f"the {bench.hole.entry} entry is not made flat first")
-        if operation.kind in START_KINDS and {"drill", "ream"} & set(kinds[:index]):
+        if operation.kind in START_KINDS and {*DRILLING, "ream"} & set(kinds[:index]):
             more.append("comes after the drill it should lead")
-        if operation.kind == "drill" and "ream" in kinds[:index]:
-            more.append("drills after the reamer and spoils its size")
+        if operation.kind in DRILLING and {"ream", "bore"} & set(kinds[:index]):
+            more.append("drills after the size is made and spoils it")
+        if operation.kind == "tap" and not drilled:
+            more.append("nothing is drilled for it to thread")
         if operation.kind == "measure" and "deburr" not in kinds[:index]:
             more.append("the burr is still on: a gauge reads it as a smaller hole")
         found.append(replace(operation, warnings=(*operation.warnings, *(broken(text) for text in more))))

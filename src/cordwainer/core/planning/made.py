@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cordwainer.core.planning.boring import BoreCut
 from cordwainer.core.planning.cuts import DrillCut, ReamCut
 from cordwainer.core.planning.finish import Stock
+from cordwainer.core.planning.flats import MillCut
 from cordwainer.core.planning.wishes import FREE, Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 
@@ -18,6 +20,12 @@ class Made:
     ream: ReamCut | None
     stock: Stock | None
     wishes: Wishes = FREE
+    bore: BoreCut | None = None
+    mill: MillCut | None = None
+
+    def left_mm(self, existing_mm: float) -> float:
+        """The hole the drills leave, in mm; what was there where there are none."""
+        return self.drills[-1].expected.mean_mm if self.drills else existing_mm
 
     def wish(self, kind: str, tool: Tool) -> Wish:
         """What is fixed of one cut."""

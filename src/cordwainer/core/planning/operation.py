@@ -8,11 +8,13 @@ from functools import cached_property
 
 from cordwainer.core.cutting.depth import Breakthrough
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.wishes import DRILLING
 from cordwainer.core.shop.gauge import Gauge
+from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.working import Working
 
-SIZING = ("drill", "core_drill", "spade_drill", "ream", "bore")
+SIZING = (*DRILLING, "ream", "bore")
 START = ("center_drill", "spot_drill")
 
 
@@ -60,7 +62,11 @@ class PlanWarning:
 
 @dataclass(frozen=True)
 class Operation:
-    """One step at the machine; lengths in mm, `mouth_mm` for starts, None for what does not apply."""
+    """One step at the machine; lengths in mm, `mouth_mm` for starts, None for what does not apply.
+
+    `passes_mm` are the sizes a bar is set to in turn, `spring` passes without a new setting after the last;
+    `turns` those of a tap.
+    """
 
     kind: str
     diameter_mm: float | None = None
@@ -89,6 +95,10 @@ class Operation:
     minutes: float = 0.0
     readings: DepthReading | None = None
     breakthrough: Breakthrough | None = None
+    passes_mm: tuple[float, ...] = ()
+    overhang_mm: float | None = None
+    spring: int = 0
+    turns: float | None = None
     role: str | None = None
     slowed_for: str | None = None
     locked: tuple[str, ...] = ()
@@ -110,8 +120,23 @@ class Operation:
 
 
 @dataclass(frozen=True)
+class Instead:
+    """What the crib has in place of a tool it lacks: its nearest tool, and the chance with that one."""
+
+    missing: Tool
+    nearest: Tool | None
+    chance: float | None
+    why_not: str = ""
+
+
+@dataclass(frozen=True)
 class Route:
-    """One way to the hole: operations in order, minutes and the rough closed-form chance."""
+    """One way to the hole: operations in order, minutes, the rough closed-form chance and the model's.
+
+    `chance` (of the size), `chance_all` (with place and finish) and `clean_up` are the forward model's, None where
+    it has nothing to judge. `price` is what the
+    practice would avoid, in minutes; `machine` the machine as set up for it, None for the job's own.
+    """
 
     label: str
     operations: tuple[Operation, ...]
@@ -119,6 +144,21 @@ class Route:
     screen_chance: float
     cost: float
     missing_tools: tuple[str, ...] = ()
+    chance: float | None = None
+    chance_all: float | None = None
+    clean_up: float | None = None
+    price: float = 0.0
+    machine: Machine | None = None
+    instead: tuple[Instead, ...] = ()
+
+    @property
+    def finisher(self) -> str:
+        """What makes its size: the kinds of its last sizing steps, such as ``bore_ream``."""
+        kinds = [o.kind for o in self.operations if o.sizes_hole or (o.kind == "end_mill" and o.role is None)]
+        reamed = kinds[-1:] == ["ream"]
+        if reamed and "bore" in kinds:
+            return "bore_ream"
+        return "drill" if kinds[-1:] in (["spade_drill"], ["drill"], []) else kinds[-1]
 
     @property
     def warnings(self) -> tuple[PlanWarning, ...]:

@@ -26,8 +26,12 @@ class PinStep:
     most_mm: float
 
 
-def pin_steps(hole: Hole, drills: Sequence[Tool], most: int = 4) -> tuple[PinStep, ...]:
+def pin_steps(
+    hole: Hole, drills: Sequence[Tool], most: int = 4, spare_mm: float | None = None
+) -> tuple[PinStep, ...]:
     """Drills from the small end up, so that the reamer nowhere takes more than it should on diameter.
+
+    `spare_mm` is the least the reamer is to find, the usual when None.
 
     The first is the largest whose expected hole is under the small end by the least stock; each further one the
     largest whose hole stays under the taper by as much at a depth worth the change. Source: common practice.
@@ -36,7 +40,7 @@ def pin_steps(hole: Hole, drills: Sequence[Tool], most: int = 4) -> tuple[PinSte
     if pin is None:
         raise InputError("kind", "only a taper pin hole is drilled in steps for its taper")
     large, small = (float(end) for end in pin.ends(hole.depth.exact_mm))
-    spare, slope = constant("pin_stock_mm"), float(pin.slope)
+    spare, slope = spare_mm or constant("pin_stock_mm"), float(pin.slope)
     smaller = [t for t in drills if t.diameter_mm < large]
     own = [t for t in smaller if t.diameter.unit == hole.unit]
     tools = sorted(own or smaller, key=lambda t: t.diameter_mm)

@@ -2,19 +2,24 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.bench import Bench, bench_for
 from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
+from cordwainer.core.planning.centers import center_routes
 from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.finish import choose_process, fitting_reamers
+from cordwainer.core.planning.fronts import chance_of, chosen
 from cordwainer.core.planning.insist import insisted_route
-from cordwainer.core.planning.operation import HolePlan, Route
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.search import AS_QUICK, HALF, WORTH, Chain, Search
-from cordwainer.core.planning.wishes import FREE, START_KINDS, Wish, Wishes
+from cordwainer.core.planning.operation import HolePlan, Instead, Route
+from cordwainer.core.planning.practice import USUAL, Practice
+from cordwainer.core.planning.scoring import RANKED, scored
+from cordwainer.core.planning.search import HALF, WORTH, Chain, Search
+from cordwainer.core.planning.tapers import taper_routes
+from cordwainer.core.planning.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
 from cordwainer.core.planning.words import say
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -22,9 +27,28 @@ from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constants
 
-BOUGHT = ("drill", "reamer", "center_drill", "spot_drill")
+BOUGHT = (
+    "drill",
+    "core_drill",
+    "reamer",
+    "center_drill",
+    "spot_drill",
+    "boring_bar",
+    "end_mill",
+    "countersink",
+    "counterbore",
+    "tap",
+    "taper_pin_reamer",
+)
+OWN_WAY: dict[str, Callable[[Bench, Wishes], tuple[list[Route], list[str]]]] = {
+    "taper_pin": taper_routes,
+    "center_hole": center_routes,
+}
+SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
 REASONS_SHOWN = 6
-PLENTY = 0.9
+PLENTY, SURE = 0.9, 0.985
+EACH, MOST_BUILT, MOST_SCORED, FEW = 2, 12, 7, 8
+FIRST_LOOK, CLEARLY = 1000, 0.03
 
 
 def plan_hole(
@@ -36,31 +60,35 @@ def plan_hole(
     hardness_bhn: float | None = None,
     wishes: Wishes = FREE,
     sold: Shop | None = None,
+    samples: int = RANKED,
+    seed: int = 0,
 ) -> HolePlan:
     """The routes to one hole with the tools of a shop, or why there is none.
 
     The first route is the recommended one, labelled ``balanced``; ``quickest`` and ``surest`` follow
-    where they differ from it, then the best of other numbers of drills (``2_drills`` and the like).
-    `wishes` are kept whatever they break, and what they break is said. `sold` is a shop of tools to be
-    bought: where one of them makes a much better route that route is added, labelled ``to_get``.
+    where they differ from it, then others of the front of minutes and chance (``bored``, ``2_drills``).
+    Chances are the forward model's over `samples` holes of `seed`. `wishes` are kept whatever they break, and
+    what they break is said. `sold` is a shop of tools to be bought: where one of them makes a much better route
+    that route is added, labelled ``to_get``, with what the crib has instead.
     """
-    bench = Bench(hole, shop, machine, material, practice or Practice(), hardness_bhn)
+    bench = bench_for(hole, shop, machine, material, practice or USUAL, hardness_bhn)
+    task = Task(bench, samples, seed)
     if wishes.only:
-        return HolePlan(hole, (_named(hole, insisted_route(bench, wishes)),))
-    refused = _refused(hole) if not wishes.known else ()
+        return HolePlan(hole, (_named(hole, task.score([insisted_route(bench, wishes)])[0]),))
+    refused = _refused(hole, bench.practice) if not wishes.known else ()
     if refused:
         return HolePlan(hole, (), refused)
     wishes, left_out = _placeable(hole, wishes)
-    routes, reasons = _routes(bench, wishes)
-    if not routes and wishes.known:
-        routes = (_as_kept(bench, wishes),)
+    routes, reasons = task.routes(wishes)
+    if not routes and wishes.known and hole.kind not in OWN_WAY:
+        routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
         routes = tuple(_with_note(route, left_out) for route in routes)
     if not routes:
-        to_get = _to_get(bench, sold, wishes) if sold is not None else None
+        to_get = _to_get(task, sold, wishes) if sold is not None else None
         return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
     if sold is not None:
-        to_get = _to_get(bench, sold, wishes)
+        to_get = _to_get(task, sold, wishes)
         if to_get is not None and _much_better(to_get, routes[0]):
             routes = (*routes, to_get)
     return HolePlan(hole, tuple(_named(hole, route) for route in routes))
@@ -98,8 +126,10 @@ def _with_note(route: Route, text: str) -> Route:
     return replace(route, operations=(noted, *route.operations[1:]))
 
 
-def _refused(hole: Hole) -> tuple[str, ...]:
-    finisher = choose_process(hole)
+def _refused(hole: Hole, practice: Practice) -> tuple[str, ...]:
+    if hole.kind in OWN_WAY:
+        return ()
+    finisher = choose_process(hole, practice)
     if not finisher.processes:
         return finisher.why_not
     if hole.existing_mm is not None and hole.existing_mm >= hole.limits.lower_mm:
@@ -129,85 +159,165 @@ def gathered(reasons: list[str]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _routes(
-    bench: Bench, wishes: Wishes, extra: dict[str, float] | None = None
-) -> tuple[tuple[Route, ...], list[str]]:
-    """Routes by every finisher that may make the size, best first; and why not, where there is none."""
-    search = Search(bench, wishes, extra or {})
-    processes = choose_process(bench.hole).processes or ("ream", "drill")
-    wanted = wishes.tool_of("ream")
-    if wanted is not None:
-        processes = ("ream",)
-    elif wishes.known and any(t.diameter_mm >= bench.hole.limits.lower_mm for t in search.must):
-        processes = ("drill",)
-    chains: list[Chain] = []
-    for process in processes:
-        if chains and max(c.chance for c in chains) >= PLENTY:
-            break
-        found = _chains(search, process, wanted)
-        if process != processes[0]:
-            found = [c for c in found if c.ream is None or c.ream.missing_mm <= 1e-6]
-        chains += found
-    return _picked(search, chains), list(search.reasons)
+@dataclass(frozen=True)
+class Task:
+    """One hole's planning: its bench, and how many holes of the model rank its routes."""
+
+    bench: Bench
+    samples: int
+    seed: int
+
+    def score(self, routes: Sequence[Route]) -> list[Route]:
+        """Routes with the model's chances."""
+        return scored(self.bench, routes, self.samples, self.seed)
+
+    def routes(self, wishes: Wishes) -> tuple[tuple[Route, ...], list[str]]:
+        """The routes to show, best first; and why not, where there is none."""
+        own = OWN_WAY.get(self.bench.hole.kind)
+        if own is not None:
+            built, why = own(self.bench, wishes)
+            return chosen(self.score(built)), why
+        search = Search(self.bench, wishes, dict(self.bench.extra))
+        found: list[Route] = []
+        for chains in self._by_finisher(search, wishes):
+            built = _built(search, chains)
+            if len(built) > FEW:
+                built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
+            found += self.score(built)
+            if found and self._enough(found, wishes):
+                break
+        return chosen(found), list(search.reasons)
+
+    def _enough(self, routes: list[Route], wishes: Wishes) -> bool:
+        """Whether further finishers could add nothing worth a look."""
+        best = max(chance_of(r) for r in routes)
+        return best >= SURE or (wishes.known and best >= PLENTY) or self.bench.practice.finish != "by_need"
+
+    def _by_finisher(self, search: Search, wishes: Wishes) -> Iterator[list[Chain]]:
+        """Chains of each finisher allowed, the usual one first."""
+        bench = self.bench
+        processes = choose_process(bench.hole, bench.practice).processes or ("ream", "drill")
+        wanted = wishes.tool_of("ream")
+        if wanted is not None:
+            processes = ("bore_ream",) if wishes.of("bore") else ("ream",)
+        elif wishes.of("bore"):
+            processes = ("bore",)
+        elif wishes.known and any(t.diameter_mm >= bench.hole.limits.lower_mm for t in search.must):
+            processes = ("drill",)
+        for process in processes:
+            chains = _chains(search, process, wanted)
+            if process == "ream" and process != processes[0]:
+                chains = [c for c in chains if c.ream is None or c.ream.missing_mm <= 1e-6]
+            if chains:
+                yield chains
 
 
 def _chains(search: Search, process: str, wanted: Tool | None) -> list[Chain]:
-    if process != "ream":
-        return search.chains(search.drill_endings())
-    if wanted is not None:
-        return search.chains(search.ream_endings([wanted]))
-    reamers, reasons = fitting_reamers(search.bench)
+    if process in ("drill", "core"):
+        return search.chains(search.drill_endings(fine=process == "core"))
+    if process == "mill":
+        return search.chains(search.mill_endings())
+    if process == "bore":
+        return search.bare_chains("bore", []) + search.chains(search.bore_endings([]))
+    reamers, reasons = ([wanted], []) if wanted is not None else fitting_reamers(search.bench)
     if not reamers:
         search.reasons.update(dict.fromkeys(reasons))
-    return search.chains(search.ream_endings(reamers))
+        return []
+    if process == "bore_ream":
+        return search.chains(search.bore_endings(reamers))
+    return search.bare_chains("ream", reamers) + search.chains(search.ream_endings(reamers))
 
 
-def _picked(search: Search, chains: list[Chain]) -> tuple[Route, ...]:
-    """Balanced, quickest and surest of the chains, and the best of other numbers of drills, built in full."""
-    if not chains:
-        return ()
+def _built(search: Search, chains: list[Chain]) -> list[Route]:
+    """The chains that may matter, built in full: cheapest of each finisher and number of drills, quick, sure."""
     by_cost = sorted(chains, key=lambda c: c.cost)
-    balanced = by_cost[0]
-    most = max(c.chance for c in chains)
-    likely = [c for c in chains if c.chance >= HALF * most]
-    least = min(c.minutes for c in likely)
-    quickest = min((c for c in likely if c.minutes <= least + AS_QUICK), key=lambda c: c.cost)
-    surest = min(chains, key=lambda c: (-round(c.chance, 3), c.cost))
-    wanted = [("balanced", balanced)]
-    if quickest.minutes < balanced.minutes - 0.05:
-        wanted.append(("quickest", quickest))
-    if surest.chance > balanced.chance + 0.0015 and surest is not quickest:
-        wanted.append(("surest", surest))
-    kinds = {(len(chain.drills), chain.ream is None) for _, chain in wanted}
+    wanted: dict[tuple[str, ...], Chain] = {}
+    counted: dict[tuple[str, int], int] = {}
     for chain in by_cost:
-        number = len(chain.drills)
-        near = abs(number - len(balanced.drills)) == 1 and chain.cost < balanced.cost + WORTH
-        if near and (number, chain.ream is None) not in kinds:
-            kinds.add((number, chain.ream is None))
-            wanted.append((f"{number}_drill{'s' if number > 1 else ''}", chain))
+        kind = (chain.finisher, len(chain.drills))
+        counted[kind] = counted.get(kind, 0) + 1
+        if counted[kind] <= EACH and chain.cost < by_cost[0].cost + 3 * WORTH:
+            wanted.setdefault(chain.key, chain)
+    likely = [c for c in chains if c.chance >= HALF * max(c.chance for c in chains)]
+    for chain in (
+        min(likely, key=lambda c: (round(c.minutes, 1), c.cost)),
+        max(chains, key=lambda c: (round(c.chance, 3), -c.cost)),
+    ):
+        wanted.setdefault(chain.key, chain)
     routes = []
-    for label, chain in wanted:
+    for chain in list(wanted.values())[:MOST_BUILT]:
         try:
-            routes.append(replace(build(search.bench, chain, search.wishes), label=label))
+            routes.append(build(search.bench, chain, search.wishes))
         except Rejected as why:
-            search.reasons.setdefault(str(why))
-    if routes and routes[0].label != "balanced":
-        routes[0] = replace(routes[0], label="balanced")
-    return tuple(routes)
+            search.note(str(why))
+    return routes
 
 
-def _to_get(bench: Bench, sold: Shop, wishes: Wishes) -> Route | None:
+def _worth(routes: list[Route]) -> list[Route]:
+    """Routes that a closer look could still put on the front; by a first look none clearly beats them."""
+
+    def beaten(route: Route) -> bool:
+        return any(
+            o.minutes <= route.minutes and o.cost <= route.cost and chance_of(o) >= chance_of(route) + CLEARLY
+            for o in routes
+        )
+
+    kept = [r for r in routes if not beaten(r)]
+    by_cost = sorted(kept, key=lambda r: r.cost)
+    quick, sure = sorted(kept, key=lambda r: r.minutes)[:2], sorted(kept, key=lambda r: -chance_of(r))[:2]
+    wanted = {id(r): r for r in (*by_cost[: MOST_SCORED - 4], *quick, *sure)}
+    return list(wanted.values())
+
+
+def _to_get(task: Task, sold: Shop, wishes: Wishes) -> Route | None:
     """The best route with tools to be bought, each priced; None where it needs none or there is none."""
+    bench = task.bench
     more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not bench.shop.has(t))
     price = constants("screen_prices")["to_get"]
-    widened = replace(bench, shop=replace(bench.shop, tools=(*bench.shop.tools, *more)))
-    routes, _ = _routes(widened, wishes, {tool.id: price for tool in more})
+    shop = replace(bench.shop, tools=(*bench.shop.tools, *more))
+    widened = replace(bench, shop=shop, extra={tool.id: price for tool in more})
+    routes, _ = replace(task, bench=widened).routes(wishes)
     if not routes:
         return None
-    missing = tuple(o.tool.name for o in routes[0].operations if o.tool is not None and not bench.shop.has(o.tool))
+    missing = [o.tool for o in routes[0].operations if o.tool is not None and not bench.shop.has(o.tool)]
     if not missing:
         return None
-    return replace(routes[0], label="to_get", missing_tools=missing, cost=routes[0].cost - price * len(missing))
+    names = tuple(tool.name for tool in missing)
+    found = replace(
+        routes[0], label="to_get", missing_tools=names, cost=routes[0].cost - _priced(routes[0], price, missing)
+    )
+    return replace(found, instead=tuple(_instead(task, found, tool) for tool in missing))
+
+
+def _priced(route: Route, price: float, missing: Sequence[Tool]) -> float:
+    """What the search charged a route for tools that are not in the crib."""
+    return min(price * len(missing), route.price)
+
+
+def _instead(task: Task, route: Route, missing: Tool) -> Instead:
+    """What the crib has in place of one tool of a route, and the chance with it."""
+    bench = task.bench
+    if missing.kind not in SWAPPED:
+        return Instead(missing, None, None, "nothing else in the crib does its work")
+    pool = [t for t in bench.shop.of_kind(missing.kind) if bench.holding(t) is None]
+    near = [t for t in pool if abs(t.diameter_mm - missing.diameter_mm) <= 0.1 * missing.diameter_mm]
+    tool = min(
+        near, key=lambda t: (abs(t.diameter_mm - missing.diameter_mm), t.series != missing.series), default=None
+    )
+    if tool is None:
+        return Instead(missing, None, None, "nothing near its size in the crib")
+    wishes = tuple(
+        Wish(
+            o.kind,
+            tool if o.tool is not None and o.tool.id == missing.id else o.tool,
+            depth_mm=o.depth_mm if o.kind in DRILLING else None,
+            diameter_mm=o.diameter_mm if o.kind == "bore" else None,
+        )
+        for o in route.operations
+        if o.role not in ("guide", "rough")
+    )
+    swapped = task.score([insisted_route(bench, Wishes(wishes, only=True))])[0]
+    return Instead(missing, tool, swapped.chance_all)
 
 
 def _much_better(route: Route, than: Route) -> bool:

@@ -2,9 +2,21 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import asdict, dataclass
+from functools import cache
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.tables import rows
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One school's answer: its name, what it does, and why a good machinist would."""
+
+    name: str
+    words: str
+    reason: str
 
 
 @dataclass(frozen=True)
@@ -13,50 +25,28 @@ class School:
 
     key: str
     title: str
-    choices: tuple[tuple[str, str], ...]
+    choices: tuple[Choice, ...]
 
     @property
     def default(self) -> str:
         """The choice taken unless shop or job says otherwise."""
-        return self.choices[0][0]
+        return self.choices[0].name
+
+    def choice(self, name: str) -> Choice:
+        """The choice of that name."""
+        return next(c for c in self.choices if c.name == name)
 
 
-SCHOOLS = (
-    School(
-        "start",
-        "How a hole is started",
-        (
-            ("by_machine", "center drill on a lathe, spot drill on a press or mill"),
-            ("center_drill", "center drill everywhere: stiff, in every rack, leaves a center seat"),
-            ("spot_drill", "spot drill everywhere: its angle suits the drill, no tip to snap"),
-        ),
-    ),
-    School(
-        "pilot",
-        "Pilot and steps",
-        (
-            ("by_size", "a pilot above 12 mm with a plain point, steps where power or thrust asks"),
-            ("straight", "straight to size where the machine can: fewer changes, fewer tools"),
-            ("steps", "always a pilot above 6 mm: small bites, true center, small machine"),
-        ),
-    ),
-    School(
-        "pecking",
-        "Clearing chips",
-        (
-            ("by_depth", "pecks beyond three diameters: chips out, fluid in"),
-            ("none", "straight through: each re-entry costs edge and hits loose chips"),
-        ),
-    ),
-    School(
-        "reamer_feed",
-        "Feeding a reamer",
-        (
-            ("steady", "one steady stroke, out still turning forward: no rings in the wall"),
-            ("retract", "draw back to clear chips: no jam in small and blind holes"),
-        ),
-    ),
-)
+@cache
+def schools() -> tuple[School, ...]:
+    """Every disagreement in the order of `schools.csv`."""
+    found: dict[str, list[Choice]] = {}
+    titles: dict[str, str] = {}
+    for row in rows("schools"):
+        key = row.text("key")
+        titles[key] = row.text("title")
+        found.setdefault(key, []).append(Choice(row.text("choice"), row.text("words"), row.text("reason")))
+    return tuple(School(key, titles[key], tuple(choices)) for key, choices in found.items())
 
 
 @dataclass(frozen=True)
@@ -64,25 +54,48 @@ class Practice:
     """The choices in force, one for each school."""
 
     start: str = "by_machine"
+    center_depth: str = "by_use"
     pilot: str = "by_size"
+    self_start: str = "by_point"
+    deep_pilot: str = "classic"
     pecking: str = "by_depth"
-    reamer_feed: str = "steady"
+    reamer_feed: str = "by_room"
+    ream_stock: str = "table"
+    ream_speed: str = "table"
+    drill_speed: str = "table"
+    center_oil: str = "when_small"
+    drill_in: str = "as_machine"
+    flat_floor: str = "end_mill"
+    finish: str = "by_need"
+    point_drawn: str = "true_angle"
+
+    def departs(self) -> dict[str, str]:
+        """What is not the default, by key."""
+        usual = asdict(USUAL)
+        return {key: value for key, value in asdict(self).items() if value != usual[key]}
 
 
-def read_practice(chosen: dict[str, str]) -> tuple[Practice, tuple[str, ...]]:
-    """The practice of a job, and the keys no school here answers to.
+USUAL = Practice()
+
+
+def read_practice(
+    chosen: Mapping[str, str], shop: Mapping[str, str] | None = None
+) -> tuple[Practice, tuple[str, ...]]:
+    """The practice of a job over its shop's, and the job's keys no school here answers to.
 
     A choice that a known school does not offer is an `InputError`.
     """
-    known = {school.key: school for school in SCHOOLS}
+    known = {school.key: school for school in schools()} if chosen or shop else {}
     taken, unknown = {}, []
-    for key, value in chosen.items():
-        school = known.get(key)
-        if school is None:
-            unknown.append(key)
-            continue
-        names = [name for name, _ in school.choices]
-        if value not in names:
-            raise InputError(key, f"'{value}' is not offered; write one of {', '.join(names)}")
-        taken[key] = value
+    for source in (shop or {}, chosen):
+        for key, value in source.items():
+            school = known.get(key)
+            if school is None:
+                if source is chosen:
+                    unknown.append(key)
+                continue
+            names = [choice.name for choice in school.choices]
+            if value not in names:
+                raise InputError(key, f"'{value}' is not offered; write one of {', '.join(names)}")
+            taken[key] = value
     return Practice(**taken), tuple(unknown)

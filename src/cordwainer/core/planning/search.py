@@ -18,11 +18,14 @@ import numpy as np
 from cordwainer.core.cutting.force import Floats
 from cordwainer.core.formation.oversize import expected_reamed
 from cordwainer.core.planning.bench import Bench, minutes_of
+from cordwainer.core.planning.boring import BoreCut, fits_before
 from cordwainer.core.planning.closing import closing_minutes
-from cordwainer.core.planning.cuts import Ints, ReamCut, Rejected, drill_cut, make_bits
-from cordwainer.core.planning.endings import Ending, Ends
-from cordwainer.core.planning.finish import stock_target, within
+from cordwainer.core.planning.cuts import Ints, ReamCut, Rejected, drill_cut, make_bits, wants_guide
+from cordwainer.core.planning.endings import Ending, Ends, hole_found
+from cordwainer.core.planning.finish import wanted_stock, within
+from cordwainer.core.planning.flats import MillCut
 from cordwainer.core.planning.graph import Lead, Walks, Web, walks, way
+from cordwainer.core.planning.guides import guide_minutes
 from cordwainer.core.planning.starts import entry_operations, needs_start, no_start_reason, start_minutes
 from cordwainer.core.planning.wishes import START_KINDS
 from cordwainer.core.shop.tool import Tool
@@ -52,7 +55,7 @@ class Rated:
 
 @dataclass(frozen=True)
 class Chain:
-    """Drills in order with their depths and the reamer after them, with the screen's figures."""
+    """Drills in order with their depths and what finishes after them, with the screen's figures."""
 
     drills: tuple[tuple[Tool, float], ...]
     ream: ReamCut | None
@@ -60,11 +63,21 @@ class Chain:
     cost: float
     minutes: float
     finished_mm: float
+    bore: BoreCut | None = None
+    mill: MillCut | None = None
 
     @property
     def key(self) -> tuple[str, ...]:
         """What makes it another chain."""
-        return (*(tool.id for tool, _ in self.drills), self.ream.tool.id if self.ream else "")
+        after = (self.bore, self.mill, self.ream)
+        return (*(tool.id for tool, _ in self.drills), *(cut.tool.id if cut else "" for cut in after))
+
+    @property
+    def finisher(self) -> str:
+        """What makes its size, in a word."""
+        last = self.drills[-1][0].kind if self.drills else "drill"
+        names = ("bore" if self.bore else "", "mill" if self.mill else "", "ream" if self.ream else "")
+        return "_".join(name for name in names if name) or last
 
 
 @dataclass
@@ -86,7 +99,11 @@ class Search(Ends):
         if self.bench.hole.through:
             least = max(least, self.bench.corner_depth_mm / constant("pilot_depth_per_d"))
         must = {t.id for t in self.must}
-        tools = [t for t in self.drills if least - 1e-9 <= t.diameter_mm <= largest + 1e-9 or t.id in must]
+        tools = [
+            t
+            for t in self.drills
+            if (t.kind == "drill" and least - 1e-9 <= t.diameter_mm <= largest + 1e-9) or t.id in must
+        ]
         if len(tools) > MOST_TOOLS:
             own = [t for t in tools if t.diameter.unit == self.bench.hole.unit or t.id in must]
             tools = own if len(own) > 8 else tools
@@ -110,15 +127,19 @@ class Search(Ends):
             leads=len(led),
             must=np.array([t.id in must for t in tools]),
             lead_in=tuple(
-                None if why and tool.id not in must else self._lead_in(tool, finished_mm)
-                for tool, why in zip(tools, bits.why, strict=True)
+                None if why and tool.id not in must else self._lead_in(tool, finished_mm, depth)
+                for tool, why, depth in zip(tools, bits.why, bits.depth, strict=True)
             ),
             extra_price=np.array([self.extra.get(t.id, 0.0) for t in tools]),
         )
 
-    def _lead_in(self, first: Tool, finished_mm: float) -> Lead | None:
-        """What comes before a drill when it is the first: a flat, a start."""
+    def _lead_in(self, first: Tool, finished_mm: float, depth_mm: float) -> Lead | None:
+        """What comes before a drill when it is the first: a flat, a start, a guide for a deep one."""
+        if first.kind == "core_drill" and not hole_found(self.bench):
+            return None
         minutes, rpm = 0.0, None
+        if wants_guide(self.bench, first, depth_mm):
+            minutes += guide_minutes(self.bench, first)
         try:
             for operation in entry_operations(self.bench, first):
                 minutes += operation.minutes
@@ -147,7 +168,7 @@ class Search(Ends):
         if not ends:
             return []
         ends = undominated(ends)
-        finished = min(e.ream.tool.diameter_mm if e.ream else e.last.diameter_mm for e in ends)
+        finished = min(_finished(end) for end in ends)
         web = self._web(ends, finished)
         found: dict[tuple[str, ...], Chain] = {}
         for priced in (True, False):
@@ -189,6 +210,8 @@ class Search(Ends):
                 entry.cost,
                 entry.minutes,
                 finished_mm,
+                entry.end.bore,
+                entry.end.mill,
             )
 
     def _least_rest(self, web: Web, ends: list[Ending]) -> float:
@@ -208,12 +231,25 @@ class Search(Ends):
         minutes = layer.minutes[which] + self._closing
         price = layer.price[which] + end.price + p["second_choice"] * end.places[number > 0]
         limits, insisted = bench.hole.limits, bool(self.must)
-        if end.ream is None:
+        if end.bore is not None or end.mill is not None:
+            low, high = end.window
+            fits = (mean >= low - 1e-9) & (mean <= high + 1e-9)
+            made, taken = self._after(end, mean)
+            minutes = minutes + taken
+            if end.mill is not None:
+                minutes = minutes + minutes_of("tool_change_drill_chuck")
+            chance = np.where(fits, made, 0.0)
+            if end.ream is not None:
+                rpm, same = ream_speeds(bench, end.ream.rpm, layer.rpm[which])
+                minutes = minutes + end.ream.turns / rpm + end.ream.fixed_minutes
+                minutes = minutes + minutes_of("tool_change_taper_shank")
+                price = price + p["same_lowest"] * same
+        elif end.ream is None:
             chance = normal_cdf((limits.upper_mm - mean) / sd) - normal_cdf((limits.lower_mm - mean) / sd)
             fits = (limits.lower_mm <= mean) & (mean <= limits.upper_mm)
         else:
             reamer = end.ream.tool
-            low, high = stock_target(bench.hole.nominal_mm, bench.hole.unit)
+            low, high = wanted_stock(bench)
             stock = reamer.diameter_mm - mean
             fits = (stock >= constant("stock_least") * low - 1e-9) & (
                 stock <= constant("stock_most") * high + 1e-9
@@ -241,6 +277,39 @@ class Search(Ends):
         keep = {int(pool[cost[pool].argmin()]) for pool in (fine, quick, sure)}
         for i in keep:
             yield Rated(float(cost[i]), float(minutes[i]), float(chance[i]), number, int(which[i]), end)
+
+    def _after(self, end: Ending, mean: Floats) -> tuple[float, Floats]:
+        """Chance of what a bar or end mill makes of the hole, and its minutes from holes of those sizes."""
+        limits = self.bench.hole.limits
+        if end.mill is not None:
+            return within(end.mill.expected, limits), np.full(len(mean), end.mill.minutes)
+        assert end.bore is not None
+        taken = np.asarray(end.bore.minutes(mean), dtype=float)
+        if end.ream is not None:
+            return within(expected_reamed(end.ream.tool), limits), taken
+        return within(end.bore.expected, limits), taken
+
+    def bare_chains(self, process: str, reamers: list[Tool]) -> list[Chain]:
+        """Chains without a drill: what is there is taken over by a reamer or a bar."""
+        bench, p = self.bench, constants("screen_prices")
+        found = hole_found(bench)
+        chains = []
+        for ream, bore in self.bare_endings(process, reamers):
+            minutes, price = self._closing, 0.0
+            if ream is not None:
+                minutes += ream.turns / ream.rpm + ream.fixed_minutes + minutes_of("tool_change_taper_shank")
+                low, high = wanted_stock(bench)
+                stock = ream.tool.diameter_mm - found
+                price += p["stock_outside"] * (not low - 1e-9 <= stock <= high + 1e-9)
+                chance, size = within(expected_reamed(ream.tool), bench.hole.limits), ream.tool.diameter_mm
+            elif bore is not None and bool(fits_before(bore, np.array(found))):
+                minutes += float(bore.minutes(found))
+                chance, size = within(bore.expected, bench.hole.limits), bore.target_mm
+            else:
+                continue
+            cost = minutes + price + p["miss"] * (1 - chance)
+            chains.append(Chain((), ream, chance, cost, minutes, size, bore))
+        return chains
 
     def _may_matter(self, cost: Floats, minutes: Floats, chance: Floats) -> bool:
         """Whether walks could still be the cheapest of their number, the quickest or the surest."""
@@ -270,6 +339,15 @@ class Search(Ends):
                     self.note(str(why))
 
 
+def _finished(end: Ending) -> float:
+    """The size an ending leaves, in mm."""
+    if end.ream is not None:
+        return end.ream.tool.diameter_mm
+    if end.bore is not None:
+        return end.bore.target_mm
+    return end.mill.tool.diameter_mm if end.mill is not None else end.last.diameter_mm
+
+
 def undominated(ends: list[Ending]) -> list[Ending]:
     """The endings without those that differ from a cheaper one only in price, such as another flute."""
     found: dict[object, Ending] = {}
@@ -288,7 +366,8 @@ def undominated(ends: list[Ending]) -> list[Ending]:
                 ream.fixed_minutes,
                 ream.depth_mm,
             )
-        key = (end.last.id, end.last_depth_mm, end.places, alike)
+        after = (end.bore.tool.id if end.bore else "", end.mill.tool.id if end.mill else "")
+        key = (end.last.id, end.last_depth_mm, end.places, alike, after)
         if key not in found or end.price < found[key].price:
             found[key] = end
     return list(found.values())

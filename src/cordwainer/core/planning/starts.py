@@ -8,6 +8,7 @@ from functools import partial
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.cutting.center import RULES
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.cuts import Rejected, check_holding, holding_reason
 from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
@@ -41,7 +42,7 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
             check_holding(bench, tool)
         except Rejected:
             continue
-        speed = speeds.choose(bench.material, "end_mill", tool.material, tool.diameter_mm, None, bench.machine)
+        speed = bench.speed("end_mill", tool.material, tool.diameter_mm)
         feed = feeds.choose(bench.material, "drill", tool.diameter_mm, None, bench.machine, least=True)
         if speed.rpm is None or speed.refused:
             continue
@@ -52,6 +53,7 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
                 tool=tool,
                 **turning(bench, speed, speed.rpm, feed.mm_per_rev, feed.source),
                 minutes=minutes_of("cut_flat"),
+                role="flat",
                 fluid=_drill_fluid(bench),
                 because=(f"The {hole.entry} face would push the drill aside; a flat lets it start square.",),
                 cautions=(caution("slope"),),
@@ -76,10 +78,26 @@ def needs_start(bench: Bench, first: Tool) -> bool:
     hole = bench.hole
     if hole.existing_mm is not None:
         return False
-    if not (first.is_stub and hole.entry == "faced"):
+    if bench.practice.self_start == "always" or not (first.is_stub and hole.entry == "faced"):
         return True
     zone = hole.position_tolerance_mm
     return zone is not None and zone < constant("stub_position_mm")
+
+
+def start_fluid(bench: Bench, choice: StartChoice) -> str:
+    """The fluid for a start: the material's own, in aluminum by the practice for center drills."""
+    if choice.kind != "center_drill" or not bench.material.id.startswith("aluminum"):
+        return _drill_fluid(bench)
+    return "a drop of light cutting oil" if _oiling(bench, choice) else "none, brushed clean"
+
+
+def _oiling(bench: Bench, choice: StartChoice) -> float:
+    """Minutes of oiling a center drill in aluminum; 0 where it is not done or is nothing extra."""
+    if choice.kind != "center_drill" or not bench.material.id.startswith("aluminum"):
+        return 0.0
+    small = choice.tool.diameter_mm < constant("center_small_mm")
+    wanted = {"always": True, "dry": False}.get(bench.practice.center_oil, small)
+    return minutes_of("oil_center_drill") if wanted else 0.0
 
 
 @dataclass(frozen=True)
@@ -132,6 +150,7 @@ def start_minutes(
         return None
     speed, feed = _start_speed(bench, choice)
     minutes = cut_minutes(choice.tip_mm, 0, speed.rpm or 1.0, feed.mm_per_rev, 0, bench.machine)
+    minutes += _oiling(bench, choice)
     minutes += minutes_of("tool_change_drill_chuck")
     if bench.machine.is_drill_press:
         minutes += minutes_of("punch_and_mark")
@@ -180,7 +199,8 @@ def center_choice(
     room = bench.hole.tip_room_mm
     deepest = bench.corner_depth_mm if room is None else min(bench.corner_depth_mm, room)
     widest, sturdy = constant("center_mouth_per_d") * next_mm, constant("center_pilot_per_d") * next_mm
-    usual, hard = constant("cone_usual") + 1e-9, bench.material.is_hard
+    rule = RULES.get(bench.practice.center_depth)
+    usual, hard = max(constant("cone_usual"), rule or 0.0) + 1e-9, bench.material.is_hard
     best: tuple[tuple[bool, bool, float], Tool, depths.CenterDepth] | None = None
     for tool in tools if tools is not None else bench.starts("center_drill"):
         pilot, long, body = tool.diameter_mm, tool.pilot_length_mm, tool.body_diameter_mm
@@ -189,7 +209,7 @@ def center_choice(
         own = tool.diameter.unit == unit
         if best is not None and best[0][0] and (True, own, pilot) < best[0]:
             continue
-        at = depths.start_center(pilot, long, body, chisel, hard)
+        at = depths.start_center(pilot, long, body, chisel, hard, rule)
         if at is None or at.mouth_mm >= finished_mm - 1e-6 or at.tip_mm > deepest:
             continue
         modest = at.mouth_mm <= widest and pilot <= sturdy and at.share <= usual
@@ -289,8 +309,8 @@ def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
         depth_mm=tip_mm,
         tip_mm=tip_mm,
         expected_mm=None,
-        fluid=_drill_fluid(bench),
-        minutes=cut_minutes(tip_mm, 0, rpm, feed.mm_per_rev, 0, bench.machine),
+        fluid=start_fluid(bench, choice),
+        minutes=cut_minutes(tip_mm, 0, rpm, feed.mm_per_rev, 0, bench.machine) + _oiling(bench, choice),
         readings=bench.reading_or_none(tip_mm, "tip", 0.0),
         because=tuple(because),
         spoils=spoils,

@@ -6,12 +6,14 @@ from dataclasses import dataclass
 
 from cordwainer.core.shop.tool import Tool
 
+DRILLING = ("drill", "core_drill", "spade_drill")
+
 
 @dataclass(frozen=True)
 class Wish:
     """One operation fixed by hand: its kind and tool, and the speed, feed and depth where they are fixed too.
 
-    `depth_mm` is to full diameter, for center and spot drills to the tip.
+    `depth_mm` is to full diameter, for center and spot drills to the tip; `diameter_mm` what a bar is set to.
     """
 
     kind: str
@@ -20,6 +22,7 @@ class Wish:
     feed_mm_per_rev: float | None = None
     depth_mm: float | None = None
     tool_fixed: bool = True
+    diameter_mm: float | None = None
 
     @property
     def locked(self) -> tuple[str, ...]:
@@ -49,7 +52,7 @@ class Wishes:
 
     def drills(self) -> tuple[Tool, ...]:
         """Drills every sequence has to hold, smallest first."""
-        tools = {wish.tool.id: wish.tool for wish in self.of("drill") if wish.tool is not None}
+        tools = {wish.tool.id: wish.tool for wish in self.of(*DRILLING) if wish.tool is not None}
         return tuple(sorted(tools.values(), key=lambda tool: tool.diameter_mm))
 
     def meeting(self, kind: str, tool: Tool | None) -> Wish | None:

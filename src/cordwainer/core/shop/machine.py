@@ -11,6 +11,7 @@ SCALE_KINDS = ("tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_sc
 ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
 LIMIT_IS_READING = ("tailstock_ram", "quill_scale")
 STEP_RATIO = 1.06
+COLLET_KINDS = ("end_mill", "countersink", "counterbore", "spot_drill")
 
 
 SCALE_WORDS = {
@@ -54,7 +55,11 @@ class Scale:
 
 @dataclass(frozen=True)
 class Machine:
-    """One machine of the shop; power in kW, thrust in N, speeds in rev/min."""
+    """One machine of the shop; power in kW, thrust in N, speeds in rev/min.
+
+    `holder_max_mm` is the largest straight shank a solid holder takes: the tool post's or carriage block's of a
+    lathe, the collet's or boring head's of a mill; None where nobody said.
+    """
 
     id: str
     name: str
@@ -75,6 +80,7 @@ class Machine:
     drive: str = "belt"
     rate_per_hour: float | None = None
     speed_range_rpm: tuple[float, float] | None = None
+    holder_max_mm: float | None = None
 
     @property
     def is_lathe(self) -> bool:
@@ -85,6 +91,12 @@ class Machine:
     def is_drill_press(self) -> bool:
         """A machine on which holes are punched and marked out."""
         return "press" in self.id or "press" in self.name.lower()
+
+    @property
+    def carriage_held(self) -> bool:
+        """A lathe whose drills are held and fed by the carriage."""
+        scale = self.depth_scale
+        return self.is_lathe and scale is not None and scale.kind in ("readout", "carriage_handwheel")
 
     @property
     def depth_scale(self) -> Scale | None:
@@ -135,3 +147,22 @@ def holding(machine: Machine, shank: str, shank_mm: float) -> str | None:
     if shank_mm > machine.chuck_max_mm + 1e-6:
         return f"its {shank_mm:.4g} mm shank is too big for the {machine.chuck_max_mm:g} mm chuck"
     return None
+
+
+def cannot_hold(machine: Machine, kind: str, shank: str, shank_mm: float) -> str | None:
+    """Why a machine cannot hold a kind of tool by its shank, in words, or None when it can.
+
+    A boring bar goes in a tool post or a boring head, an end mill of a mill in a collet, a drill held by the
+    carriage in a block; everything else as `holding` says. Source: common practice.
+    """
+    most = machine.holder_max_mm
+    if kind == "boring_bar":
+        if machine.is_drill_press:
+            return f"{machine.name} cannot bore: its spindle is not made for side load and it has no head to set"
+        if most is not None and shank_mm > most + 1e-6:
+            return f"its {shank_mm:.4g} mm shank is too big for the {most:g} mm holder"
+        return None
+    solid = machine.carriage_held or (not machine.is_lathe and kind in COLLET_KINDS)
+    if solid and shank == "straight" and most is not None and shank_mm <= most + 1e-6:
+        return None
+    return holding(machine, shank, shank_mm)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from cordwainer.core.errors import InputError
@@ -15,12 +15,13 @@ from cordwainer.core.shop.tool import Tool
 
 @dataclass(frozen=True)
 class Shop:
-    """What there is to work with."""
+    """What there is to work with, and the way of working where it is not the usual one."""
 
     name: str
     machines: tuple[Machine, ...]
     tools: Sequence[Tool]
     gauges: tuple[Gauge, ...]
+    practice: Mapping[str, str] = field(default_factory=dict)
 
     def machine(self, identifier: str) -> Machine:
         """The machine of that id, or an `InputError` that lists them."""

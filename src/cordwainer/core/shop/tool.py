@@ -91,7 +91,14 @@ class Tool:
 
     @property
     def chisel_mm(self) -> float:
-        """Length of the chisel edge: 0.18 d for a standard web, 1.15 x an odd one, 0.03 d for a split point."""
+        """Length of the chisel edge: 0.18 d for a standard web, 1.15 x an odd one, 0.03 d for a split point.
+
+        A core drill has none; a spade insert's point is thinned like a split one unless its web is known.
+        """
+        if self.kind == "core_drill":
+            return 0.0
+        if self.kind == "spade_drill" and not self.web_mm:
+            return SPLIT_CHISEL * self.diameter_mm
         odd_web = self.web_mm is not None and abs(self.web_mm / self.diameter_mm - STANDARD_WEB) > 1e-3
         if self.web_mm is not None and odd_web and not self.split_point:
             return CHISEL_PER_WEB * self.web_mm
