@@ -1,4 +1,4 @@
-"""The rules of record 1-11 checked from the tables alone, without the planner's own arithmetic."""
+"""The rules of record 1-13 checked from the tables alone, without the planner's own arithmetic."""
 
 from __future__ import annotations
 
@@ -71,8 +71,12 @@ def feed_row(rows: list[dict[str, str]], mm: float) -> tuple[float, float]:
 
 
 def chisel(operation: Operation) -> float:
-    """Chisel edge by rule 3."""
+    """Chisel edge by rule 3; core drills have none, spade inserts are thinned."""
     assert operation.tool is not None and operation.diameter_mm is not None
+    if operation.kind == "core_drill":
+        return 0.0
+    if operation.kind == "spade_drill":
+        return 0.03 * operation.diameter_mm
     return (0.03 if operation.tool.split_point else 0.18) * operation.diameter_mm
 
 
@@ -82,8 +86,12 @@ class Checker:
     def __init__(self, hole: Hole, route: Route, shop: Shop, machine: Machine, material: Material) -> None:
         self.hole, self.route, self.shop, self.machine, self.material = hole, route, shop, machine, material
         self.ops = route.operations
-        self.sizing = [o for o in self.ops if o.kind in ("drill", "ream")]
-        self.drills = [o for o in self.ops if o.kind == "drill"]
+        kinds = ("drill", "core_drill", "spade_drill")
+        self.sizing = [o for o in self.ops if o.kind in (*kinds, "ream") and o.role != "guide"]
+        self.drills = [o for o in self.sizing if o.kind != "ream"]
+        self.bores = [o for o in self.ops if o.kind == "bore" and o.role != "counterbore"]
+        self.floors = [o for o in self.ops if o.kind == "end_mill" and o.role is None]
+        self.pin = hole.kind == "taper_pin"
         self.broken: list[str] = []
 
     def must(self, kept: bool, words: Any) -> None:
@@ -99,10 +107,17 @@ class Checker:
         """All rules; the list is empty when every one is kept."""
         self.tools_exist()
         self.order()
+        if self.hole.kind == "center_hole":
+            self.work_center()
+            return self.broken
         self.start()
         self.pilots()
         self.stock()
+        self.finisher()
         self.depths()
+        self.guides()
+        self.bars()
+        self.dressed()
         for operation in self.sizing:
             self.speed(operation)
             self.feed(operation)
@@ -118,12 +133,17 @@ class Checker:
             self.must(o.tool.id in own, f"{o.tool.name} is not in the shop")
             if o.rpm is None:
                 continue
+            shank = o.tool.shank_diameter_mm or o.tool.diameter_mm
             if o.tool.shank.startswith("MT"):
                 self.must(int(o.tool.shank[2:]) <= (self.machine.taper or 0), f"{o.tool.name} taper")
+            elif o.tool.kind == "boring_bar":
+                self.must(self.machine.id != "drill_press", "a bar on the drill press")
+                self.must(shank <= (self.machine.holder_max_mm or 0), f"{o.tool.name} holder")
             else:
-                shank = o.tool.shank_diameter_mm or o.tool.diameter_mm
-                self.must(shank <= self.machine.chuck_max_mm + 1e-6, f"{o.tool.name} chuck")
-            if o.tool.flute_length_mm and o.kind in ("drill", "ream"):
+                solid = self.machine.id == "toolroom_lathe" or o.tool.kind in ("end_mill", "counterbore")
+                holder = (self.machine.holder_max_mm or 0) if solid and self.machine.id != "bench_lathe" else 0
+                self.must(shank <= max(self.machine.chuck_max_mm, holder) + 1e-6, f"{o.tool.name} chuck")
+            if o.tool.flute_length_mm and o.kind in ("drill", "ream", "core_drill", "spade_drill", "end_mill"):
                 self.must((o.depth_mm or 0) <= o.tool.flute_length_mm + 1e-6, f"{o.tool.name} flutes")
             self.must(o.rpm in self.machine.steps(), f"{o.rpm} is no step")
 
@@ -133,8 +153,8 @@ class Checker:
         self.must(kinds[-2:] == ["deburr", "measure"], f"ends {kinds}")
         for a, b in zip(self.sizing, self.sizing[1:], strict=False):
             self.must((a.diameter_mm or 0) < (b.diameter_mm or 0), "diameter does not rise")
-            if b.kind == "drill":
-                alike = a.tool and b.tool and a.tool.material == b.tool.material
+            if b.kind != "ream":
+                alike = a.tool and b.tool and (a.tool.material, a.kind) == (b.tool.material, b.kind)
                 self.must(not alike or (b.rpm or 0) <= (a.rpm or 0), f"speed rises {a.rpm} {b.rpm}")
             else:
                 lowest = b.rpm == self.machine.steps()[0] and self.warned(b, "same_lowest_step")
@@ -147,8 +167,8 @@ class Checker:
         first = self.drills[0] if self.drills else None
         punches = [o for o in self.ops if o.kind == "punch"]
         self.must(not punches or self.machine.id == "drill_press", "punch off the drill press")
+        self.must(not starts or not hole.existing_mm, "a start into an existing hole")
         if hole.existing_mm is not None:
-            self.must(not starts, "a start into an existing hole")
             return
         assert first is not None and first.tool is not None
         if not starts:
@@ -157,7 +177,7 @@ class Checker:
             return
         self.must(len(starts) == 1 and self.ops.index(starts[0]) < self.ops.index(first), "start out of order")
         start = starts[0]
-        finished = max(o.diameter_mm or 0 for o in self.sizing)
+        finished = max(o.diameter_mm or 0 for o in (*self.sizing, *self.bores, *self.floors))
         self.must((start.mouth_mm or 0) < finished, "mouth not below the hole")
         self.must((start.mouth_mm or 0) >= 1.1 * chisel(first) - 1e-6, "mouth below 1.1 chisel")
         if start.kind == "center_drill" and start.tool is not None:
@@ -178,6 +198,10 @@ class Checker:
         """Rule 3."""
         for a, b in zip(self.drills, self.drills[1:], strict=False):
             assert a.diameter_mm and b.diameter_mm and a.depth_mm
+            self.must(b.kind != "spade_drill", "a spade into a drilled hole")
+            if b.kind == "core_drill":
+                self.must(a.diameter_mm >= 0.6 * b.diameter_mm - 1e-6, "too little for a core drill to enter")
+                continue
             ratio = a.diameter_mm / b.diameter_mm
             pilot = chisel(b) - 1e-6 <= a.diameter_mm <= 1.3 * chisel(b) + 1e-6
             self.must(pilot or ratio >= 0.4 - 1e-6, f"{a.diameter_mm} before {b.diameter_mm}")
@@ -185,7 +209,9 @@ class Checker:
             self.must(a.diameter_mm >= chisel(b) - 1e-6, "pilot under the chisel")
 
     def stock(self) -> None:
-        """Rules 4 and 5, and 13 for what finishes."""
+        """Rules 4 and 5."""
+        if not self.drills or self.pin:
+            return
         last = self.drills[-1]
         assert last.diameter_mm and last.expected_mm
         before = self.drills[-2].diameter_mm if len(self.drills) > 1 else self.hole.existing_mm
@@ -200,18 +226,104 @@ class Checker:
         if finisher.kind == "ream":
             assert finisher.tool and finisher.tool.limits and finisher.stock_mm is not None
             low, high = stock_band(self.hole)
-            self.must(
-                abs(finisher.stock_mm - (finisher.tool.diameter_mm - last.expected_mm)) < 1e-9, "stock arithmetic"
-            )
+            left = self.bores[-1].diameter_mm if self.bores else last.expected_mm
+            assert left is not None
+            self.must(abs(finisher.stock_mm - (finisher.tool.diameter_mm - left)) < 1e-9, "stock arithmetic")
             self.must(0.6 * low - 1e-6 <= finisher.stock_mm <= 1.5 * high + 1e-6, f"stock {finisher.stock_mm}")
             outside = not low - 1e-6 <= finisher.stock_mm <= high + 1e-6
             self.must(outside == self.warned(finisher, "stock_outside_range"), "stock warning")
             own = finisher.tool.limits
             self.must(own.lower_mm >= limits.lower_mm - 1e-9, "reamer too small")
             self.must(own.upper_mm + 0.15 * limits.width_mm <= limits.upper_mm + 1e-9, "reamer too big")
-        else:
-            self.must(self.hole.grade >= 11, "drilled finer than IT11")
+        elif not self.bores and not self.floors:
             self.must(limits.lower_mm <= last.expected_mm <= limits.upper_mm, "drilled outside")
+
+    def finisher(self) -> None:
+        """Rule 13: what makes the size is fine enough for it."""
+        if self.pin:
+            return
+        grade, zone = self.hole.grade, self.hole.position_tolerance_mm
+        last = self.ops[max(i for i, o in enumerate(self.ops) if o in (*self.sizing, *self.bores, *self.floors))]
+        carbide = last.tool is not None and last.tool.material == "carbide"
+        finest = {"ream": 6 if self.bores else 7, "bore": 6, "core_drill": 9, "end_mill": 9}
+        least = finest.get(last.kind, 9 if carbide else 11)
+        self.must(grade >= least, f"IT{grade} left to {last.kind}")
+        self.must(zone is None or zone >= 0.05 or bool(self.bores), "a tight place left to drill and reamer")
+
+    def guides(self) -> None:
+        """Rule 1's guide: 1.5 d deep, the drill's size up to 0.05 mm over, before a long drill over 8 d."""
+        guides = [o for o in self.ops if o.role == "guide"]
+        long = [o for o in self.drills if o.tool is not None and o.tool.series in ("long", "carbide_self_centering")]
+        for o in long[:1]:
+            deep = (o.depth_mm or 0) > 8 * (o.diameter_mm or 1) and not self.hole.existing_mm
+            self.must(bool(guides) == deep or o is not self.drills[0], "guide")
+        for o in guides:
+            d = o.diameter_mm or 0
+            self.must(0 <= d - (self.drills[0].diameter_mm or 0) <= 0.05 + 1e-9, "guide size")
+            self.must(abs((o.depth_mm or 0) - 1.5 * d) < 1e-6, "guide depth")
+
+    def bars(self) -> None:
+        """A bar goes in, reaches, trues something, and ends where it should."""
+        left = (self.drills[-1].expected_mm if self.drills else self.hole.existing_mm) or 0.0
+        for o in self.bores:
+            assert o.tool and o.overhang_mm and o.diameter_mm and o.depth_mm
+            self.must((o.tool.min_bore_mm or 0) < left, "the bar does not go in")
+            self.must(o.overhang_mm <= (o.tool.max_overhang_mm or 0) + 1e-6, "the bar reaches too far")
+            self.must(o.overhang_mm >= o.depth_mm, "the bar does not reach")
+            self.must(left < o.passes_mm[0] <= o.passes_mm[-1] == o.diameter_mm, f"passes {o.passes_mm}")
+            self.must(list(o.passes_mm) == sorted(o.passes_mm), "passes do not grow")
+            left = o.diameter_mm
+        ends = self.ops[-3] if len(self.ops) > 2 else None
+        if self.bores and ends is self.bores[-1]:
+            low, high = self.hole.limits.lower_mm, self.hole.limits.upper_mm
+            self.must(low < left < high, f"bored to {left}")
+
+    def dressed(self) -> None:
+        """Mouths, threads and floors the print asks for are there, and as deep as it says."""
+        hole, kinds = self.hole, [o.kind for o in self.ops]
+        mouth, thread = hole.mouth, hole.feature.thread
+        if mouth.countersink is not None:
+            sinks = [o for o in self.ops if o.kind == "countersink"]
+            self.must(len(sinks) == 1 and abs((sinks[0].mouth_mm or 0) - mouth.countersink.mm) < 1e-6, "countersink")
+            for o in sinks:
+                angle = math.radians((mouth.countersink_angle_deg or 90) / 2)
+                self.must(abs((o.tip_mm or 0) - mouth.countersink.mm / 2 / math.tan(angle)) < 1e-6, "sink depth")
+        if mouth.counterbore is not None:
+            wide = [o for o in self.ops if o.kind in ("counterbore", "spotface") or o.role == "counterbore"]
+            self.must(bool(wide), "counterbore missing")
+            if mouth.counterbore_depth is not None and wide:
+                self.must(abs((wide[-1].depth_mm or 0) - mouth.counterbore_depth.mm) < 1e-6, "counterbore depth")
+        if thread is not None:
+            taps = [o for o in self.ops if o.kind == "tap"]
+            self.must(bool(taps) and all(o.rpm is None for o in taps), "tap")
+            pitch = float(thread.pitch_mm)
+            for o in taps:
+                tool = o.tool
+                self.must(tool is not None and abs((tool.pitch_mm or 0) - pitch) < 1e-3, "tap pitch")
+                if not hole.through and not self.warned(o, "short_full_depth"):
+                    self.must((o.tip_mm or 0) <= (self.drills[-1].depth_mm or 0) + 1e-6, "the tap meets the floor")
+            self.must(kinds.index("tap") > max(i for i, k in enumerate(kinds) if k == "drill"), "tapped undrilled")
+        if hole.kind == "flat_bottom" and not hole.through:
+            for o in (*self.floors, *self.bores):
+                self.must(abs((o.depth_mm or 0) - hole.depth_mm) < 1e-6, "floor depth")
+            self.must(bool(self.floors or self.bores), "nothing squares the floor")
+            for o in self.drills:
+                self.must((o.tip_mm or 0) < hole.depth_mm, "the point marks the floor")
+            for o in self.floors:
+                self.must(o.tool is not None and o.tool.center_cutting is not False, "cannot plunge")
+
+    def work_center(self) -> None:
+        """A center hole: no start, two thirds of the cone, the tip where that puts it."""
+        centers = [o for o in self.ops if o.kind == "center_drill"]
+        center = self.hole.feature.center
+        assert center is not None
+        self.must(len(centers) == 1, "one center drill")
+        o = centers[0]
+        if center.protect is None and center.type != "R":
+            cone = 2 / 3 * (center.body.mm - center.pilot.mm) / 2 / math.tan(math.radians(30))
+            self.must(abs((o.tip_mm or 0) - center.pilot_length.mm - cone) < 1e-6, "two thirds of the cone")
+            mouth = center.pilot.mm + 2 / 3 * (center.body.mm - center.pilot.mm)
+            self.must(abs((o.mouth_mm or 0) - mouth) < 1e-6, "mouth at two thirds")
 
     def depths(self) -> None:
         """Rules 6 and 11."""
@@ -219,16 +331,19 @@ class Checker:
         room = None if hole.through or hole.part_thickness_mm is None else hole.part_thickness_mm - hole.floor_mm
         for o in self.sizing:
             assert o.tool and o.depth_mm is not None and o.tip_mm is not None and o.diameter_mm
-            if o.kind == "drill":
+            if o.kind == "core_drill" or o.tool.kind == "taper_pin_reamer":
+                extra = 0.0
+            elif o.kind != "ream":
                 extra = o.diameter_mm / 2 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
             else:
                 extra = max(1.0, round(0.25 * o.diameter_mm, 2))
             self.must(abs(o.tip_mm - o.depth_mm - extra) < 1e-6, f"{o.kind} point {o.tip_mm - o.depth_mm}")
-            if hole.through:
+            partway = self.pin and o.kind == "drill" and o is not self.drills[0]
+            if hole.through and not partway:
                 self.must(o.depth_mm >= hole.depth_mm + 1 - 1e-6, "corners not out")
             if room is not None:
                 self.must(o.tip_mm <= room + 1e-6, "into the floor")
-            if o.kind == "drill" and hole.through:
+            if o.kind != "ream" and hole.through and not partway:
                 slow = o.breakthrough
                 self.must(slow is not None, "no breakthrough")
                 if slow is not None:
@@ -243,6 +358,8 @@ class Checker:
                 if r.zero_on == "edge_touch":
                     touch = o.previous_mm / 2 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
                 self.must(abs(travel - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel}")
+        if not self.drills or self.pin or self.bores:
+            return
         finisher, last = self.sizing[-1], self.drills[-1]
         if not hole.through and finisher.kind == "ream":
             assert finisher.depth_mm is not None and last.depth_mm is not None and finisher.tip_mm is not None
@@ -282,6 +399,8 @@ class Checker:
     def feed(self, o: Operation) -> None:
         """Rule 8."""
         assert o.diameter_mm and o.depth_mm and o.feed_mm_per_rev
+        if o.tool is not None and o.tool.kind == "taper_pin_reamer":
+            return
         rows, factor = (
             (REAM_FEEDS, self.material.ream_feed) if o.kind == "ream" else (FEEDS, self.material.drill_feed)
         )
@@ -298,8 +417,8 @@ class Checker:
     def pecks(self, o: Operation) -> None:
         """Rule 10."""
         assert o.diameter_mm and o.depth_mm and o.tip_mm
-        if o.kind == "ream":
-            self.must(not o.pecks_mm, "pecked with a reamer")
+        if o.kind != "drill":
+            self.must(not o.pecks_mm, f"pecked with a {o.kind}")
             return
         d = o.diameter_mm
         bite = 5 if o.tool is not None and o.tool.material == "carbide" else 3

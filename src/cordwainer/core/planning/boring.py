@@ -111,19 +111,30 @@ def pass_sizes(from_mm: float, to_mm: float, pass_mm: float) -> tuple[float, ...
 def bore_cuts(bench: Bench, target_mm: float, depth_mm: float, notes: dict[str, None]) -> list[BoreCut]:
     """Every bar that could bring a hole of this depth to the target, sturdiest first; why the others cannot goes
     into `notes`."""
-    found, unit = [], bench.hole.unit
-    for tool in sorted(bench.shop.of_kind("boring_bar"), key=lambda t: (t.material == "carbide", -t.diameter_mm)):
-        cut = bore_cut(bench, tool, target_mm, depth_mm)
-        if cut.broken:
-            notes.setdefault(cut.broken[0])
-        else:
-            found.append(cut)
-    if not found and not notes:
-        notes.setdefault(
+    order = sorted(bench.shop.of_kind("boring_bar"), key=lambda t: (t.material == "carbide", -t.diameter_mm))
+    cuts = [bore_cut(bench, tool, target_mm, depth_mm) for tool in order]
+    found = [cut for cut in cuts if not cut.broken]
+    if not found:
+        notes.setdefault(_why_none(bench, cuts, target_mm, depth_mm))
+    return found
+
+
+def _why_none(bench: Bench, cuts: list[BoreCut], target_mm: float, depth_mm: float) -> str:
+    """Why no bar does it, told of the one that comes nearest."""
+    unit = bench.hole.unit
+    if not cuts:
+        return (
             f"no boring bar in the crib; one that enters a hole under {say(target_mm, unit, 1)} and reaches "
             f"{say(depth_mm, unit, 1)} would bore it"
         )
-    return found
+    entering = [cut for cut in cuts if cut.low_mm <= cut.high_mm]
+    if not entering:
+        slim = min(cuts, key=lambda cut: cut.low_mm)
+        return (
+            f"the slimmest boring bar, {slim.tool.name}, enters a {say(slim.low_mm, unit, 1)} hole, too near "
+            f"{say(target_mm, unit)} to true it"
+        )
+    return min(entering, key=lambda cut: (len(cut.broken), -(cut.tool.max_overhang_mm or 0.0))).broken[0]
 
 
 def bore_cut(bench: Bench, tool: Tool, target_mm: float, depth_mm: float, *, facing: bool = False) -> BoreCut:

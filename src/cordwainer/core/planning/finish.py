@@ -16,15 +16,20 @@ from cordwainer.core.planning.words import say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, constant, rows
 
+NEAREST = ("fine boring", "honing", "internal grinding", "lapping")
 FINE_FROM, REAM_FROM, CORE_FROM, DRILL_FROM = 6, 7, 9, 11
 
 
 @dataclass(frozen=True)
 class Finisher:
-    """The process that makes the size, in order of preference, or why none may."""
+    """The processes that make the size, in order of preference, or why none may.
+
+    `instead` are finer ones than the tolerance asks for, tried where those leave much to chance.
+    """
 
     processes: tuple[str, ...]
     why_not: tuple[str, ...] = ()
+    instead: tuple[str, ...] = ()
 
 
 def limits_text(hole: Hole) -> str:
@@ -62,7 +67,8 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
     elif grade < DRILL_FROM or smooth:
         found = ("ream", "bore") if smooth else ("ream", "core", "bore")
     else:
-        found = ("drill", "ream", "bore")
+        instead = tuple(name for name in ("ream", "bore") if name != practice.finish)
+        return Finisher(_preferred(("drill",), practice), (), instead)
     if placed and hole.kind == "flat_bottom":
         found = ("bore",)
     if not found:
@@ -85,7 +91,7 @@ def _preferred(found: tuple[str, ...], practice: Practice) -> tuple[str, ...]:
     wanted = practice.finish
     if wanted == "by_need" or "mill" in found:
         return found
-    if wanted == "ream" and "ream" not in found:
+    if wanted == "ream" and not {"ream", "drill"} & set(found):
         return found
     return (wanted, *(name for name in found if name != wanted))
 
@@ -93,7 +99,8 @@ def _preferred(found: tuple[str, ...], practice: Practice) -> tuple[str, ...]:
 def _elsewhere(hole: Hole) -> str:
     """What holds such a hole, here or sent out, in words."""
     sure, best = capable(hole, elsewhere=True)
-    names = [*sure, *best][:3]
+    known = sorted((*sure, *best), key=lambda name: (NEAREST.index(name) if name in NEAREST else 9, name))
+    names = known[:3]
     return " or ".join(names) if names else "no way listed here"
 
 

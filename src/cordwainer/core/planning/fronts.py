@@ -36,15 +36,18 @@ def front(routes: Sequence[Route]) -> list[Route]:
     return sorted((r for r in routes if not any(beats(o, r) for o in routes)), key=lambda r: r.minutes)
 
 
-def chosen(routes: Sequence[Route]) -> tuple[Route, ...]:
+def chosen(usual: Sequence[Route], finer: Sequence[Route] = ()) -> tuple[Route, ...]:
     """The recommended route first, labelled ``balanced``, then ``quickest``, ``surest`` and a few others.
 
     Balanced is the cheapest: minutes, what the practice would avoid, and the chance of a miss. Routes that beat it
-    only by what the practice avoids are left out; they are the other schools' (`effects`).
+    only by what the practice avoids are left out; they are the other schools' (`effects`). `finer` are routes by a
+    finer process than the tolerance asks for: one is recommended only where none of the `usual` is an even chance.
     """
+    routes = [*usual, *finer]
     if not routes:
         return ()
-    balanced = min(routes, key=lambda r: (r.cost, r.minutes))
+    fair = [r for r in usual if chance_of(r) >= HALF] or routes
+    balanced = min(fair, key=lambda r: (r.cost, r.minutes))
     pool = [r for r in routes if r is balanced or not beats(r, balanced)]
     most = max(chance_of(r) for r in pool)
     kept = [r for r in front(pool) if chance_of(r) >= HALF * most or r is balanced]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from cordwainer.core.part.hole import Hole
@@ -178,38 +178,46 @@ class Task:
             built, why = own(self.bench, wishes)
             return chosen(self.score(built)), why
         search = Search(self.bench, wishes, dict(self.bench.extra))
+        usual, instead = self._finishers(search, wishes)
         found: list[Route] = []
-        for chains in self._by_finisher(search, wishes):
-            built = _built(search, chains)
-            if len(built) > FEW:
-                built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
-            found += self.score(built)
+        for process in usual:
+            found += self._of(search, process, wishes)
             if found and self._enough(found, wishes):
                 break
-        return chosen(found), list(search.reasons)
+        finer: list[Route] = []
+        if max(map(chance_of, found), default=0.0) < PLENTY:
+            for process in instead:
+                finer += [r for r in self._of(search, process, wishes) if not _short(r)]
+        return chosen(found, finer), list(search.reasons)
+
+    def _of(self, search: Search, process: str, wishes: Wishes) -> list[Route]:
+        """The routes of one finisher, with the model's chances."""
+        built = _built(search, _chains(search, process, wishes.tool_of("ream")))
+        if len(built) > FEW:
+            built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
+        return self.score(built)
 
     def _enough(self, routes: list[Route], wishes: Wishes) -> bool:
         """Whether further finishers could add nothing worth a look."""
         best = max(chance_of(r) for r in routes)
         return best >= SURE or (wishes.known and best >= PLENTY) or self.bench.practice.finish != "by_need"
 
-    def _by_finisher(self, search: Search, wishes: Wishes) -> Iterator[list[Chain]]:
-        """Chains of each finisher allowed, the usual one first."""
+    def _finishers(self, search: Search, wishes: Wishes) -> tuple[tuple[str, ...], tuple[str, ...]]:
+        """The finishers allowed, the usual one first, and finer ones than the tolerance asks for."""
         bench = self.bench
-        processes = choose_process(bench.hole, bench.practice).processes or ("ream", "drill")
-        wanted = wishes.tool_of("ream")
-        if wanted is not None:
-            processes = ("bore_ream",) if wishes.of("bore") else ("ream",)
-        elif wishes.of("bore"):
-            processes = ("bore",)
-        elif wishes.known and any(t.diameter_mm >= bench.hole.limits.lower_mm for t in search.must):
-            processes = ("drill",)
-        for process in processes:
-            chains = _chains(search, process, wanted)
-            if process == "ream" and process != processes[0]:
-                chains = [c for c in chains if c.ream is None or c.ream.missing_mm <= 1e-6]
-            if chains:
-                yield chains
+        if wishes.tool_of("ream") is not None:
+            return ("bore_ream",) if wishes.of("bore") else ("ream",), ()
+        if wishes.of("bore"):
+            return ("bore",), ()
+        if wishes.known and any(t.diameter_mm >= bench.hole.limits.lower_mm for t in search.must):
+            return ("drill",), ()
+        finisher = choose_process(bench.hole, bench.practice)
+        return finisher.processes or ("ream", "drill"), finisher.instead
+
+
+def _short(route: Route) -> bool:
+    """Whether a route leaves a blind hole short of its full depth."""
+    return any(w.id == "short_full_depth" for w in route.warnings)
 
 
 def _chains(search: Search, process: str, wanted: Tool | None) -> list[Chain]:
@@ -230,6 +238,8 @@ def _chains(search: Search, process: str, wanted: Tool | None) -> list[Chain]:
 
 def _built(search: Search, chains: list[Chain]) -> list[Route]:
     """The chains that may matter, built in full: cheapest of each finisher and number of drills, quick, sure."""
+    if not chains:
+        return []
     by_cost = sorted(chains, key=lambda c: c.cost)
     wanted: dict[tuple[str, ...], Chain] = {}
     counted: dict[tuple[str, int], int] = {}

@@ -56,12 +56,22 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
                 role="flat",
                 fluid=_drill_fluid(bench),
                 because=(f"The {hole.entry} face would push the drill aside; a flat lets it start square.",),
+                spoils=(f"A flat narrower than {say(wanted, hole.unit, 1)} still throws the drill.",),
                 cautions=(caution("slope"),),
+                make_workings=partial(_flat_workings, bench, tool, speed),
             )
         ]
     raise Rejected(
         f"the {hole.entry} entry needs a flat first: an end mill of at least "
         f"{say(wanted, hole.unit)} that this machine can hold would cut it"
+    )
+
+
+def _flat_workings(bench: Bench, tool: Tool, speed: speeds.Speed) -> tuple[Working, ...]:
+    return (
+        speed_working(bench, "end_mill", tool.material, speed),
+        speeds.rpm_for.working(speed.ideal_m_min, tool.diameter_mm),
+        speeds.surface_speed.working(speed.rpm or 0.0, tool.diameter_mm),
     )
 
 
