@@ -100,9 +100,9 @@ def test_plan_and_its_exit_status(tmp_path: Path) -> None:
     result = run("plan", put(tmp_path, job_data(PIVOT | {"tolerance": "H5"})), "--json")
     assert result.exit_code == 1
     hole = json.loads(result.stdout)["holes"][0]
-    assert hole["routes"] == [] and "boring" in hole["why_not"][0]
+    assert hole["routes"] == [] and "honing" in hole["why_not"][0]
     text = run("plan", put(tmp_path, job_data(PIVOT)), "--shop", "demo").stdout
-    assert "balanced" in text and "rough" in text and "ream 18 mm H7 reamer" in text
+    assert "balanced" in text and "in 100" in text and "ream 18 mm H7 reamer" in text
 
 
 def test_scale(tmp_path: Path) -> None:

@@ -153,14 +153,15 @@ def test_a_newer_file_is_read_only(tmp_path: Path) -> None:
     assert job.read_only and "read-only" in job.warnings[0]
 
 
-def test_kinds_not_planned_yet_are_read(tmp_path: Path) -> None:
+def test_threads_and_centers_are_read_and_planned_or_refused(tmp_path: Path) -> None:
     thread = {"id": "T", "kind": "tapped", "thread": "M10x1.5", "depth": "20 mm"}
     center = {"id": "C", "kind": "center_hole", "center_type": "A", "size": "A 3.15"}
     job = job_files.load(put(tmp_path, job_data(thread, center)))
     assert job.holes[0].nominal_mm == 8.376  # ISO 724, minor diameter of M10
     assert job.holes[0].limits.upper_mm == 8.676  # ISO 965-1, 6H
     plans = plan_job(job, shop_files.load("demo"))
-    assert all(not p.routes and p.why_not for p in plans)
+    assert [o.kind for o in plans[1].routes[0].operations] == ["center_drill", "deburr", "measure"]
+    assert plans[0].routes or "M10x1.5 tap" in plans[0].why_not[0]
 
 
 def test_a_plan_fits_its_schema(tmp_path: Path) -> None:

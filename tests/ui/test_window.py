@@ -180,7 +180,7 @@ def test_a_hole_that_cannot_be_made_says_what_would(window: Window, qtbot: QtBot
     planned(window, qtbot)
     window.go("plan")
     assert "No sequence with this crib and machine" in words(window.stages["plan"])
-    assert "fine boring" in words(window.stages["plan"])
+    assert "honing" in words(window.stages["plan"])
 
 
 def test_a_bad_reading_is_refused_and_nothing_lost(window: Window, qtbot: QtBot) -> None:

@@ -145,16 +145,25 @@ def test_normal_law_values() -> None:
 
 def test_processes_by_grade() -> None:
     wanted = {
-        "H6": (),
-        "H7": ("ream",),
-        "H8": ("ream",),
-        "H10": ("ream",),
-        "H11": ("drill", "ream"),
-        "H13": ("drill", "ream"),
-    }
+        "H5": (),
+        "H6": ("bore", "bore_ream"),
+        "H7": ("ream", "bore"),
+        "H8": ("ream", "bore"),
+        "H10": ("ream", "core", "bore"),
+        "H11": ("drill",),
+        "H13": ("drill",),
+    }  # rules of record 13
     for code, processes in wanted.items():
         assert choose_process(hole("18 mm", code, "20 mm")).processes == processes
-    assert choose_process(hole("18 mm", None, "20 mm")).processes == ("drill", "ream")
+    assert choose_process(hole("18 mm", None, "20 mm")).instead == ("ream", "bore")
+    placed = hole("18 mm", "H7", "20 mm", position_tolerance_mm=0.03)
+    assert all("bore" in process for process in choose_process(placed).processes)
+    tight = hole("18 mm", "H7", "20 mm", position_tolerance_mm=0.08)
+    assert choose_process(tight).processes[0] == "bore_ream"  # common practice: place and size both tight
+    flat = hole("12 mm", "H12", "15 mm", False, kind="flat_bottom")
+    assert choose_process(flat).processes == ("mill", "bore")
+    assert choose_process(flat, Practice(flat_floor="bore")).processes == ("bore", "mill")
+    assert choose_process(hole("18 mm", "H12", "20 mm"), Practice(finish="ream")).processes == ("ream", "drill")
 
 
 def test_reamers_that_fit() -> None:
@@ -188,6 +197,9 @@ def test_who_may_follow_whom() -> None:
         found, tool = sizes[source], web.bits.tools[drill]
         pilot = tool.chisel_mm - 1e-6 <= found <= 1.3 * tool.chisel_mm + 1e-6
         step = 0.4 - 1e-9 <= found / tool.diameter_mm <= 0.85 + 1e-9 and found >= tool.chisel_mm
+        if tool.kind == "core_drill":
+            assert found >= 0.6 * tool.diameter_mm - 1e-6 and found <= tool.diameter_mm - 0.4 + 1e-6
+            continue
         assert source == 0 or ((pilot or step) and tool.diameter_mm >= 6 and 12 * found >= 25 - 1e-6)
 
 

@@ -119,7 +119,9 @@ def test_blind_holes_go_deeper_for_the_reamer_where_there_is_room() -> None:
     roomy = plan("12 mm", "H7", "20 mm", through=False)
     drill, ream = last(roomy, "drill"), last(roomy, "ream")
     assert drill.depth_mm == pytest.approx(20 + 3.0 + 6.0) and ream.depth_mm == 20
-    tight = plan("12 mm", "H7", "20 mm", through=False, part_thickness_mm=26.0)
+    bored = plan("12 mm", "H7", "20 mm", through=False, part_thickness_mm=26.0).routes[0]
+    assert bored.finisher == "bore" and last(plan("12 mm", "H7", "20 mm"), "ream").depth_mm
+    tight = plan("12 mm", "H7", "20 mm", practice=Practice(finish="ream"), through=False, part_thickness_mm=26.0)
     warning = next(w for w in tight.routes[0].warnings if w.id == "short_full_depth")
     assert warning.numbers["missing_mm"] == pytest.approx(20 - (last(tight, "ream").depth_mm or 0))
     assert (last(tight, "drill").tip_mm or 0) <= 25 + 1e-9

@@ -15,9 +15,9 @@ from hypothesis import strategies as st
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.cuts import Rejected
-from cordwainer.core.planning.finish import choose_process, fitting_reamers, stock_target
+from cordwainer.core.planning.finish import fitting_reamers, stock_target
 from cordwainer.core.planning.operation import HolePlan, Operation, Route
-from cordwainer.core.planning.plan import PLENTY, plan_hole
+from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.practice import Practice
 from cordwainer.core.planning.search import Chain, Ending, Search, ream_speeds
 from cordwainer.core.planning.wishes import Wish, Wishes
@@ -126,23 +126,22 @@ def test_brute_force_finds_no_better_sequence(seed: int) -> None:
     practice = Practice(pilot=draw.choice(["by_size", "steps", "straight"]))
     steel = material(draw.choice(["medium_carbon_steel", "aluminum_wrought", "stainless_austenitic"]))
     bench = Bench(asked, shop, machine, steel, practice)
-    plan = plan_hole(asked, shop, machine, steel, practice)
-    every: list[tuple[Route, float]] = []
-    for process in choose_process(asked).processes:
-        if every and max(route.screen_chance for route, _ in every) >= PLENTY:
-            break
-        more = every_route(bench, process)
-        second = process != choose_process(asked).processes[0]
-        every += [e for e in more if not second or all(w.id != "short_full_depth" for w in e[0].warnings)]
-    assert bool(plan.routes) == bool(every)
-    if not every:
-        return
-    best = min(cost for _, cost in every)
-    assert plan.routes[0].cost == pytest.approx(best, abs=1e-6), plan.routes[0].label
-    chances = [round(route.screen_chance, 3) for route, _ in every]
-    assert max(round(r.screen_chance, 3) for r in plan.routes) >= max(chances) - 0.0021
-    likely = [r.minutes for r, _ in every if r.screen_chance >= 0.5 * max(r.screen_chance for r, _ in every)]
-    assert min(r.minutes for r in plan.routes) <= min(likely) + 0.25
+    for process in ("drill", "ream"):
+        if process == "drill" and asked.grade < 11:
+            continue
+        every, search = every_route(bench, process), Search(bench)
+        reamers = fitting_reamers(bench)[0]
+        ends = search.ream_endings(reamers) if process == "ream" else search.drill_endings()
+        chains = search.chains(ends)
+        assert bool(chains) == bool(every)
+        if not every:
+            continue
+        best = min(cost for _, cost in every)
+        assert min(c.cost for c in chains) == pytest.approx(best, abs=1e-6), process
+        surest = max(round(route.screen_chance, 3) for route, _ in every)
+        assert max(round(c.chance, 3) for c in chains) >= surest - 0.0021
+        likely = [r.minutes for r, _ in every if r.screen_chance >= 0.5 * max(r.screen_chance for r, _ in every)]
+        assert min(c.minutes for c in chains) <= min(likely) + 0.25
 
 
 def test_the_screen_is_the_route_built() -> None:
@@ -258,7 +257,11 @@ def test_tools_to_get_are_named_beside_the_cribs_own() -> None:
     asked = hole("21 mm", "H7", "24 mm")
     none = plan_hole(asked, demo, demo.machine("toolroom_lathe"), steel, sold=sold)
     assert not none.routes and none.why_not and none.to_get is not None
-    assert any("reamer" in name for name in none.to_get.missing_tools)
+    assert none.to_get.missing_tools and len(none.to_get.instead) == len(none.to_get.missing_tools)
+    for entry in none.to_get.instead:
+        if entry.nearest is not None:
+            assert demo.has(entry.nearest) and entry.nearest.kind == entry.missing.kind
+            assert entry.chance is not None and 0 <= entry.chance <= 1
     full = plan_hole(asked, sold, sold.machine("toolroom_lathe"), steel, sold=sold)
     assert full.routes and full.to_get is None and all(not r.missing_tools for r in full.routes)
 

@@ -35,6 +35,7 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
         return [Operation("face", minutes=minutes_of("face_end"), because=(why,), fluid=_drill_fluid(bench))]
     wanted = first.diameter_mm
     mills = [t for t in bench.shop.of_kind("end_mill") if t.center_cutting]
+    mills.sort(key=lambda t: (t.diameter_mm < hole.nominal_mm, t.diameter_mm))
     for tool in mills:
         if tool.diameter_mm < wanted:
             continue

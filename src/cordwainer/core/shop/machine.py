@@ -11,7 +11,7 @@ SCALE_KINDS = ("tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_sc
 ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
 LIMIT_IS_READING = ("tailstock_ram", "quill_scale")
 STEP_RATIO = 1.06
-COLLET_KINDS = ("end_mill", "countersink", "counterbore", "spot_drill")
+COLLET_KINDS = ("end_mill", "countersink", "counterbore")
 
 
 SCALE_WORDS = {
