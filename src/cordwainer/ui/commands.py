@@ -68,6 +68,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("step_earlier", "Move this step earlier", "Alt+Left", menu=False, group="Sequence"),
     Command("step_later", "Move this step later", "Alt+Right", menu=False, group="Sequence"),
     Command("what_if", "What would happen if", "I", plain=True, group="Sequence"),
+    Command("open_practice", "Your practice, and others’", "Y", plain=True, group="Sequence"),
     Command("plan_freely", "Plan it freely", "Ctrl+R", group="Sequence"),
     None,
     Command("swap_unit", "Inches or millimeters", "U", plain=True, group="View"),

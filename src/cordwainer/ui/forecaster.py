@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, QRunnable, QThread, QThreadPool, QTimer, pyqtSignal
 
@@ -12,6 +12,7 @@ if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.forecast import Forecast
     from cordwainer.core.planning.forward import Fault
+    from cordwainer.core.planning.leaning import Leaning
     from cordwainer.core.planning.operation import Route
     from cordwainer.ui.session import Session
 
@@ -22,10 +23,12 @@ AFTER_MS = 120
 class Task(QRunnable):
     """One forecast."""
 
-    def __init__(self, owner: Forecaster, route: Route, hole: Hole, faults: tuple[Fault, ...]) -> None:
+    def __init__(
+        self, owner: Forecaster, route: Route, hole: Hole, faults: tuple[Fault, ...], *, leans: bool = False
+    ) -> None:
         super().__init__()
         session = owner.session
-        self.owner, self.route, self.hole, self.faults = owner, route, hole, faults
+        self.owner, self.route, self.hole, self.faults, self.leans = owner, route, hole, faults, leans
         self.machine, self.material = session.machine, session.job.material
         self.hardness = session.job.file.hardness_bhn
         self.begun = self.dropped = False
@@ -33,8 +36,13 @@ class Task(QRunnable):
     def run(self) -> None:
         """Work it out and hand it over; what the model cannot take is said."""
         from cordwainer.core.planning.forecast import forecast
+        from cordwainer.core.planning.leaning import leanings
 
+        given = (self.route, self.hole, self.machine, self.material, self.hardness)
         try:
+            if self.leans:
+                self.owner.made.emit(self, leanings(*given, stop=lambda: self.dropped), "")
+                return
             found = forecast(
                 self.route,
                 self.hole,
@@ -64,7 +72,7 @@ class Forecaster(QObject):
         self.pool = QThreadPool(self)
         self.pool.setMaxThreadCount(1)
         self.pool.setThreadPriority(QThread.Priority.LowestPriority)
-        self.known: list[tuple[Task, Forecast | None, str]] = []
+        self.known: list[tuple[Task, Any, str]] = []
         self.under_way: list[Task] = []
         self._later = QTimer(self)
         self._later.setSingleShot(True)
@@ -75,9 +83,19 @@ class Forecaster(QObject):
 
     def of(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...] = ()) -> Forecast | None:
         """The forecast of a route, or None until it is ready."""
-        if route is None or hole is None or hole.kind not in ("plain", "sized"):
+        if route is None or hole is None or route.chance is None:
             return None
-        task = Task(self, route, hole, faults)
+        found: Forecast | None = self._found(Task(self, route, hole, faults))
+        return found
+
+    def leans_of(self, route: Route | None, hole: Hole | None) -> tuple[Leaning, ...] | None:
+        """What a route's chance leans on most, or None until that is ready."""
+        if route is None or hole is None or route.chance is None:
+            return None
+        found: tuple[Leaning, ...] | None = self._found(Task(self, route, hole, (), leans=True))
+        return found
+
+    def _found(self, task: Task) -> Any:
         for done, found, _ in self.known:
             if _same(done, task):
                 return found
@@ -118,7 +136,7 @@ class Forecaster(QObject):
         task = Task(self, route, hole, faults)
         return next((words for done, _, words in self.known if _same(done, task)), "")
 
-    def _take(self, task: Task, found: Forecast | None, words: str) -> None:
+    def _take(self, task: Task, found: Any, words: str) -> None:
         self.under_way = [waiting for waiting in self.under_way if waiting is not task]
         if found is not None or words:
             self.known = [(task, found, words), *self.known[: KEPT - 1]]
@@ -132,6 +150,7 @@ def _same(one: Task, other: Task) -> bool:
         one.route is other.route
         and one.hole == other.hole
         and one.faults == other.faults
+        and one.leans is other.leans
         and one.machine == other.machine
         and one.material is other.material
         and one.hardness == other.hardness

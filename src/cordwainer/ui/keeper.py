@@ -16,6 +16,7 @@ from cordwainer.ui.session import Session
 DEMOS = {
     "demo.job.json": "Skiver rebuild, presser arm (mm, lathe)",
     "demo_strap.job.json": "Strap cutter, roller bracket (in, mill)",
+    "demo_splitter.job.json": "Band splitter, roll housing (mm, lathe)",
     "demo_clicker.job.json": "Clicker press, guide plate (mm, drill press)",
 }
 FILTER = "Job files (*.job.json);;All files (*)"

@@ -54,6 +54,7 @@ class PlanTask(QRunnable):
         """One hole's plan, None where it is wanted no more or the planner broke down."""
         from cordwainer.core.planning.operation import HolePlan
         from cordwainer.core.planning.plan import plan_hole
+        from cordwainer.files.job import practice_in
         from cordwainer.files.sequence import read_wishes
 
         if self.generation != self.session.generation:
@@ -67,7 +68,7 @@ class PlanTask(QRunnable):
                 self.shop,
                 self.machine,
                 job.material,
-                job.practice,
+                practice_in(job, self.shop),
                 job.file.hardness_bhn,
                 wishes=wishes,
                 sold=sold,

@@ -164,7 +164,8 @@ class PlannedJob(OpenJob):
 
     # -- plans -----------------------------------------------------------------------------
 
-    def _key(self, hole: Hole) -> Any:
+    def plan_key(self, hole: Hole) -> Any:
+        """Everything a hole's plan depends on."""
         file = self.job.file
         entry: dict[str, Any] = next((h for h in self.data["holes"] if h["id"] == hole.id), {})
         return (
@@ -197,7 +198,7 @@ class PlannedJob(OpenJob):
         self.stale.update(self.plans)
         self.plans = {}
         for hole in self.job.holes:
-            known = self._known.get(self._key(hole))
+            known = self._known.get(self.plan_key(hole))
             if known is None:
                 wanted.append(hole)
             else:
@@ -212,7 +213,7 @@ class PlannedJob(OpenJob):
 
     def _look_what_to_buy(self) -> None:
         """Once nobody waits: what tools to be bought would do for holes not looked at yet."""
-        holes = [h for h in self.job.holes if h.id in self.plans and self._key(h) not in self._looked]
+        holes = [h for h in self.job.holes if h.id in self.plans and self.plan_key(h) not in self._looked]
         if not holes:
             return
         self.pool.start(PlanTask(self, self.generation, holes, self.job, self.machine, bought=True))
@@ -221,7 +222,7 @@ class PlannedJob(OpenJob):
         """Keep what tools to be bought would do, where that is anything."""
         if generation != self.generation:
             return
-        self._looked.add(self._key(plan.hole))
+        self._looked.add(self.plan_key(plan.hole))
         if plan.to_get is not None or any(route.missing_tools for route in plan.routes):
             self._take_plan(generation, plan)
 
@@ -239,7 +240,7 @@ class PlannedJob(OpenJob):
     def _take_plan(self, generation: int, plan: HolePlan) -> None:
         if generation != self.generation:
             return
-        self._known[self._key(plan.hole)] = plan
+        self._known[self.plan_key(plan.hole)] = plan
         if not self._to_buy.isActive() and self.shop.name != "catalog":
             self._to_buy.start()
         self.plans[plan.hole.id] = plan

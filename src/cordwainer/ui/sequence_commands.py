@@ -46,6 +46,19 @@ class SequenceCommands(Choosers):
         stage = self.stages["plan"]
         if isinstance(stage, PlanStage):
             stage.what_if_asked.connect(self.what_if)
+            stage.practice_asked.connect(self.open_practice)
+
+    def open_practice(self) -> None:
+        """Where good machinists disagree, and what each choice would change here."""
+        from cordwainer.ui.stages.practice import PracticeStage
+
+        if self.session.empty:
+            raise InputError("", "no hole yet; say on Print what the drawing asks for")
+        fresh = "practice" not in self.stages
+        stage = self.stages["practice"]
+        if fresh and isinstance(stage, PracticeStage):
+            stage.left.connect(lambda: self.go("plan"))
+        self.go("practice")
 
     def what_if(self) -> None:
         """Faults set on this sequence, and the hole they make."""

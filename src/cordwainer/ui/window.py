@@ -45,7 +45,7 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
     return min(width, room.width()), min(height, room.height())
 
 
-UNDER = {"point": "crib", "what_if": "plan"}
+UNDER = {"point": "crib", "what_if": "plan", "practice": "plan"}
 
 
 class Window(CribCommands):
@@ -236,9 +236,7 @@ class Window(CribCommands):
         wanted = self.first if empty else self.stages[self.stage]
         if self.stack.currentWidget() is not wanted:
             self.stack.setCurrentWidget(wanted)
-        self.rail.show_stage(
-            "print" if empty else {"point": "crib", "what_if": "plan"}.get(self.stage, self.stage)
-        )
+        self.rail.show_stage("print" if empty else UNDER.get(self.stage, self.stage))
 
     def go(self, stage: str) -> None:
         """Go to a stage."""

@@ -7,16 +7,70 @@ from typing import TYPE_CHECKING
 from cordwainer.core.lengths import Length, inch_text, mm_text
 
 if TYPE_CHECKING:
+    from cordwainer.core.formation.outcome import Chance, Outcome
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.operation import Operation, Route
 
+DRILLING = ("drill", "core_drill", "spade_drill")
 VERDICT_WORDS = {"accept": "Accept", "reject": "Reject", "cannot_tell": "Cannot tell yet"}
-LABEL_WORDS = {"balanced": "Balanced", "quickest": "Quickest", "surest": "Surest", "to_get": "To get"}
+LABEL_WORDS = {
+    "balanced": "Balanced",
+    "quickest": "Quickest",
+    "surest": "Surest",
+    "to_get": "To get",
+    "drilled": "Drilled",
+    "core_drilled": "Core drilled",
+    "reamed": "Reamed",
+    "bored": "Bored",
+    "bored_and_reamed": "Bored, reamed",
+    "milled": "Milled",
+}
 
 
 def route_words(route: Route) -> str:
     """What a route is called: by its label, or by its number of drills."""
     return LABEL_WORDS.get(route.label) or route.label.replace("_", " ")
+
+
+def route_chance(route: Route) -> float:
+    """The chance of a route before it is worked out closely: the planner's own figure."""
+    return route.chance_all if route.chance_all is not None else route.screen_chance
+
+
+def shown_chance(found: Outcome, hole: Hole) -> Chance:
+    """The chance shown of a hole: of its size, with place and finish where the print asks for them."""
+    more = hole.position_tolerance_mm is not None or hole.finish_ra_um is not None
+    return found.right if more else found.in_size
+
+
+def asked_words(hole: Hole) -> str:
+    """What that chance is of."""
+    if hole.kind == "taper_pin":
+        return "reamed all the way"
+    parts = ["size"]
+    parts += ["place"] if hole.position_tolerance_mm is not None else []
+    parts += ["finish"] if hole.finish_ra_um is not None else []
+    return "in tolerance" if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]} right"
+
+
+def band_words(chance: Chance, *, lines: bool = False) -> str:
+    """How a chance spreads from shop to shop, in words."""
+    low, high = f"{100 * chance.low:.0f}", f"{100 * chance.high:.0f}"
+    if low == high:
+        return f"{low} in\nevery shop" if lines else "every shop"
+    return f"from shop\nto shop {low} to {high}" if lines else f"{low} to {high}"
+
+
+def instead_words(route: Route) -> list[str]:
+    """What the crib has in place of each tool a route lacks, and the chance with it, a sentence each."""
+    found = []
+    for entry in route.instead:
+        if entry.nearest is None:
+            found.append(f"For the {entry.missing.name}: {entry.why_not}.")
+        else:
+            chance = "" if entry.chance is None else f", {100 * entry.chance:.0f} in 100 with it"
+            found.append(f"For the {entry.missing.name} the nearest here is the {entry.nearest.name}{chance}.")
+    return found
 
 
 def plain(value_mm: float, unit: str, decimals_mm: int = 3) -> str:
@@ -40,7 +94,14 @@ def micro(value_mm: float, unit: str) -> tuple[str, str]:
 
 
 def print_size(hole: Hole, unit: str) -> str:
-    """The nominal size as the print shows it."""
+    """The size as the print names it: a thread, pin or center by its name, else the nominal diameter."""
+    feature = hole.feature
+    if feature.thread is not None:
+        return feature.thread.name
+    if feature.pin is not None:
+        return f"Pin {feature.pin.size}"
+    if feature.center is not None:
+        return f"{feature.center.type} {feature.center.size}"
     if unit == hole.unit:
         return f"Ø{as_written(hole.diameter)}"
     return f"Ø{plain(hole.nominal_mm, unit)}"
@@ -53,7 +114,9 @@ def as_written(length: Length) -> str:
 
 
 def limits_pair(hole: Hole, unit: str) -> tuple[str, str]:
-    """Upper and lower deviation as the print shows them."""
+    """Upper and lower deviation as the print shows them; empty for what is named."""
+    if hole.feature.thread is not None or hole.feature.pin is not None or hole.feature.center is not None:
+        return "", ""
     pair = []
     for limit in (hole.limits.upper_mm, hole.limits.lower_mm):
         off = limit - hole.nominal_mm
@@ -72,20 +135,41 @@ def role_name(route: Route, index: int) -> str:
         "punch": "Punch",
         "center_drill": "Center drill",
         "spot_drill": "Spot drill",
-        "end_mill": "Flat",
         "deburr": "Deburr",
         "measure": "Measure",
+        "countersink": "Countersink",
+        "counterbore": "Counterbore",
+        "spotface": "Spotface",
+        "tap": "Tap",
     }
+    if operation.kind == "end_mill":
+        return "Flat" if operation.role == "flat" else "Square floor"
+    if operation.kind == "bore":
+        return {"rough": "Rough bore", "counterbore": "Counterbore"}.get(operation.role or "", "Bore")
+    if operation.kind == "tap" and operation.role == "first":
+        return "First tap"
+    if operation.role == "guide":
+        return "Guide"
     if operation.kind in names:
         return names[operation.kind]
     if operation.kind == "ream":
         zone = operation.tool.zone if operation.tool else ""
         return f"Ream {zone}".strip()
-    drills = [i for i, o in enumerate(route.operations) if o.kind == "drill"]
+    drills = [i for i, o in enumerate(route.operations) if o.kind in DRILLING and o.role != "guide"]
+    if index not in drills:
+        return operation.kind.replace("_", " ").capitalize()
     place = drills.index(index)
-    reamed = any(o.kind == "ream" for o in route.operations)
+    if any(o.tool is not None and o.tool.kind == "taper_pin_reamer" for o in route.operations):
+        return "Step" if place else "Through drill"
+    follows = [o.kind for o in route.operations[index:]]
+    if operation.kind in ("core_drill", "spade_drill"):
+        return operation.kind.replace("_", " ").capitalize()
     if place == len(drills) - 1:
-        return "Undersize" if reamed else "Drill to size"
+        if "bore" in follows or "end_mill" in follows:
+            return "Drill"
+        if "ream" in follows:
+            return "Undersize"
+        return "Tap drill" if "tap" in follows else "Drill to size"
     return "Pilot" if place == 0 else "Step"
 
 
@@ -94,7 +178,13 @@ def size_shown(operation: Operation, unit: str) -> str:
     tool = operation.tool
     if tool is None or operation.diameter_mm is None:
         return ""
-    name = tool.designation.replace("letter ", "")
+    if operation.kind == "bore":
+        return plain(operation.diameter_mm, unit)
+    if operation.kind == "countersink" and operation.mouth_mm is not None:
+        return plain(operation.mouth_mm, unit, 2)
+    name = tool.designation.replace("letter ", "").removesuffix(" spotface")
+    if operation.kind == "tap":
+        return name.split(" ")[0]
     if tool.diameter.unit == unit or name.startswith("#") or not name.endswith((" mm", " in")):
         return name.removesuffix(" mm").removesuffix(" in")
     return name

@@ -253,7 +253,9 @@ class Checker:
     def guides(self) -> None:
         """Rule 1's guide: 1.5 d deep, the drill's size up to 0.05 mm over, before a long drill over 8 d."""
         guides = [o for o in self.ops if o.role == "guide"]
-        long = [o for o in self.drills if o.tool is not None and o.tool.series in ("long", "carbide_self_centering")]
+        long = [
+            o for o in self.drills if o.tool is not None and o.tool.series in ("long", "carbide_self_centering")
+        ]
         for o in long[:1]:
             deep = (o.depth_mm or 0) > 8 * (o.diameter_mm or 1) and not self.hole.existing_mm
             self.must(bool(guides) == deep or o is not self.drills[0], "guide")
@@ -284,7 +286,9 @@ class Checker:
         mouth, thread = hole.mouth, hole.feature.thread
         if mouth.countersink is not None:
             sinks = [o for o in self.ops if o.kind == "countersink"]
-            self.must(len(sinks) == 1 and abs((sinks[0].mouth_mm or 0) - mouth.countersink.mm) < 1e-6, "countersink")
+            self.must(
+                len(sinks) == 1 and abs((sinks[0].mouth_mm or 0) - mouth.countersink.mm) < 1e-6, "countersink"
+            )
             for o in sinks:
                 angle = math.radians((mouth.countersink_angle_deg or 90) / 2)
                 self.must(abs((o.tip_mm or 0) - mouth.countersink.mm / 2 / math.tan(angle)) < 1e-6, "sink depth")

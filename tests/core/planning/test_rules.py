@@ -22,8 +22,27 @@ METRIC = ("3", "4.2", "5", "6", "8", "9.3", "12", "14", "16", "18", "20", "22", 
 INCH = ("1/8", "3/16", "9/32", "5/16", "3/8", "7/16", "9/16", "5/8", "11/16", "3/4", "7/8", "1", "1-1/4", "2-1/4")
 MATERIALS = sorted(materials())[::2]
 GRADES = (None, "H6", "H7", "H8", "H9", "H10", "H11", "H12", "+0.04/-0 mm", "±0.06 mm")
-THREADS = ("M4x0.7", "M6x1", "M8x1.25", "M12x1.75", "M16x1.5", "5/16-18 UNC", "3/8-24 UNF", "#10-32 UNF", "5/8-11 UNC")
-KINDS = ("tapped", "counterbored", "countersunk", "spotfaced", "flat_bottom", "taper_pin", "center_hole", "existing")
+THREADS = (
+    "M4x0.7",
+    "M6x1",
+    "M8x1.25",
+    "M12x1.75",
+    "M16x1.5",
+    "5/16-18 UNC",
+    "3/8-24 UNF",
+    "#10-32 UNF",
+    "5/8-11 UNC",
+)
+KINDS = (
+    "tapped",
+    "counterbored",
+    "countersunk",
+    "spotfaced",
+    "flat_bottom",
+    "taper_pin",
+    "center_hole",
+    "existing",
+)
 
 
 def plain_or_sized(draw: random.Random) -> dict[str, Any]:
@@ -62,7 +81,9 @@ def drawn(draw: random.Random, kind: str | None = None) -> dict[str, Any]:
     elif kind == "flat_bottom":
         found |= {"kind": kind, "through": False}
     elif kind == "taper_pin":
-        size, deep_in = draw.choice([("5", "25 mm"), ("8", "40 mm"), ("#4", "1 in"), ("#7", "1-1/2 in"), ("3", "20 mm")])
+        size, deep_in = draw.choice(
+            [("5", "25 mm"), ("8", "40 mm"), ("#4", "1 in"), ("#7", "1-1/2 in"), ("3", "20 mm")]
+        )
         found = {"id": "A", "kind": kind, "size": size, "depth": deep_in, "through": True}
     elif kind == "center_hole":
         center, size = draw.choice([("A", "2.5"), ("B", "3.15"), ("R", "4.0"), ("plain", "#4"), ("bell", "#13")])
@@ -100,6 +121,7 @@ def test_routes_keep_the_rules(seed: int) -> None:
         assert not any(beats(a, b) for a in plan.routes for b in plan.routes), entry
     assert planned > 3
 
+
 def test_the_checker_sees_a_broken_plan() -> None:
     shop = built_in("catalog")
     machine, material = shop.machine("toolroom_lathe"), materials()["medium_carbon_steel"]
@@ -136,7 +158,14 @@ def test_the_checker_sees_a_broken_plan() -> None:
         ("12 mm", "H7", "55 mm", "bench_lathe", {}, "8 mm carbide boring bar: 59.0 mm out of its holder is 7.4"),
         ("8 mm", "H7", "20 mm", "knee_mill", {"finish_ra_um": 0.2}, "honing"),
         ("12 mm", "H7", "20 mm", "knee_mill", {"existing_mm": 12.1}, "not smaller than the lower limit"),
-        ("4 mm", "H8", "20 mm", "knee_mill", {"kind": "flat_bottom", "through": False}, "to 4.018 mm and reaches 20.0 mm"),
+        (
+            "4 mm",
+            "H8",
+            "20 mm",
+            "knee_mill",
+            {"kind": "flat_bottom", "through": False},
+            "to 4.018 mm and reaches 20.0 mm",
+        ),
     ],
 )
 def test_refusals_tell_the_true_reason(

@@ -50,6 +50,7 @@ class Uncertain:
     mark: str
     what: str
     source: str
+    short: str = ""
 
 
 @cache
@@ -58,7 +59,7 @@ def uncertain() -> tuple[Uncertain, ...]:
     return tuple(
         Uncertain(
             row.text("id"), row.number("value"), row.number("spread"), row.text("law"), row.text("mark"),
-            row.text("what"), row.source,
+            row.text("what"), row.source, row.text("short"),
         )
         for row in rows("model_constants")
     )  # fmt: skip

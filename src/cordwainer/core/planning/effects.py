@@ -79,10 +79,17 @@ def effects(
     practice: Practice,
     hardness_bhn: float | None = None,
     stop: Callable[[], bool] = lambda: False,
+    wanted: Callable[[], str] = lambda: "",
 ) -> Iterator[Effect]:
-    """Every choice of every school for one hole, school by school; planned one at a time as they are asked for."""
+    """Every choice of every school for one hole, school by school; planned one at a time as they are asked for.
+
+    `wanted` is asked before each school which one somebody is waiting for.
+    """
     now = plan_hole(hole, shop, machine, material, practice, hardness_bhn)
-    for school in schools():
+    left = list(schools())
+    while left:
+        school = next((s for s in left if s.key == wanted()), left[0])
+        left.remove(school)
         for choice in school.choices:
             if stop():
                 return
@@ -178,7 +185,7 @@ def _differs(base: Route, other: Route, key: str) -> str:
         added, gone = new - old, old - new
         parts = [f"with {_listed(added)}"] if added else []
         parts += [f"without {_listed(gone)}"] if gone else []
-        return " ".join(parts)
+        return ", ".join(parts)
     return next((text for text in map(_changed, base.operations, other.operations) if text), "")
 
 

@@ -45,6 +45,11 @@ class Leaning:
     mark: str
 
     @property
+    def worst(self) -> tuple[str, float]:
+        """The side with the lower chance: its words and that chance."""
+        return (self.low_words, self.low) if self.low < self.high else (self.high_words, self.high)
+
+    @property
     def moves(self) -> float:
         """How far it moves the chance, from one side to the other or from what is usual."""
         sides = (self.low, self.high, self.usual)
@@ -98,7 +103,7 @@ def _constants(good: NDArray[np.bool_], usual: float, seed: int) -> list[Leaning
         ends = (float(values[:count].mean()) / constant.value, float(values[-count:].mean()) / constant.value)
         found.append(
             Leaning(
-                constant.id, constant.what, f"{ends[0]:.2g} of the usual", f"{ends[1]:.2g} of the usual",
+                constant.id, constant.short, f"{ends[0]:.2g} × the usual", f"{ends[1]:.2g} × the usual",
                 low, high, usual, constant.mark,
             )
         )  # fmt: skip
@@ -125,6 +130,8 @@ def changed_plan(
     told: dict[str, Any] = {field: value}
     if target == "setup":
         return list(ops), replace(setup, **told)
+    if target == "setup_times":
+        return list(ops), replace(setup, **{field: value * getattr(setup, field)})
     if target == "turning_setup":
         return (list(ops), replace(setup, **told)) if setup.rotating_work else None
     cutting = [i for i, op in enumerate(ops) if op.kind in DRILLS]

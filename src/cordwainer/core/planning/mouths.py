@@ -143,7 +143,7 @@ def _counterbore(bench: Bench, hole_mm: float, wishes: Wishes) -> list[Operation
     bored = _bored(bench, hole_mm, wanted_mm, depth, wishes) if size is not None and not spot else []
     if bored:
         return bored
-    pilot = say(hole_mm, unit, 1)
+    pilot = say(hole.nominal_mm, unit)
     why = (
         f"; {say(wanted_mm, unit, 2)} finer than IT{constant('counterbore_best_it'):g} wants a bar" if fine else ""
     )

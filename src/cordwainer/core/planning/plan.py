@@ -14,11 +14,13 @@ from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.finish import choose_process, fitting_reamers
 from cordwainer.core.planning.fronts import chance_of, chosen
 from cordwainer.core.planning.insist import insisted_route
+from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import HolePlan, Instead, Route
 from cordwainer.core.planning.practice import USUAL, Practice
 from cordwainer.core.planning.scoring import RANKED, scored
 from cordwainer.core.planning.search import HALF, WORTH, Chain, Search
 from cordwainer.core.planning.tapers import taper_routes
+from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
 from cordwainer.core.planning.words import say
 from cordwainer.core.shop.machine import Machine
@@ -79,7 +81,8 @@ def plan_hole(
     if refused:
         return HolePlan(hole, (), refused)
     wishes, left_out = _placeable(hole, wishes)
-    routes, reasons = task.routes(wishes)
+    undressed = _undressed(bench, wishes)
+    routes, reasons = ((), [undressed]) if undressed else task.routes(wishes)
     if not routes and wishes.known and hole.kind not in OWN_WAY:
         routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
@@ -92,6 +95,19 @@ def plan_hole(
         if to_get is not None and _much_better(to_get, routes[0]):
             routes = (*routes, to_get)
     return HolePlan(hole, tuple(_named(hole, route) for route in routes))
+
+
+def _undressed(bench: Bench, wishes: Wishes) -> str:
+    """Why nothing here cuts the mouth or the thread the print asks for, whatever makes the hole; else empty."""
+    hole = bench.hole
+    size = hole.limits.middle_mm
+    try:
+        mouth_operations(bench, size, wishes)
+        if hole.feature.thread is not None:
+            tap_operations(bench, size, hole.depth_mm, wishes)
+    except Rejected as why:
+        return str(why)
+    return ""
 
 
 def _placeable(hole: Hole, wishes: Wishes) -> tuple[Wishes, str]:

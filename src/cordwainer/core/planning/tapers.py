@@ -122,7 +122,8 @@ def _route(
         because=("Try the pin: pressed in by hand it should stand proud by what driving takes up.",),
     )
     operations += [deburr(bench), tried]
-    price = constants("screen_prices")["odd"] / 20 * max(steps[-1].most_mm - constant("pin_most_mm"), 0.0) / 0.1
+    over = max(max(step.most_mm for step in steps) - constant("pin_most_mm"), 0.0)
+    price = constants("screen_prices")["pin_over"] * over / 0.1
     return replace(finished_route(bench, made, operations, price), price=price)
 
 
@@ -151,6 +152,14 @@ def _said(
     )
 
 
+def slow_taper(bench: Bench, reamer: Tool, large: float) -> speeds.Speed:
+    """Half the speed of a straight reamer at the large end: its whole length cuts. Source: common practice."""
+    usual = bench.speed("ream", reamer.material, large)
+    band = speeds.speed_band(bench.material, "ream", reamer.material)
+    ideal, surface = usual.ideal_rpm / 2, usual.ideal_m_min / 2
+    return speeds.step_at_most(bench.machine, constant("speed_over_ideal") * ideal, surface, ideal, band)
+
+
 def taper_ream(bench: Bench, wishes: Wishes, reamer: Tool, before: list[Operation]) -> list[Operation]:
     """The taper reamer behind drills somebody insists on; nothing where the print asks for no taper."""
     pin = bench.hole.feature.pin
@@ -174,7 +183,7 @@ def _ream(
     unit, pin = bench.hole.unit, bench.hole.feature.pin
     assert pin is not None
     depth = bench.corner_depth_mm
-    speed = bench.speed("ream", reamer.material, large, None)
+    speed = slow_taper(bench, reamer, large)
     feed = feeds.choose(bench.material, "ream", large, None, bench.machine, least=True)
     wish = wishes.meeting("ream", reamer) or Wish("ream", reamer, tool_fixed=False)
     rpm = speed.rpm or bench.machine.steps()[0]
@@ -215,9 +224,8 @@ def _ream(
         readings=bench.reading_or_none(depth, "flat_face", 0.0),
         locked=wish.locked,
         because=(
-            f"{pin.taper}: from {say(large, unit, 2)} at the face to {say(small, unit, 2)} at the far end. It takes"
-            " "
-            f"{say(most, unit, 2)} at most; over {say(constant('pin_most_mm'), unit, 2)} it labors.",
+            f"{pin.taper}: from {say(large, unit, 2)} at the face to {say(small, unit, 2)} at the far end. It "
+            f"takes {say(most, unit, 2)} at most; over {say(constant('pin_most_mm'), unit, 2)} it labors.",
             "Ream, clean, try the pin, ream again: the depth is set by the pin, not by a scale.",
         ),
         spoils=(

@@ -44,6 +44,19 @@ def _spot_named(size: Length, angle: str) -> Tool:
     return spot_drill(size, float(angle))
 
 
+PICKED = ("core_drill", "boring_bar", "tap", "countersink", "counterbore", "taper_pin_reamer")
+
+
+def _picked(kind: str, series: str, name: str) -> Tool:
+    """A tool of the demo crib taken from what is sold, by its name; countersinks by their angle as well."""
+    angle = float(series) if kind == "countersink" else None
+    return next(
+        tool
+        for tool in sold(kind)
+        if tool.designation == name and (tool.included_angle_deg == angle if angle else tool.series == series)
+    )
+
+
 @cache
 def _in_demo(kind: str) -> tuple[Tool, ...]:
     return tuple(_demo_tools(kind))
@@ -57,7 +70,9 @@ def _demo_tools(kind: str) -> Iterator[Tool]:
         if section_kind != kind:
             continue
         for name in wanted["sizes"]:
-            if kind == "center_drill":
+            if kind in PICKED:
+                tool = _picked(kind, series, name)
+            elif kind == "center_drill":
                 key = ("A", name.removeprefix("A ")) if series == "A" else (f"{series}_inch", name)
                 tool = center_drill(by_name[key])
             elif kind == "punch":

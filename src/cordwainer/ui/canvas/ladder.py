@@ -17,7 +17,16 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.rung import RUNG, Rung
 from cordwainer.ui.canvas.slot import Slot, curve_path
-from cordwainer.ui.wording import fixed, plain, role_name, size_shown
+from cordwainer.ui.wording import (
+    asked_words,
+    band_words,
+    fixed,
+    plain,
+    role_name,
+    route_chance,
+    shown_chance,
+    size_shown,
+)
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
@@ -27,6 +36,8 @@ if TYPE_CHECKING:
 WIDENED = 9
 AXIS_UP = 44
 HEAD = 70
+FINISHERS = ("ream", "bore", "end_mill")
+NO_SLOT = ("taper_pin", "center_hole")
 
 
 @dataclass(frozen=True)
@@ -59,6 +70,7 @@ class Ladder(QWidget):
         self.working = False
         self.forecast: Forecast | None = None
         self.rungs: list[Rung] = []
+        self.leans: list[tuple[str, str]] = []
         self.slot = Slot()
         self.slot.setParent(self)
         self.setAccessibleName("Size ladder")
@@ -87,17 +99,31 @@ class Ladder(QWidget):
         if curve is not None:
             expected = (curve.mean_mm, curve.sd_mm)
         shares = (forecast.outcome.too_small, forecast.outcome.too_big) if forecast is not None else None
+        self.slot.setVisible(hole is None or hole.kind not in NO_SLOT)
         self.slot.show_expected(hole, unit, *expected, curve, shares)
         self._make_rungs(fresh)
         self._place()
+        self.update()
+
+    def show_leans(self, lines: list[tuple[str, str]]) -> None:
+        """What the chance leans on: words, and the chance in 100 on the worse side."""
+        self.leans = lines
+        told = "; ".join(f"{words}: {chance} in 100" for words, chance in lines)
+        self.setAccessibleDescription(f"The chance leans on {told}" if told else "")
         self.update()
 
     # -- what stands where ---------------------------------------------------------------
 
     def _tools(self) -> list[tuple[int, Operation]]:
         operations = self.route.operations if self.route else ()
-        kinds = ("center_drill", "spot_drill", "drill", "ream")
-        return [(i, o) for i, o in enumerate(operations) if o.kind in kinds and o.diameter_mm is not None]
+        kinds = ("center_drill", "spot_drill", "drill", "core_drill", "spade_drill", "bore", "end_mill", "ream")
+        shown = [(i, o) for i, o in enumerate(operations) if o.kind in kinds and o.diameter_mm is not None]
+        tapered = self.hole is not None and self.hole.kind == "taper_pin"
+        return [
+            (i, o)
+            for i, o in shown
+            if o.role not in ("flat", "counterbore") and not (tapered and o.kind == "ream")
+        ]
 
     def _curve_of(self, operation: Operation) -> Density | None:
         """What the model says of one drill's hole."""
@@ -106,13 +132,13 @@ class Ladder(QWidget):
         return self.forecast.steps.get((operation.kind, round(operation.diameter_mm, 4)))
 
     def _last(self) -> Operation | None:
-        return next((o for _, o in reversed(self._tools()) if o.sizes_hole), None)
+        return next((o for _, o in reversed(self._tools()) if o.sizes_hole or o.kind == "end_mill"), None)
 
     def _undersize(self) -> Operation | None:
-        """The drill before the reamer, which has a stretch of its own."""
-        drills = [o for _, o in self._tools() if o.kind == "drill"]
+        """The tool before the reamer, bar or end mill, which has a stretch of its own."""
         last = self._last()
-        return drills[-1] if drills and last is not None and last.kind == "ream" else None
+        sizing = [o for _, o in self._tools() if o.sizes_hole and o is not last]
+        return sizing[-1] if sizing and last is not None and last.kind in FINISHERS else None
 
     def _leading(self) -> list[tuple[int, Operation]]:
         own = (self._last(), self._undersize())
@@ -222,6 +248,7 @@ class Ladder(QWidget):
         if self.forecast is not None:
             words = "what each tool leaves; chances as a plug feels it"
         painter.drawText(QPointF(16, 51), "working" if self.working else words)
+        self._leans(painter)
         first, second = self._stretches()
         axis = self.height() - AXIS_UP
         if first is not None:
@@ -244,6 +271,30 @@ class Ladder(QWidget):
                     self._rung(painter, index, operation, stretch, x, y, axis)
         self._finisher(painter, axis)
         self._chance(painter)
+
+    def _leans(self, painter: QPainter) -> None:
+        """What moves the chance most, in the room over the rungs."""
+        if not self.leans or self.working:
+            return
+        y, right = 76.0, self._slot_left() - 24
+        painter.setFont(theme.font(13))
+        painter.setPen(theme.INK2)
+        head = "leans on"
+        painter.drawText(QPointF(16, y), head)
+        x = 16 + painter.fontMetrics().horizontalAdvance(head) + 10
+        for words, chance in self.leans:
+            painter.setFont(theme.font(13, True))
+            wide = painter.fontMetrics().horizontalAdvance(chance)
+            painter.setFont(theme.font(13))
+            painter.setPen(theme.INK)
+            shown = painter.fontMetrics().elidedText(
+                words, Qt.TextElideMode.ElideRight, round(right - x - wide - 12)
+            )
+            painter.drawText(QPointF(x, y), shown)
+            after = x + painter.fontMetrics().horizontalAdvance(shown) + 8
+            painter.setFont(theme.font(13, True))
+            painter.drawText(QPointF(after, y), chance)
+            y += 17
 
     def _rung(
         self,
@@ -338,8 +389,11 @@ class Ladder(QWidget):
         route = self.route
         if route is None:
             return
-        chance = self.forecast.outcome.in_size if self.forecast is not None else None
-        figure = f"{100 * (chance.value if chance else route.screen_chance):.0f}"
+        hole = self.hole
+        if hole is None or hole.kind == "center_hole":
+            return
+        chance = shown_chance(self.forecast.outcome, hole) if self.forecast is not None else None
+        figure = f"{100 * (chance.value if chance else route_chance(route)):.0f}"
         painter.setFont(theme.font(46, True))
         painter.setPen(theme.INK)
         wide = painter.fontMetrics().horizontalAdvance(figure)
@@ -353,9 +407,10 @@ class Ladder(QWidget):
         painter.setPen(theme.INK2)
         box = QRectF(right - unit_wide - wide - 236, 18, 220, 40)
         broken = any(w.id == "broken_limit" for w in route.warnings)
-        words = "in tolerance, rough,\nbroken limits not counted" if broken else "in tolerance,\na rough figure"
+        what = asked_words(hole)
+        words = f"{what}, rough,\nbroken limits not counted" if broken else f"{what},\nmore closely in a moment"
         if chance is not None:
-            words = f"in tolerance; from shop\nto shop {100 * chance.low:.0f} to {100 * chance.high:.0f}"
+            words = f"{what}; {band_words(chance, lines=True)}"
         painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
 
 

@@ -261,10 +261,14 @@ class Section(QWidget):
                     off = hole.nominal_mm / 2 * scale + (row[place] - hole.nominal_mm) / 2 * scale * times
                     points.append(QPointF(face - k * step * scale, axis + side * off))
                 painter.drawPolyline(corners(points))
-        painter.setPen(theme.INK2)
+        left = self._left(scale, face)
+        in_air = left > 150
+        painter.setPen(theme.INK2 if in_air else theme.SCRIBE2)
         painter.setFont(theme.font(13))
         words = f"likely walls, 2 to 98 in 100, errors ×{times}"
-        painter.drawText(QRectF(20, self.height() - RULER - 26, 330, 20), Qt.AlignmentFlag.AlignVCenter, words)
+        x, wide = (20.0, left - 30) if in_air else (left + 16, face - left - 24)
+        box = QRectF(x, self.height() - RULER - 46, wide, 40)
+        painter.drawText(box, Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, words)
 
     def _center_line(self, painter: QPainter, face: float, axis: float) -> None:
         pen = QPen(theme.SCRIBE, 1.1)
@@ -281,10 +285,12 @@ class Section(QWidget):
 
     def _tool(self, painter: QPainter, scale: float, face: float, axis: float) -> None:
         operation = self.operation
-        if operation is None or operation.tool is None or operation.readings is None:
+        if operation is None or operation.tool is None or operation.tip_mm is None:
             return
-        tip_x = face - operation.readings.start_tip_mm * scale
-        shape = tools.outline(operation.tool, operation.kind, (self.width() - tip_x) / scale + 2)
+        readings = operation.readings
+        tip_x = face - (readings.start_tip_mm if readings is not None else 0.0) * scale
+        size = operation.diameter_mm if operation.tool.kind == "boring_bar" else None
+        shape = tools.outline(operation.tool, operation.kind, (self.width() - tip_x) / scale + 2, size_mm=size)
         painter.save()
         painter.setClipRect(QRectF(0, 0, self.width(), self.height() - RULER))
         tools.paint(painter, shape, QPointF(tip_x, axis), scale, theme.STEEL, theme.FLUTE)
@@ -343,6 +349,9 @@ class Section(QWidget):
         operation = self.operation
         if operation is None or operation.readings is None or self.hole is None:
             return
+        zero = operation.readings.zero_on
+        if zero == "flat_face" and operation.kind != "ream":
+            zero = "flat_cutter"
         words = {
             "tip": ("Tip level with the face", "sight it with a rule laid across"),
             "edge_touch": (
@@ -350,7 +359,8 @@ class Section(QWidget):
                 f"lips on the mouth of the {in_unit(operation.previous_mm, self.unit, 2)}",
             ),
             "flat_face": ("Front end level with the face", "the lead stands in the mouth"),
-        }.get(operation.readings.zero_on, ("Full diameter level with the face", ""))
+            "flat_cutter": ("Touch the face", "its flat end on the work, set zero there"),
+        }.get(zero, ("Full diameter level with the face", ""))
         x = face + 18
         painter.setPen(theme.INK)
         painter.setFont(theme.font(16, True))
@@ -396,4 +406,5 @@ class Section(QWidget):
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2 if outside else theme.SCRIBE2)
         painter.drawText(QPointF(center.x() + r + 8, center.y() + 14), "a side")
-        painter.drawText(QPointF(center.x() + r + 8, center.y() + 30), "to ream")
+        doing = "to ream" if operation.kind == "ream" else "to bore"
+        painter.drawText(QPointF(center.x() + r + 8, center.y() + 30), doing)

@@ -46,16 +46,25 @@ def mirrored(half: list[tuple[float, float]]) -> QPainterPath:
     return polygon([(x, -y) for x, y in half] + [(x, y) for x, y in reversed(half)])
 
 
-def outline(tool: Tool | None, kind: str, length: float, *, small: bool = False) -> Outline:
-    """The outline of the tool of an operation, as long as asked in millimeters; coarser for a small picture."""
-    return _outline(tool, kind, round(length, 3), STEPS_SMALL if small else STEPS_PER_LEAD)
+def outline(
+    tool: Tool | None, kind: str, length: float, *, small: bool = False, size_mm: float | None = None
+) -> Outline:
+    """The outline of the tool of an operation, as long as asked in millimeters; coarser for a small picture.
+
+    `size_mm` is what a bar is set to.
+    """
+    return _outline(tool, kind, round(length, 3), STEPS_SMALL if small else STEPS_PER_LEAD, size_mm)
 
 
 @lru_cache(maxsize=128)
-def _outline(tool: Tool | None, kind: str, length: float, steps: int) -> Outline:
+def _outline(tool: Tool | None, kind: str, length: float, steps: int, size_mm: float | None) -> Outline:
     if tool is None:
         return _deburr(length)
     r = tool.diameter_mm / 2
+    if tool.kind == "boring_bar":
+        return _bar(tool, length, size_mm)
+    if kind in SHAPES:
+        return SHAPES[kind](tool, length)
     if kind == "center_drill":
         return _center(tool, length)
     if kind == "spot_drill":
@@ -138,6 +147,99 @@ def _reamer(tool: Tool, length: float) -> Outline:
     return Outline(mirrored(half), flutes)
 
 
+def _core(tool: Tool, length: float) -> Outline:
+    """Three or four flutes and no point."""
+    r = tool.diameter_mm / 2
+    body = mirrored([(0, 0.55 * r), (0.05 * r, 0.86 * r), (0.2 * r, r), (length, r)])
+    flutes = _flute(r, 0, min(length, tool.flute_length_mm or length))
+    flutes.addRect(QRectF(0.3 * r, -0.05 * r, min(length, 6 * r), 0.1 * r))
+    return Outline(body, flutes)
+
+
+def _spade(tool: Tool, length: float) -> Outline:
+    """A flat insert wider than its holder, with the screws that hold it."""
+    r, point = tool.diameter_mm / 2, tool.point_mm
+    insert = point + 0.55 * r
+    body = mirrored([(0, 0), (point, r), (insert, r), (insert, 0.82 * r), (length, 0.82 * r)])
+    slot = QPainterPath()
+    slot.addRect(QRectF(insert, -0.16 * r, max(min(length - insert, 1.1 * r), 0.1), 0.32 * r))
+    slot.addEllipse(QPointF(insert + 0.45 * r, -0.5 * r), 0.13 * r, 0.13 * r)
+    slot.addEllipse(QPointF(insert + 0.45 * r, 0.5 * r), 0.13 * r, 0.13 * r)
+    return Outline(body, slot)
+
+
+def _bar(tool: Tool, length: float, size_mm: float | None) -> Outline:
+    """A bar lying to one side of the hole, its cutter on the wall."""
+    b = tool.diameter_mm / 2
+    wall = size_mm / 2 if size_mm is not None else (tool.min_bore_mm or 2.5 * b) / 2
+    top = -wall + 0.35 * b
+    body = polygon(
+        [
+            (0.1 * b, -wall),
+            (0.9 * b, top),
+            (length, top),
+            (length, top + 2 * b),
+            (0.5 * b, top + 2 * b),
+            (0, top + b),
+        ]
+    )
+    cutter = polygon([(0.1 * b, -wall), (0.9 * b, top), (0.7 * b, top + 0.9 * b), (0.02 * b, top + 0.7 * b)])
+    return Outline(body, cutter)
+
+
+def _sink(tool: Tool, length: float) -> Outline:
+    """A cone with straight flutes on a slimmer shank."""
+    r = tool.diameter_mm / 2
+    cone = r / math.tan(math.radians((tool.included_angle_deg or 90.0) / 2))
+    shank = min((tool.shank_diameter_mm or r) / 2, 0.62 * r)
+    half = [(0, 0), (cone, r), (cone + 0.35 * r, r), (cone + 0.6 * r, shank), (max(length, cone + r), shank)]
+    flutes = QPainterPath()
+    for share in (-0.5, 0.1):
+        flutes.addPath(
+            polygon(
+                [(0.25 * cone, share * 0.25 * r), (cone, share * r), (cone, (share + 0.26) * r), (0.3 * cone, 0)]
+            )
+        )
+    return Outline(mirrored(half), flutes)
+
+
+def _wide(tool: Tool, length: float) -> Outline:
+    """A cutter with a flat face on a slimmer shank, its pilot in front of the face."""
+    r = tool.diameter_mm / 2
+    pilot = (tool.pilot_diameter_mm or 0.0) / 2
+    deep = 1.1 * pilot
+    neck = 0.5 * r
+    half = [(-deep, pilot), (0.0, pilot)] if pilot else [(0.0, 0.0)]
+    half += [(0.0, r), (1.5 * r, r), (1.7 * r, neck), (max(length, 2.2 * r), neck)]
+    return Outline(mirrored(half), _flute(r, 0, 1.5 * r))
+
+
+def _tap(tool: Tool, length: float) -> Outline:
+    """Threads with a lead, on a slimmer shank."""
+    r, pitch = tool.diameter_mm / 2, max(tool.pitch_mm or tool.diameter_mm / 8, tool.diameter_mm / 12)
+    lead, threaded = tool.lead_mm or 4 * pitch, min(4.2 * r, 0.7 * length)
+    half, x = [(0.0, 0.72 * r)], 0.0
+    while x < threaded:
+        crest = min(r, 0.76 * r + 0.24 * r * x / lead) if lead else r
+        half += [(x + 0.4 * pitch, crest), (x + pitch, max(crest - 0.55 * pitch, 0.7 * r))]
+        x += pitch
+    half += [(x, 0.66 * r), (max(length, x + r), 0.66 * r)]
+    flutes = QPainterPath()
+    flutes.addRect(QRectF(0.1 * r, -0.28 * r, threaded * 1.05, 0.3 * r))
+    flutes.addRect(QRectF(0.1 * r, 0.42 * r, threaded * 1.05, 0.22 * r))
+    return Outline(mirrored(half), flutes)
+
+
+SHAPES = {
+    "core_drill": _core,
+    "spade_drill": _spade,
+    "countersink": _sink,
+    "counterbore": _wide,
+    "spotface": _wide,
+    "tap": _tap,
+}
+
+
 def _deburr(length: float) -> Outline:
     r = length * 0.16
     body = mirrored([(0, 0), (r, r), (1.5 * r, r), (1.9 * r, 0.4 * r), (length, 0.4 * r)])
@@ -190,14 +292,17 @@ def paint_glyph(painter: QPainter, operation: Operation, box: QRectF, body: QCol
     tall = tool.diameter_mm
     if operation.kind == "center_drill":
         tall = tool.body_diameter_mm or tall
+    if tool.kind == "boring_bar":
+        tall = tool.min_bore_mm or 1.25 * tall
     share = heights.get(operation.kind, 0.8)
-    if operation.kind == "drill":
+    if operation.kind in ("drill", "core_drill"):
         share = 0.42 + 0.5 * min(1.0, tool.diameter_mm / max(_largest(operation), tool.diameter_mm))
     scale = box.height() * share / tall
     shape = outline(tool, operation.kind, box.width() / scale)
     painter.save()
     painter.setClipRect(box.adjusted(-1, -2, 1, 2))
-    paint(painter, shape, QPointF(box.left(), box.center().y()), scale, body, flutes)
+    before = min(shape.body.boundingRect().left(), 0.0) * scale
+    paint(painter, shape, QPointF(box.left() - before, box.center().y()), scale, body, flutes)
     painter.restore()
 
 

@@ -9,15 +9,17 @@ from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.files.job import practice_in
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.ladder import Ladder
 from cordwainer.ui.canvas.section import Section
+from cordwainer.ui.commands import with_keys
 from cordwainer.ui.sequence_edits import SequenceEdits
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.widgets.card import Card
 from cordwainer.ui.widgets.sequence import HoleTag, RouteHead, RouteRow, Strip
-from cordwainer.ui.wording import VERDICT_WORDS, fixed
+from cordwainer.ui.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.operation import HolePlan
@@ -30,6 +32,7 @@ class PlanStage(QWidget):
     """Holes and routes, section, sequence, outcome, operation card."""
 
     what_if_asked = pyqtSignal()
+    practice_asked = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -55,9 +58,19 @@ class PlanStage(QWidget):
         left.addWidget(self.route_head)
         self.routes = Column((0, 0, 0, 0), 0)
         left.addWidget(self.routes)
-        what_if = Link("What would happen if", 14)
+        links = QHBoxLayout()
+        links.setContentsMargins(0, 0, 8, 0)
+        what_if, self.practice_link = Link("What if", 14), Link("Your practice", 14)
+        what_if.setToolTip(with_keys("What would happen if something were wrong", "what_if"))
+        self.practice_link.setToolTip(
+            with_keys("Where good machinists disagree, and what it changes", "open_practice")
+        )
         what_if.clicked.connect(self.what_if_asked)
-        left.addWidget(what_if)
+        self.practice_link.clicked.connect(self.practice_asked)
+        links.addWidget(what_if)
+        links.addStretch(1)
+        links.addWidget(self.practice_link)
+        left.addLayout(links)
         row.addWidget(self.left)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -101,6 +114,7 @@ class PlanStage(QWidget):
         self._patience.setInterval(PATIENCE_MS)
         self._patience.timeout.connect(self._grow_late)
         self._routes_shown: object = None
+        self._leans_shown: object = None
 
     def sizeHint(self) -> QSize:
         """The grid's size."""
@@ -121,6 +135,9 @@ class PlanStage(QWidget):
         self._hole_shown = session.hole.id if session.hole is not None else None
         self._show_tags()
         self._show_routes()
+        self._show_leans()
+        own = len(practice_in(session.job, session.shop).departs())
+        self.practice_link.setText(f"Practice, {own} own" if own else "Your practice")
         plan, route, hole = session.plan, session.route, session.hole
         blocked = plan is not None and not plan.routes
         self.section.working = session.planning
@@ -163,9 +180,12 @@ class PlanStage(QWidget):
             column.add(text_label(reason[0].upper() + reason[1:] + ".", 16, wrap=True))
         if plan.to_get is not None:
             names = ", ".join(plan.to_get.missing_tools)
-            words = f"With {names} to get: {plan.to_get.minutes:.0f} min, about "
-            words += f"{100 * plan.to_get.screen_chance:.0f} in 100 in tolerance."
-            column.add(text_label(words, 16, True, wrap=True))
+            words = f"With {names} to get: {plan.to_get.minutes:.0f} min"
+            if plan.to_get.chance is not None:
+                words += f", {100 * plan.to_get.chance:.0f} in 100 in tolerance"
+            column.add(text_label(f"{words}.", 16, True, wrap=True))
+            for told in instead_words(plan.to_get):
+                column.add(text_label(told, 15, wrap=True))
 
     def _show_tags(self) -> None:
         session = self.session
@@ -200,8 +220,8 @@ class PlanStage(QWidget):
         told = {}
         for found in plan.routes if plan else ():
             forecast = self.forecaster.of(found, hole)
-            if forecast is not None:
-                told[found.label] = forecast.outcome.in_size
+            if forecast is not None and hole is not None:
+                told[found.label] = shown_chance(forecast.outcome, hole)
         key = (id(plan), route.label if route else None, own, tuple(told))
         if key == self._routes_shown:
             return
@@ -222,6 +242,18 @@ class PlanStage(QWidget):
             free = Link("Plan it freely")
             free.clicked.connect(lambda: self._try(self.edits.free))
             self.routes.add(free)
+
+    def _show_leans(self) -> None:
+        """The assumptions that move the chance most, each with the chance on its worse side."""
+        found = self.forecaster.leans_of(self.session.route, self.session.hole)
+        if found == self._leans_shown:
+            return
+        self._leans_shown = found
+        lines = []
+        for entry in found or ():
+            side, chance = entry.worst
+            lines.append((f"{entry.words}, {side}", f"{100 * chance:.0f}"))
+        self.ladder.show_leans(lines)
 
     # -- edits of the sequence ------------------------------------------------------------
 

@@ -28,6 +28,15 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.operation import Operation, Route
 
 CARD_WIDTH = 284
+DEEP_WORDS = {
+    "core_drill": "Full Ø to",
+    "spade_drill": "Full Ø to",
+    "bore": "Bored to",
+    "end_mill": "Floor at",
+    "counterbore": "Deep",
+    "spotface": "Deep",
+    "tap": "Full threads to",
+}
 
 
 class Card(Pane):
@@ -120,18 +129,26 @@ class Card(Pane):
         size = size_shown(operation, unit).removesuffix(" mm").removesuffix(" in")
         stamped = operation.tool.designation.endswith((" mm", " in"))
         own = operation.tool.diameter.unit if stamped else ""
-        figure = QLabel(figure_html(size, own, 46 if len(size) < 6 else 38, 18))
+        made = operation.kind in ("bore", "countersink")
+        if made:
+            own = unit
+        figure = QLabel(
+            figure_html(size, own, 46 if len(size) < 6 else (38 if len(size) < 7 and not made else 32), 18)
+        )
         figure.setTextFormat(Qt.TextFormat.RichText)
         hero = QWidget()
         beside = QHBoxLayout(hero)
         beside.setContentsMargins(0, 0, 0, 0)
         beside.addWidget(figure)
         beside.addStretch(1)
-        other = "in" if operation.tool.diameter.unit == "mm" else "mm"
-        also = f"{fixed(operation.diameter_mm, other, 2)} {other}"
+        other = "in" if (own or operation.tool.diameter.unit) == "mm" else "mm"
+        across = operation.mouth_mm if operation.kind == "countersink" else operation.diameter_mm
+        also = f"{fixed(across or 0.0, other, 3 if made else 2)} {other}"
         beside.addWidget(text_label(also, 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
         self.content.add(hero)
-        name = operation.tool.name.removeprefix(operation.tool.designation).strip()
+        name = (
+            operation.tool.name if made else operation.tool.name.removeprefix(operation.tool.designation).strip()
+        )
         drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
         self.content.add(text_label(f"{name}{drawer}", 13, color=theme.INK2, wrap=True))
 
@@ -200,6 +217,17 @@ class Card(Pane):
         if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in ("drill", "ream"):
             self.content.add(Rule())
             self.content.add(self._depth(operation.depth_mm, operation.tip_mm, unit))
+        elif operation.depth_mm is not None and operation.kind in DEEP_WORDS:
+            lines.append((DEEP_WORDS[operation.kind], f"{fixed(operation.depth_mm, unit, 2, 3)} {unit}"))
+        if operation.turns is not None:
+            lines.insert(0, ("Turns of the tap", f"{operation.turns:.1f}"))
+        if operation.passes_mm:
+            lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm)))
+        if operation.spring:
+            lines.append(("Then again, not set", "once" if operation.spring == 1 else f"{operation.spring} times"))
+        if operation.overhang_mm is not None and operation.tool is not None:
+            ratio = operation.overhang_mm / operation.tool.diameter_mm
+            lines.append(("Bar stands out", f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"))
         if readings is not None and len(readings.peck_readings) > 1:
             places = 2 if readings.unit == "in" else 0
             stops = ", ".join(f"{p:.{places}f}" for p in readings.peck_readings[:-1][:5])
@@ -210,7 +238,8 @@ class Card(Pane):
             places = 2 if readings.unit == "in" else 1
             lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f}"))
         if operation.stock_mm is not None:
-            lines.append(("Left to ream", f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
+            doing = "Left to ream" if operation.kind == "ream" else "To bore out"
+            lines.append((doing, f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
         if operation.expected_mm is not None:
             off = 2 * (operation.expected_sd_mm or 0)
             lines.append(("Should leave", f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)}"))

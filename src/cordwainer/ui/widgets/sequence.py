@@ -12,7 +12,16 @@ from cordwainer.ui import theme
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.commands import with_keys
 from cordwainer.ui.widgets.basics import Pane, Pressable, draw_focus, mark
-from cordwainer.ui.wording import limits_pair, print_size, role_name, route_words, size_shown
+from cordwainer.ui.wording import (
+    band_words,
+    instead_words,
+    limits_pair,
+    print_size,
+    role_name,
+    route_chance,
+    route_words,
+    size_shown,
+)
 
 if TYPE_CHECKING:
     from cordwainer.core.formation.outcome import Chance
@@ -95,19 +104,22 @@ class RouteRow(Pressable):
 
     def __init__(self, route: Route, own: bool = False, told: Chance | None = None) -> None:
         """`told` is the forward model's chance with its band, where it is known."""
-        rough = round(100 * (told.value if told is not None else route.screen_chance))
-        self.band = f"{100 * told.low:.0f} to {100 * told.high:.0f}" if told is not None else "rough"
+        rough = round(100 * (told.value if told is not None else route_chance(route)))
+        self.judged = route.chance is not None
+        self.band = band_words(told) if told is not None else ""
         words = "Yours" if own else route_words(route)
         missing = len(route.missing_tools)
         to_get = f", {missing} tool{'s' if missing > 1 else ''} to get" if missing else ""
-        sure = f"from shop to shop {self.band}" if told is not None else "a rough figure"
-        super().__init__(f"{words} route, {route.minutes:.0f} minutes, about {rough} in 100, {sure}{to_get}")
+        sure = f", from shop to shop {self.band}" if told is not None else ""
+        about = f", about {rough} in 100" if self.judged else ""
+        super().__init__(f"{words} route, {route.minutes:.0f} minutes{about}{sure}{to_get}")
         self.route, self.words, self.rough = route, words, rough
         self.setCheckable(True)
-        self.setFixedHeight(60)
+        self.setFixedHeight(52)
         tip = with_keys("Take this route", "next_route")
         if missing:
             tip += "\nTo get: " + ", ".join(route.missing_tools)
+            tip += "".join(f"\n{line}" for line in instead_words(route))
         self.setToolTip(tip)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -124,22 +136,23 @@ class RouteRow(Pressable):
         painter.drawLine(0, h - 1, w, h - 1)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, chosen))
-        painter.drawText(QPointF(14, 21), self.words)
+        painter.drawText(QPointF(14, 18), self.words)
         self._tools(painter, 14 + painter.fontMetrics().horizontalAdvance(self.words) + 8, w - 8)
         painter.setPen(theme.INK)
-        for x, figure in ((14, f"{self.route.minutes:.0f}"), (62, f"{self.rough}")):
+        chance = f"{self.rough}" if self.judged else ""
+        for x, figure in ((14, f"{self.route.minutes:.0f}"), (62, chance)):
             painter.setFont(theme.font(24, chosen))
-            painter.drawText(QPointF(x, 49), figure)
+            painter.drawText(QPointF(x, 43), figure)
         after = 62 + painter.fontMetrics().horizontalAdvance(f"{self.rough}") + 7
         missing = len(self.route.missing_tools)
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2)
         if not missing:
-            painter.drawText(QPointF(after, 49), self.band)
+            painter.drawText(QPointF(after, 43), self.band)
         painter.setPen(theme.INK)
         if missing:
             painter.setFont(theme.font(13, True))
-            box = QRectF(0, 32, w - 8, 22)
+            box = QRectF(0, 27, w - 8, 22)
             words = f"{missing} to get"
             painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
         if self.ring:
@@ -147,13 +160,13 @@ class RouteRow(Pressable):
 
     def _tools(self, painter: QPainter, left: float, right: float) -> None:
         """The tools as small glyphs, as many as fit."""
-        found = [o for o in self.route.operations if o.tool is not None and o.rpm is not None]
+        found = [o for o in self.route.operations if o.tool is not None and (o.rpm is not None or o.kind == "tap")]
         wide = min(22.0, (right - left) / max(len(found), 1) - 3)
         if wide < 8:
             return
         x = right - len(found) * (wide + 3)
         for operation in found:
-            box = QRectF(x, 11, wide, 11)
+            box = QRectF(x, 8, wide, 11)
             tools.paint_glyph(painter, operation, box, theme.INK, theme.PLATE)
             x += wide + 3
 
@@ -196,6 +209,11 @@ class Station(Pressable):
             "Drill to size": "To size",
             "Undersize": "Under",
             "Measure": "Size",
+            "Countersink": "C’sink",
+            "Counterbore": "C’bore",
+            "Core drill": "Core",
+            "Square floor": "Floor",
+            "Tap drill": "Drill",
         }
         room = w - left - spare
         fits = painter.fontMetrics().horizontalAdvance(self.name) <= room
