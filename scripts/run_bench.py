@@ -189,6 +189,35 @@ def screen() -> None:
     print(f"screen of 1,700 candidates {middle:6.4f} s  {1e6 * middle / len(sizes):4.2f} microseconds each")
 
 
+def crib_growth() -> None:
+    """Seconds of a whole plan, the front scored by the model, by the number of tools in the crib."""
+    from dataclasses import replace
+    from fractions import Fraction
+
+    from cordwainer.core.lengths import Length, parse
+    from cordwainer.core.part.hole import Hole, limits_of
+    from cordwainer.core.planning.plan import plan_hole
+    from cordwainer.core.shop.catalog import built_in
+    from cordwainer.core.shop.makers import twist_drill
+    from cordwainer.core.shop.material import material
+    from cordwainer.core.shop.shop import Shop
+
+    size, catalog, steel = parse("22 mm"), built_in("catalog"), material("medium_carbon_steel")
+    hole = Hole("A", "sized", size, parse("32 mm"), True, limits_of(size, "H7", None, ""))
+    base, lathe = list(catalog.tools), catalog.machine("toolroom_lathe")
+    first = 0.0
+    for count in (len(base), 5000, 10_000, 20_000):
+        more = [
+            replace(twist_drill(Length(Fraction(1500 + (k * 37) % 30_000, 1000), "")), id=f"more {k}")
+            for k in range(count - len(base))
+        ]
+        shop = Shop("grown", catalog.machines, [*base, *more], catalog.gauges)
+        plan_hole(hole, shop, lathe, steel)
+        taken = statistics.median(timed(lambda: plan_hole(hole, shop, lathe, steel)) for _ in range(5))  # noqa: B023
+        first = first or taken
+        print(f"plan with {count:6d} tools      {taken:6.3f} s  {taken / first:4.2f} of the catalog's")
+
+
 def first_plan() -> tuple[float, float]:
     """Seconds of a first plan with the catalog (shop built too), and of one more."""
     code = (
@@ -230,6 +259,7 @@ def main() -> None:
     print(f"limits / python start      {limits:6.3f} s  {limits / python:4.2f}")
     print(f"catalog built / bare       {shop:6.3f} s  {shop / bare:4.2f}")
     print(f"first plan / bare          {plan:6.3f} s  {plan / bare:4.2f}")
+    crib_growth()
     forward_model()
     screen()
     edit = edit_to_paint()

@@ -33,7 +33,7 @@ def stage(demo: Window, qtbot: QtBot) -> WhatIfStage:
     demo.go("plan")
     demo.session.select_hole(0)
     wait(qtbot, demo)
-    link = next(w for w in demo.stages["plan"].findChildren(Link) if w.text() == "What would happen if")
+    link = next(w for w in demo.stages["plan"].findChildren(Link) if w.text() == "What if")
     qtbot.mouseClick(link, Qt.MouseButton.LeftButton)
     wait(qtbot, demo)
     found = demo.stages["what_if"]

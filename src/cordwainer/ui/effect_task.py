@@ -41,14 +41,12 @@ class EffectTask(QRunnable):
                 wanted=lambda: self.owner.wanted,
             )
             for effect in found:
-                if self.dropped:
-                    return
                 self.owner.made.emit(self, effect)
-            self.owner.done.emit(self)
         except CordwainerError:
-            self.owner.done.emit(self)
+            pass
         except Exception as bad:
             self.owner.session.failed.emit(bad)
+        self.owner.done.emit(self)
 
 
 class Effects(QObject):
@@ -65,6 +63,7 @@ class Effects(QObject):
         self.pool.setMaxThreadCount(1)
         self.pool.setThreadPriority(QThread.Priority.LowestPriority)
         self.task: EffectTask | None = None
+        self.alive: list[EffectTask] = []
         self.found: dict[tuple[str, str], Effect] = {}
         self.made.connect(self._take)
         self.done.connect(self._finish)
@@ -83,7 +82,9 @@ class Effects(QObject):
         self.quiet()
         self.found, self.working = {}, True
         self.task = EffectTask(self, hole, key)
+        # Held until it says it is done: the pool runs it, Python owns it.
         self.task.setAutoDelete(False)
+        self.alive.append(self.task)
         self.pool.start(self.task)
 
     def quiet(self) -> None:
@@ -103,6 +104,7 @@ class Effects(QObject):
             self.ready.emit()
 
     def _finish(self, task: EffectTask) -> None:
+        self.alive = [other for other in self.alive if other is not task]
         if task is self.task:
             self.working = False
             self.ready.emit()

@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from cordwainer.core.measuring.verdict import Finding, Measured
     from cordwainer.core.shop.gauge import Gauge
     from cordwainer.core.shop.machine import Machine
+    from cordwainer.ui.effect_task import Effects
     from cordwainer.ui.forecaster import Forecaster
 
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
@@ -26,6 +27,8 @@ class Session(PlannedJob):
         """Stop forecasts too."""
         if "forecaster" in vars(self):
             self.forecaster.quiet()
+        if "effects" in vars(self):
+            self.effects.stop()
         super().quiet()
 
     @cached_property
@@ -34,6 +37,13 @@ class Session(PlannedJob):
         from cordwainer.ui.forecaster import Forecaster
 
         return Forecaster(self)
+
+    @cached_property
+    def effects(self) -> Effects:
+        """What each school would change for the selected hole."""
+        from cordwainer.ui.effect_task import Effects
+
+        return Effects(self)
 
     def gauge_used(self, index: int | None = None) -> Gauge:
         """The gauge of the selected hole's readings."""

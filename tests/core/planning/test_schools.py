@@ -63,8 +63,8 @@ def test_every_choice_changes_the_plan_in_the_direction_of_its_reason() -> None:
     loose = {"kind": "plain", "diameter": "8 mm", "depth": "12 mm", "through": True}
     assert count(route(loose, self_start="always"), "center_drill") == 1
     assert count(route(loose, self_start="trust", pilot="straight"), "center_drill", "spot_drill") == 0
-    guide = {c: next(o for o in route(DEEP, "toolroom_lathe", deep_pilot=c).operations if o.role == "guide").depth_mm
-             for c in ("shallow", "classic", "deep")}  # fmt: skip
+    deep = {c: route(DEEP, "toolroom_lathe", deep_pilot=c) for c in ("shallow", "classic", "deep")}
+    guide = {c: next(o.depth_mm for o in found.operations if o.role == "guide") for c, found in deep.items()}
     assert guide == {"shallow": pytest.approx(6), "classic": pytest.approx(9), "deep": pytest.approx(18)}
     pecks = [
         max(len(o.pecks_mm) for o in route(PLAIN, pecking=c).operations) for c in ("none", "by_depth", "often")
@@ -184,5 +184,5 @@ def test_what_a_chance_leans_on_moves_it_when_it_moves() -> None:
     known = replace(lathe, tailstock_offset_mm=(0.05, 0.0))
     told = stated(found, hole, known, steel, samples=5000)
     assert off.high < off.low and told is not None and told.right.value < off.low - 0.05
-    assert leanings(plan_hole(asked(kind="center_hole", center_type="A", size="3.15"), CATALOG, lathe, steel).routes[0],
-                    asked(kind="center_hole", center_type="A", size="3.15"), lathe, steel) == ()  # fmt: skip
+    center = asked(kind="center_hole", center_type="A", size="3.15")
+    assert leanings(plan_hole(center, CATALOG, lathe, steel).routes[0], center, lathe, steel) == ()

@@ -14,6 +14,8 @@ from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
+from cordwainer.core.shop.advice import adapters, chuck_caution
+from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure
 
@@ -115,7 +117,18 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         reasons.append(f"{ratio:.1f} diameters deep: clear chips {often} on the way.")
     if cut.slowed_for:
         reasons.append(f"Held back for {cut.slowed_for}: the machine has no more to give.")
-    return tuple(reasons)
+    return (*reasons, *how_held(bench, cut.tool))
+
+
+def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
+    """How a tool is held where that is not plain: sleeves for a smaller taper, what its chuck should not be asked.
+
+    Source: common practice.
+    """
+    sleeves = adapters(bench.machine, tool.shank)
+    found = [f"Its {tool.shank} shank takes a {sleeves}."] if sleeves else []
+    chuck = chuck_caution(bench.machine, tool)
+    return (*found, f"{chuck[0].upper()}{chuck[1:]}.") if chuck else tuple(found)
 
 
 def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
@@ -208,6 +221,7 @@ def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
             f"{say(own.upper_mm, unit, 4 if unit == 'in' else 3)} and cuts a little over: inside "
             f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
         )
+    reasons += how_held(bench, ream.tool)
     full = 100 * chips_over_room(ream.tool, ream.previous_mm, ream.depth_mm)
     if ream.clears:
         often = {1: "once", 2: "twice"}.get(ream.clears, f"{ream.clears} times")

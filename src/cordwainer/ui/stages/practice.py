@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 from cordwainer.core.planning.practice import Choice, School, read_practice, schools
 from cordwainer.files.job import practice_in
 from cordwainer.ui import theme
-from cordwainer.ui.effect_task import Effects
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
 from cordwainer.ui.widgets.tiles import Choices
@@ -175,7 +174,7 @@ class PracticeStage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.effects = Effects(session)
+        self.effects = session.effects
         self.open = schools()[0].key
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

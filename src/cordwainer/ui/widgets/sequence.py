@@ -116,7 +116,9 @@ class RouteRow(Pressable):
         self.route, self.words, self.rough = route, words, rough
         self.setCheckable(True)
         self.setFixedHeight(52)
+        tools_used = sum(o.tool is not None and o.kind != "punch" for o in route.operations)
         tip = with_keys("Take this route", "next_route")
+        tip += f"\n{tools_used} tools, {max(tools_used - 1, 0)} changes, {route.minutes:.1f} min"
         if missing:
             tip += "\nTo get: " + ", ".join(route.missing_tools)
             tip += "".join(f"\n{line}" for line in instead_words(route))

@@ -1,0 +1,138 @@
+"""The practice page driven as a machinist would, and Plan for kinds of hole that are bored, tapped, squared."""
+
+# ruff: noqa: F811
+
+from __future__ import annotations
+
+import pytest
+from PyQt6.QtCore import Qt
+from pytestqt.qtbot import QtBot
+
+from cordwainer.ui.stages.plan import PlanStage
+from cordwainer.ui.stages.practice import PracticeStage
+from cordwainer.ui.widgets.basics import Link
+from cordwainer.ui.widgets.sequence import RouteRow
+from cordwainer.ui.window import Window
+from tests.ui.test_stages import demo, words  # noqa: F401
+from tests.ui.test_what_if import wait
+
+
+@pytest.fixture
+def splitter(demo: Window, qtbot: QtBot) -> Window:
+    demo.session.clean = demo.session.data
+    demo.open_demo("demo_splitter.job.json")
+    demo.go("plan")
+    wait(qtbot, demo)
+    return demo
+
+
+def plan_stage(window: Window) -> PlanStage:
+    """The Plan stage."""
+    found = window.stages["plan"]
+    assert isinstance(found, PlanStage)
+    return found
+
+
+def show(window: Window, qtbot: QtBot, hole: int, kind: str) -> PlanStage:
+    """One hole's plan with the last operation of a kind selected."""
+    window.session.select_hole(hole)
+    wait(qtbot, window)
+    route = window.session.route
+    assert route is not None
+    window.session.select_operation([i for i, o in enumerate(route.operations) if o.kind == kind][-1])
+    return plan_stage(window)
+
+
+@pytest.fixture
+def page(splitter: Window, qtbot: QtBot) -> PracticeStage:
+    splitter.session.select_hole(1)
+    wait(qtbot, splitter)
+    link = next(w for w in plan_stage(splitter).findChildren(Link) if "practice" in w.text().lower())
+    qtbot.mouseClick(link, Qt.MouseButton.LeftButton)
+    found = splitter.stages["practice"]
+    assert isinstance(found, PracticeStage) and splitter.stack.currentWidget() is found
+    return found
+
+
+def test_a_bored_hole_shows_its_passes_and_its_alternatives(splitter: Window, qtbot: QtBot) -> None:
+    stage = show(splitter, qtbot, 0, "bore")
+    told = words(stage.card)
+    route = splitter.session.route
+    assert route is not None
+    bar = next(o for o in route.operations if o.kind == "bore")
+    for text in ("Bore", "boring bar", "Set to", f"{bar.passes_mm[-1]:.3f}", "Bar stands out", "bigger"):
+        assert text in told
+    rows = stage.findChildren(RouteRow)
+    assert len(rows) >= 3 and any(r.route.finisher == "ream" for r in rows)
+    assert rows == sorted(rows, key=lambda r: r.route.minutes)
+    qtbot.waitUntil(lambda: bool(stage.ladder.leans), timeout=20_000)
+    assert "in 100" in stage.ladder.accessibleDescription()
+    assert not stage.section.grab().toImage().isNull()
+
+
+def test_tapped_squared_and_tapered_holes_say_what_they_are(splitter: Window, qtbot: QtBot) -> None:
+    tapped = words(show(splitter, qtbot, 1, "tap").card)
+    assert "M10x1.5" in tapped and "Turns of the tap" in tapped and "half back" in tapped
+    assert "keyless" in tapped
+    floor = words(show(splitter, qtbot, 2, "end_mill").card)
+    assert "Square floor" in floor and "Floor at" in floor and "14.00 mm" in floor
+    taper = show(splitter, qtbot, 3, "ream")
+    assert "try the pin" in words(taper.card) and not taper.ladder.slot.isVisible()
+    assert all(not w.grab().toImage().isNull() for w in (taper.section, taper.ladder, taper.strip))
+
+
+def test_effects_arrive_and_a_choice_changes_the_plan_and_comes_back(
+    page: PracticeStage, splitter: Window, qtbot: QtBot
+) -> None:
+    page.show_school("pilot")
+    qtbot.waitUntil(lambda: ("pilot", "straight") in page.effects.found, timeout=30_000)
+    effect = page.effects.found["pilot", "straight"]
+    assert effect.more_minutes is not None and effect.more_minutes < 0
+    card = page.cards["straight"]
+    assert "min" in card.accessibleName()
+    before = splitter.session.route
+    assert before is not None
+    qtbot.mouseClick(card, Qt.MouseButton.LeftButton)
+    assert splitter.session.job.file.practice == {"pilot": "straight"} and card.isChecked()
+    wait(qtbot, splitter)
+    after = splitter.session.route
+    assert after is not None and after.minutes == pytest.approx(effect.minutes or 0)
+    assert "this job" in page.rows["pilot"].accessibleName()
+    splitter.undo()
+    wait(qtbot, splitter)
+    assert not splitter.session.job.file.practice
+    assert splitter.session.route is not None and splitter.session.route.minutes == before.minutes
+
+
+def test_the_shops_own_choice_holds_for_every_job_until_the_job_says_otherwise(
+    page: PracticeStage, splitter: Window, qtbot: QtBot
+) -> None:
+    page.scope.boxes["shop"].click()
+    page.show_school("start")
+    page.cards["spot_drill"].click()
+    wait(qtbot, splitter)
+    assert splitter.session.shop.practice == {"start": "spot_drill"} and not splitter.session.job.file.practice
+    route = splitter.session.route
+    assert route is not None and "spot_drill" in [o.kind for o in route.operations]
+    assert "this shop" in page.rows["start"].accessibleName()
+    page.scope.boxes["job"].click()
+    page.cards["center_drill"].click()
+    assert splitter.session.job.file.practice == {"start": "center_drill"}
+    page.let_go()
+    wait(qtbot, splitter)
+    assert not splitter.session.job.file.practice
+    assert page.cards["by_machine"].isChecked()
+    qtbot.mouseClick(next(w for w in page.findChildren(Link) if "Back" in w.text()), Qt.MouseButton.LeftButton)
+    assert splitter.stack.currentWidget() is plan_stage(splitter)
+
+
+def test_a_missing_tap_is_named_with_what_it_would_do(splitter: Window, qtbot: QtBot) -> None:
+    splitter.session.select_hole(1)
+    splitter.session.edit_hole("Other thread", thread="M12x1.75", depth="28 mm")
+    wait(qtbot, splitter)
+    told = words(plan_stage(splitter))
+    assert "No sequence with this crib and machine" in told and "no M12x1.75 tap" in told.lower().replace(
+        "m12", "M12"
+    )
+    qtbot.waitUntil(lambda: bool(splitter.session.plan and splitter.session.plan.to_get), timeout=30_000)
+    assert "to get" in words(plan_stage(splitter))
