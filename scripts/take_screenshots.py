@@ -118,6 +118,31 @@ def in_inches(window: Window) -> None:
     window.session.select_operation(2)
 
 
+def of_kind(window: Window, hole: int, kind: str) -> None:
+    """A hole of the roll housing with the last operation of a kind."""
+    if "splitter" not in window.session.job.file.name:
+        window.session.clean = window.session.data
+        window.open_demo("demo_splitter.job.json")
+    window.session.select_hole(hole)
+    wait_for_plan(window)
+    route = window.session.route
+    if route is not None:
+        window.session.select_operation([i for i, o in enumerate(route.operations) if o.kind == kind][-1])
+    window.go("plan")
+
+
+def practiced(window: Window) -> None:
+    """Ream or bore, with what each choice changes for the roll seat."""
+    of_kind(window, 0, "bore")
+    window.open_practice()
+    page = window.stages["practice"]
+    page.show_school("finish")  # type: ignore[attr-defined]
+    application = QApplication.instance()
+    while page.effects.working and application is not None:  # type: ignore[attr-defined]
+        application.processEvents()
+        time.sleep(0.01)
+
+
 def wait_for_plan(window: Window) -> None:
     """Until the selected hole has its plan."""
     application = QApplication.instance()
@@ -155,10 +180,12 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
         "print_tapped": lambda: printed("M14x2 6H 26, drill 34, cbore 22 H7 x 4, cham 0.5, part 39.5")(window),
-        "print_center": lambda: printed("center A 3.15")(window),
         "crib_machine": lambda: machine_page(window),
         "point": lambda: point_read(window),
         "plan_inch": lambda: in_inches(window),
+        "plan_bored": lambda: of_kind(window, 0, "bore"),
+        "plan_tapped": lambda: of_kind(window, 1, "tap"),
+        "practice": lambda: practiced(window),
     }
 
 

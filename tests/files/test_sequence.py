@@ -119,8 +119,8 @@ def test_an_operation_goes_to_the_file_and_comes_back() -> None:
 
 
 def test_what_bought_tools_would_do_is_told_where_nothing_else_does(tmp_path: Path) -> None:
-    odd = PIVOT | {"diameter": "21 mm", "depth": "24 mm"}
-    result = run("plan", put(tmp_path, job_data(odd, machine="toolroom_lathe")), "--shop", "demo", "--json")
+    odd = PIVOT | {"diameter": "13 mm", "depth": "24 mm"}
+    result = run("plan", put(tmp_path, job_data(odd, machine="drill_press")), "--shop", "demo", "--json")
     assert result.exit_code == 1
     hole = json.loads(result.stdout)["holes"][0]
     assert hole["routes"] == [] and hole["why_not"]

@@ -188,8 +188,16 @@ def test_an_edit_drops_the_forecast_under_way(demo: Window, qtbot: QtBot) -> Non
     assert forecaster.pool.activeThreadCount() == 0
 
 
-def test_holes_of_other_kinds_are_left_alone(demo: Window, qtbot: QtBot) -> None:
-    demo.session.edit_hole("Tapped", kind="tapped", thread="M8", thread_depth="12 mm", tolerance=None)
+def test_a_center_hole_has_nothing_to_forecast_a_thread_has(demo: Window, qtbot: QtBot) -> None:
+    gone = {"diameter": None, "depth": None, "tolerance": None, "through": None, "position_tolerance": None}
     demo.go("plan")
+    demo.session.edit_hole("Center", kind="center_hole", center_type="A", size="3.15", finish_ra_um=None, **gone)
     wait(qtbot, demo)
+    assert demo.session.route is not None
     assert demo.session.forecaster.of(demo.session.route, demo.session.hole) is None
+    demo.session.edit_hole("Tapped", kind="tapped", thread="M8", thread_depth="12 mm", center_type=None, size=None)
+    wait(qtbot, demo)
+    found = demo.session.forecaster.of(demo.session.route, demo.session.hole)
+    wait(qtbot, demo)
+    found = demo.session.forecaster.of(demo.session.route, demo.session.hole)
+    assert found is not None and found.outcome.in_size.value > 0.5

@@ -47,9 +47,14 @@ def _plan_lines(plans: Any) -> list[str]:
         )
         for reason in hole_plan.why_not:
             lines.append(f"  no route: {reason}")
-        for route in hole_plan.routes:
+        to_get = hole_plan.to_get
+        for route in (*hole_plan.routes, *((to_get,) if to_get is not None else ())):
             told = "nothing the model judges" if route.chance is None else f"{100 * route.chance:.0f} in 100"
             lines.append(f"  {route.label}: {route.minutes:.1f} min, chance in tolerance {told}")
+            for entry in route.instead:
+                near = entry.nearest.name if entry.nearest is not None else entry.why_not
+                sure = f", {100 * entry.chance:.0f} in 100 with it" if entry.chance is not None else ""
+                lines.append(f"    to get: {entry.missing.name}; here instead: {near}{sure}")
             for number, operation in enumerate(route.operations, 1):
                 tool = operation.tool.name if operation.tool else (operation.gauge.name if operation.gauge else "")
                 turning = (

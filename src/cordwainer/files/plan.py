@@ -144,7 +144,15 @@ def route_data(route: Route, told: Outcome | None = None, leans: Sequence[Leanin
         "chance_with_place_and_finish": told.right.value if told else None,
         "chance_clean_up": told.cleans_up.value if told else None,
         "leans_on": [
-            {"id": o.id, "text": o.words, o.low_words: o.low, o.high_words: o.high, "usual": o.usual}
+            {
+                "id": o.id,
+                "text": o.words,
+                "usual_chance": o.usual,
+                "low": o.low_words,
+                "low_chance": o.low,
+                "high": o.high_words,
+                "high_chance": o.high,
+            }
             for o in leans
         ],
         "missing_tools": list(route.missing_tools),

@@ -50,14 +50,14 @@ def asked_words(hole: Hole) -> str:
     parts = ["size"]
     parts += ["place"] if hole.position_tolerance_mm is not None else []
     parts += ["finish"] if hole.finish_ra_um is not None else []
-    return "in tolerance" if len(parts) == 1 else f"{', '.join(parts[:-1])} and {parts[-1]} right"
+    return "in tolerance" if len(parts) == 1 else ", ".join(parts)
 
 
 def band_words(chance: Chance, *, lines: bool = False) -> str:
     """How a chance spreads from shop to shop, in words."""
     low, high = f"{100 * chance.low:.0f}", f"{100 * chance.high:.0f}"
     if low == high:
-        return f"{low} in\nevery shop" if lines else "every shop"
+        return f"{low} in\nall shops" if lines else "all shops"
     return f"from shop\nto shop {low} to {high}" if lines else f"{low} to {high}"
 
 

@@ -254,15 +254,15 @@ def test_a_start_and_a_reamer_may_be_chosen() -> None:
 def test_tools_to_get_are_named_beside_the_cribs_own() -> None:
     demo, sold = built_in("demo"), built_in("catalog")
     steel = material("medium_carbon_steel")
-    asked = hole("21 mm", "H7", "24 mm")
-    none = plan_hole(asked, demo, demo.machine("toolroom_lathe"), steel, sold=sold)
+    asked = hole("13 mm", "H7", "24 mm")
+    none = plan_hole(asked, demo, demo.machine("drill_press"), steel, sold=sold)
     assert not none.routes and none.why_not and none.to_get is not None
     assert none.to_get.missing_tools and len(none.to_get.instead) == len(none.to_get.missing_tools)
     for entry in none.to_get.instead:
         if entry.nearest is not None:
             assert demo.has(entry.nearest) and entry.nearest.kind == entry.missing.kind
             assert entry.chance is not None and 0 <= entry.chance <= 1
-    full = plan_hole(asked, sold, sold.machine("toolroom_lathe"), steel, sold=sold)
+    full = plan_hole(asked, sold, sold.machine("drill_press"), steel, sold=sold)
     assert full.routes and full.to_get is None and all(not r.missing_tools for r in full.routes)
 
 

@@ -47,6 +47,7 @@ OWN_WAY: dict[str, Callable[[Bench, Wishes], tuple[list[Route], list[str]]]] = {
     "center_hole": center_routes,
 }
 SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
+REAMER_NEAR, DRILL_NEAR = 0.01, 0.1
 REASONS_SHOWN = 6
 PLENTY, SURE = 0.9, 0.985
 EACH, MOST_BUILT, MOST_SCORED, FEW = 2, 12, 7, 8
@@ -326,7 +327,8 @@ def _instead(task: Task, route: Route, missing: Tool) -> Instead:
     if missing.kind not in SWAPPED:
         return Instead(missing, None, None, "nothing else in the crib does its work")
     pool = [t for t in bench.shop.of_kind(missing.kind) if bench.holding(t) is None]
-    near = [t for t in pool if abs(t.diameter_mm - missing.diameter_mm) <= 0.1 * missing.diameter_mm]
+    share = REAMER_NEAR if missing.kind == "reamer" else DRILL_NEAR
+    near = [t for t in pool if abs(t.diameter_mm - missing.diameter_mm) <= share * missing.diameter_mm]
     tool = min(
         near, key=lambda t: (abs(t.diameter_mm - missing.diameter_mm), t.series != missing.series), default=None
     )

@@ -152,14 +152,6 @@ def _said(
     )
 
 
-def slow_taper(bench: Bench, reamer: Tool, large: float) -> speeds.Speed:
-    """Half the speed of a straight reamer at the large end: its whole length cuts. Source: common practice."""
-    usual = bench.speed("ream", reamer.material, large)
-    band = speeds.speed_band(bench.material, "ream", reamer.material)
-    ideal, surface = usual.ideal_rpm / 2, usual.ideal_m_min / 2
-    return speeds.step_at_most(bench.machine, constant("speed_over_ideal") * ideal, surface, ideal, band)
-
-
 def taper_ream(bench: Bench, wishes: Wishes, reamer: Tool, before: list[Operation]) -> list[Operation]:
     """The taper reamer behind drills somebody insists on; nothing where the print asks for no taper."""
     pin = bench.hole.feature.pin
@@ -183,7 +175,7 @@ def _ream(
     unit, pin = bench.hole.unit, bench.hole.feature.pin
     assert pin is not None
     depth = bench.corner_depth_mm
-    speed = slow_taper(bench, reamer, large)
+    speed = bench.speed("ream", reamer.material, large)
     feed = feeds.choose(bench.material, "ream", large, None, bench.machine, least=True)
     wish = wishes.meeting("ream", reamer) or Wish("ream", reamer, tool_fixed=False)
     rpm = speed.rpm or bench.machine.steps()[0]
