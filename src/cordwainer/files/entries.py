@@ -58,6 +58,7 @@ class SequenceEntry:
     rpm: float | None = None
     feed_mm_per_rev: float | None = None
     depth: Length | None = None
+    role: str | None = None
     locked: tuple[str, ...] = ()
 
 

@@ -62,6 +62,7 @@ class SequenceOperation(Part):
     rpm: float | None = Field(default=None, gt=0, le=100_000)
     feed_mm_per_rev: float | None = Field(default=None, gt=0, le=10)
     depth: Positive | None = None
+    role: str | None = None
     locked: list[str] = Field(default_factory=list)
 
 

@@ -58,6 +58,7 @@ def read_wishes(operations: Sequence[SequenceEntry], only: bool, shop: Shop) -> 
                 rpm=operation.rpm if "rpm" in wanted or free else None,
                 feed_mm_per_rev=operation.feed_mm_per_rev if "feed" in wanted or free else None,
                 depth_mm=operation.depth.mm if operation.depth and ("depth" in wanted or free) else None,
+                role=operation.role,
                 diameter_mm=operation.diameter.mm if operation.diameter and operation.kind == "bore" else None,
             )
         )
@@ -112,6 +113,8 @@ def operation_entry(operation: Operation, locked: tuple[str, ...]) -> dict[str, 
         if operation.kind == "bore" and operation.diameter_mm is not None:
             entry["diameter"] = str(from_mm(round(operation.diameter_mm, 6), 6))
         entry["tool"] = {"id": tool.id, "designation": tool.designation, "series": tool.series}
+    if operation.role is not None:
+        entry["role"] = operation.role
     if operation.rpm is not None:
         entry["rpm"] = operation.rpm
     if operation.feed_mm_per_rev is not None:

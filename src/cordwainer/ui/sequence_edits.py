@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
 
 Entry = dict[str, Any]
+PLACED = ("counterbore", "guide")
 
 
 class SequenceEdits:
@@ -217,4 +218,5 @@ def _bare(operation: Operation) -> Entry:
     from cordwainer.files.sequence import operation_entry
 
     entry = operation_entry(operation, ())
-    return {key: value for key, value in entry.items() if key in ("kind", "diameter", "tool")}
+    kept = ("kind", "diameter", "tool", "role", *(("depth",) if operation.role in PLACED else ()))
+    return {key: value for key, value in entry.items() if key in kept}

@@ -9,12 +9,15 @@ from typing import Any
 import pytest
 
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.choices import tools_for
 from cordwainer.core.planning.fronts import beats
 from cordwainer.core.planning.plan import gathered, plan_hole
 from cordwainer.core.planning.practice import Practice
+from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import materials
 from cordwainer.files import job as job_files
+from cordwainer.files.sequence import operation_entry, read_wishes
 from tests.core.planning.rule_check import Checker
 from tests.jobs import hole, job_data
 
@@ -189,3 +192,38 @@ def test_a_slow_press_cannot_drill_big_titanium() -> None:
 def test_alike_reasons_are_told_once() -> None:
     assert gathered([f"{n} mm drill: too big" for n in range(9)]) == ("0 mm drill and 8 more: too big",)
     assert len(gathered([f"reason {n}" for n in range(9)])) == 7
+
+
+@pytest.mark.parametrize("seed", range(10))
+def test_a_plan_written_down_as_it_is_comes_back_as_it_was(seed: int) -> None:
+    draw, catalog, seen = random.Random(500 + seed), built_in("catalog"), 0
+    while seen < 3:
+        machine, metal = draw.choice(catalog.machines), materials()[draw.choice(MATERIALS)]
+        entry = drawn(draw, draw.choice([None, *KINDS]))
+        wanted = asked(entry)
+        for route in plan_hole(wanted, catalog, machine, metal, samples=300).routes[:1]:
+            written = [operation_entry(o, ()) for o in route.operations]
+            again = job_files.from_data(job_data(entry | {"sequence": written, "sequence_only": True}))
+            wishes = read_wishes(again.file.holes[0].sequence, True, catalog)
+            kept = plan_hole(wanted, catalog, machine, metal, wishes=wishes, samples=300).routes[0]
+            assert [(o.kind, o.tool) for o in kept.operations] == [(o.kind, o.tool) for o in route.operations], (
+                entry
+            )
+            assert kept.chance == pytest.approx(route.chance, abs=0.04) if route.chance is not None else True
+            seen += 1
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_any_tool_of_the_crib_insisted_on_stays_in_the_sequence(seed: int) -> None:
+    draw, catalog = random.Random(seed), built_in("catalog")
+    machine, metal = draw.choice(catalog.machines), materials()[draw.choice(MATERIALS)]
+    wanted = asked(drawn(draw, KINDS[seed]))
+    for route in plan_hole(wanted, catalog, machine, metal, samples=200).routes[:1]:
+        for o in route.operations:
+            pool = tools_for(catalog, o, wanted)
+            if o.tool is None or not pool or o.role in ("guide", "flat"):
+                continue
+            tool = draw.choice(pool)
+            wish = Wish(o.kind, tool, diameter_mm=o.diameter_mm if o.kind == "bore" else None)
+            kept = plan_hole(wanted, catalog, machine, metal, wishes=Wishes((wish,)), samples=200)
+            assert kept.routes and any(k.tool == tool for k in kept.routes[0].operations), (wanted, tool.name)

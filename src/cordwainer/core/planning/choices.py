@@ -10,6 +10,13 @@ from cordwainer.core.shop.tool import Tool
 
 TOOL_KINDS = {
     "drill": "drill",
+    "core_drill": "core_drill",
+    "spade_drill": "spade_drill",
+    "bore": "boring_bar",
+    "countersink": "countersink",
+    "counterbore": "counterbore",
+    "spotface": "counterbore",
+    "tap": "tap",
     "center_drill": "center_drill",
     "spot_drill": "spot_drill",
     "ream": "reamer",
@@ -30,7 +37,19 @@ def tools_for(shop: Shop, operation: Operation, hole: Hole) -> tuple[Tool, ...]:
         return ()
     tools = shop.of_kind(kind)
     largest = hole.limits.upper_mm + 1.0
-    if kind == "drill":
+    tool = operation.tool
+    if kind == "tap" and tool is not None:
+        return tuple(t for t in tools if t.diameter_mm == tool.diameter_mm and t.pitch_mm == tool.pitch_mm)
+    if kind == "countersink" and tool is not None:
+        return tuple(
+            t
+            for t in tools
+            if t.included_angle_deg == tool.included_angle_deg
+            and t.diameter_mm >= (operation.mouth_mm or 0.0) - 1e-6
+        )
+    if kind == "boring_bar" and operation.previous_mm:
+        return tuple(t for t in tools if (t.min_bore_mm or 0.0) < operation.previous_mm)
+    if kind in ("drill", "core_drill", "spade_drill"):
         least = hole.existing_mm or 0.0
         return tuple(t for t in tools if least < t.diameter_mm <= largest)
     if kind == "reamer":

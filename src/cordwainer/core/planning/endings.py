@@ -179,7 +179,9 @@ class Ends:
                     except Rejected as why:
                         self.note(str(why))
         if process == "bore":
+            kept = self.wishes.tool_of("bore")
             bars = bore_cuts(self.bench, hole.limits.middle_mm, depth, self.reasons)
+            bars = [bar for bar in bars if kept in (None, bar.tool)]
             made += [(None, bar) for bar in bars if bar.low_mm <= found <= bar.high_mm][:1]
         return made
 

@@ -44,6 +44,11 @@ def guide_operation(bench: Bench, deep: Tool, depth_mm: float) -> Operation:
     """The guide itself; the deep drill enters it slowly."""
     guide = guide_for(bench, deep)
     assert guide is not None
+    return guide_with(bench, guide, deep, depth_mm)
+
+
+def guide_with(bench: Bench, guide: Tool, deep: Tool, depth_mm: float) -> Operation:
+    """A guide with one very drill, before a deep one that goes to a depth."""
     unit = bench.hole.unit
     speed, feed, depth = _cut(bench, guide)
     rpm = speed.rpm or bench.machine.steps()[0]

@@ -13,6 +13,7 @@ from cordwainer.core.planning.closing import deburr, measure
 from cordwainer.core.planning.cuts import DrillCut, Rejected, drill_cut, ream_cut
 from cordwainer.core.planning.finish import stock_for, wanted_stock
 from cordwainer.core.planning.flats import mill_cut, mill_operation
+from cordwainer.core.planning.guides import guide_with
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import Operation, Route
@@ -29,7 +30,7 @@ MOUTHS = ("countersink", "counterbore", "spotface")
 
 def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     """The route of these operations alone, in this order; what it breaks is said at each."""
-    cutting = [w for w in wishes.of(*CUTTING) if w.tool is not None]
+    cutting = [w for w in wishes.of(*CUTTING) if w.tool is not None and w.role != "guide"]
     drills, finished = _cuts(bench, wishes, cutting)
     made = Made(tuple(drills), None, None, wishes)
     drilled = iter(drill_operations(bench, made))
@@ -39,8 +40,12 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     operations: list[Operation] = []
     for wish in wishes.fixed:
         sized = [o for o in operations if o.sizes_hole or (o.kind == "end_mill" and o.role is None)]
+        sized = [o for o in sized if o.role != "counterbore"]
         left = (sized[-1].expected_mm or 0.0) if sized else (bench.hole.existing_mm or 0.0)
-        if wish.kind in DRILLING and wish.tool is not None:
+        plunges = bool(sized) or bench.hole.kind == "flat_bottom"
+        if wish.role == "guide" and wish.tool is not None and first is not None:
+            operations.append(guide_with(bench, wish.tool, first, bench.corner_depth_mm))
+        elif wish.kind in DRILLING and wish.tool is not None:
             operations.append(next(drilled))
         elif wish.kind == "ream" and wish.tool is not None and wish.tool.kind == "taper_pin_reamer":
             next(done)
@@ -53,10 +58,12 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
                 operations.append(ream_operation(bench, made, made.ream, before))
         elif wish.kind == "bore" and wish.tool is not None:
             bore = next(done).bore
-            if bore is not None:
+            if bore is not None and wish.role == "counterbore":
+                operations.append(replace(one_bore(bench, bore, left, wish), role="counterbore"))
+            elif bore is not None:
                 made = replace(made, bore=bore)
                 operations.append(one_bore(bench, bore, left, wish))
-        elif wish.kind == "end_mill" and wish.tool is not None and sized:
+        elif wish.kind == "end_mill" and wish.role != "flat" and wish.tool is not None and plunges:
             mill = mill_cut(bench, wish.tool, bench.hole.depth_mm)
             made = replace(made, mill=mill)
             operations.append(mill_operation(bench, mill, left, wish))
@@ -128,13 +135,13 @@ def _cuts(bench: Bench, wishes: Wishes, cutting: list[Wish]) -> tuple[list[Drill
             found.append(
                 Finishing(Made(tuple(drills), None, None, wishes), bore_cut(bench, wish.tool, size, depth))
             )
-            left = size
+            left = left if wish.role == "counterbore" else size
         else:
             asked = bench.corner_depth_mm if wish.depth_mm is None else wish.depth_mm
             missing = max(bench.hole.depth_mm - asked, 0.0)
             ream = ream_cut(bench, wish.tool, previous, asked, missing, insisted=True)
             found.append(Finishing(Made(tuple(drills), ream, stock_for(bench, wish.tool, left), wishes)))
-        previous = max(previous, size)
+        previous = max(previous, size) if wish.role != "counterbore" else previous
     return drills, found
 
 

@@ -19,7 +19,7 @@ from cordwainer.core.planning.operation import HolePlan, Instead, Route
 from cordwainer.core.planning.practice import USUAL, Practice
 from cordwainer.core.planning.scoring import RANKED, scored
 from cordwainer.core.planning.search import HALF, WORTH, Chain, Search
-from cordwainer.core.planning.tapers import taper_routes
+from cordwainer.core.planning.tapers import pin_reamers, taper_routes
 from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
 from cordwainer.core.planning.words import say
@@ -84,7 +84,7 @@ def plan_hole(
     wishes, left_out = _placeable(hole, wishes)
     undressed = _undressed(bench, wishes)
     routes, reasons = ((), [undressed]) if undressed else task.routes(wishes)
-    if not routes and wishes.known and hole.kind not in OWN_WAY:
+    if not routes and wishes.known and hole.kind != "center_hole" and not undressed:
         routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
         routes = tuple(_with_note(route, left_out) for route in routes)
@@ -124,13 +124,20 @@ def _placeable(hole: Hole, wishes: Wishes) -> tuple[Wishes, str]:
 
 def _as_kept(bench: Bench, wishes: Wishes) -> Route:
     """What is kept by hand, in order, where no sequence can be made around it: shown with all it breaks."""
-    reamers = () if wishes.of("ream") else fitting_reamers(bench)[0][:1]
+    finished = wishes.of("ream", "bore") or bench.hole.kind == "flat_bottom"
+    own = pin_reamers(bench) if bench.hole.feature.pin is not None else fitting_reamers(bench)[0]
+    reamers = () if finished else own[:1]
+    drills = [w for w in wishes.of(*DRILLING) if w.tool]
+    floor = wishes.of("end_mill") if bench.hole.kind == "flat_bottom" else ()
     kept = (
-        *wishes.of("face", "end_mill", "punch"),
+        *(w for w in wishes.of("face", "end_mill", "punch") if w not in floor),
         *wishes.of(*START_KINDS),
-        *sorted((w for w in wishes.of("drill") if w.tool), key=lambda w: w.tool.diameter_mm if w.tool else 0.0),
+        *sorted(drills, key=lambda w: w.tool.diameter_mm if w.tool else 0.0),
+        *floor,
+        *wishes.of("countersink", "counterbore", "spotface", "bore"),
         *wishes.of("ream"),
         *(Wish("ream", tool) for tool in reamers),
+        *wishes.of("tap"),
         Wish("deburr"),
         Wish("measure"),
     )
@@ -226,6 +233,8 @@ class Task:
             return ("bore_ream",) if wishes.of("bore") else ("ream",), ()
         if wishes.of("bore"):
             return ("bore",), ()
+        if wishes.of("end_mill") and bench.hole.kind == "flat_bottom":
+            return ("mill",), ()
         if wishes.known and any(t.diameter_mm >= bench.hole.limits.lower_mm for t in search.must):
             return ("drill",), ()
         finisher = choose_process(bench.hole, bench.practice)

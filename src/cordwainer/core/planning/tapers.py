@@ -73,13 +73,21 @@ def taper_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]:
     return found, list(reasons)
 
 
+def pin_reamers(bench: Bench) -> list[Tool]:
+    """The crib's reamers for the pin of a hole."""
+    pin = bench.hole.feature.pin
+    if pin is None:
+        return []
+    return [
+        t for t in bench.shop.of_kind("taper_pin_reamer") if t.series == pin.taper and t.designation == pin.size
+    ]
+
+
 def _reamer(bench: Bench, reasons: dict[str, None]) -> Tool | None:
     """The pin's own reamer."""
     pin, hole = bench.hole.feature.pin, bench.hole
     assert pin is not None
-    own = [
-        t for t in bench.shop.of_kind("taper_pin_reamer") if t.series == pin.taper and t.designation == pin.size
-    ]
+    own = pin_reamers(bench)
     if not own:
         reasons.setdefault(
             f"no {pin.size} taper pin reamer, {pin.taper}, in the crib for {hole.id or 'this hole'}"

@@ -23,6 +23,7 @@ class Wish:
     depth_mm: float | None = None
     tool_fixed: bool = True
     diameter_mm: float | None = None
+    role: str | None = None
 
     @property
     def locked(self) -> tuple[str, ...]:
