@@ -136,3 +136,12 @@ def test_a_missing_tap_is_named_with_what_it_would_do(splitter: Window, qtbot: Q
     )
     qtbot.waitUntil(lambda: bool(splitter.session.plan and splitter.session.plan.to_get), timeout=30_000)
     assert "to get" in words(plan_stage(splitter))
+
+
+def test_the_print_draws_points_the_way_the_practice_says(splitter: Window, qtbot: QtBot) -> None:
+    splitter.session.select_hole(1)
+    splitter.go("print")
+    drawing = splitter.stages["print"].drawing  # type: ignore[attr-defined]
+    assert drawing.point_deg == 118.0
+    splitter.session.edit("As drawn", lambda data: data.update(practice={"point_drawn": "drawn_120"}))
+    assert drawing.point_deg == 120.0 and not drawing.grab().toImage().isNull()

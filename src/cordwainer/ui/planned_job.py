@@ -11,6 +11,7 @@ from PyQt6.QtCore import QThreadPool, QTimer, pyqtSignal
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.machines import machines as built_in_machines
 from cordwainer.files.crib import machine_with
+from cordwainer.files.job import practice_in
 from cordwainer.ui.crib_book import CribBook
 from cordwainer.ui.open_job import OpenJob
 from cordwainer.ui.places import Recovery, Settings
@@ -19,6 +20,7 @@ from cordwainer.ui.plan_task import PlanTask, WarmUp
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.operation import HolePlan, Operation, Route
+    from cordwainer.core.planning.practice import Practice
     from cordwainer.core.shop.machine import Machine
     from cordwainer.core.shop.shop import Shop
     from cordwainer.core.shop.tool import Tool
@@ -161,6 +163,11 @@ class PlannedJob(OpenJob):
     def machine(self) -> Machine:
         """The machine of the job; the first of the shop where the job's is not there."""
         return next((m for m in self.machines if m.id == self.job.file.machine), self.machines[0])
+
+    @property
+    def practice(self) -> Practice:
+        """The way of working: the job's over the shop's, where the shop is known already."""
+        return practice_in(self.job, self._found_shop) if self._found_shop is not None else self.job.practice
 
     # -- plans -----------------------------------------------------------------------------
 

@@ -7,16 +7,18 @@ from cordwainer.core.cutting.depth import cone_depth, point_length
 from cordwainer.core.part.hole import Hole
 
 DRAWN_POINT_DEG = 118.0
+DRAWING_OFFICE_DEG = 120.0
 RADIUS_STEPS = 12
 PROTECT_SLOPE = 0.5774  # of a 120° cone
 Points = tuple[tuple[float, float], ...]
 
 
-def profile(hole: Hole) -> Points:
+def profile(hole: Hole, point_deg: float = DRAWN_POINT_DEG) -> Points:
     """Corners (depth, radius) in mm of the finished hole, from the face down one side.
 
     A counterbore comes first, then a countersink or chamfer where it is wider than what is under it, then the
-    hole; a blind one ends in a 118° point, or flat. A tapped hole is drawn at its least minor diameter.
+    hole; a blind one ends in a point of that included angle, or flat. A tapped hole is drawn at its least minor
+    diameter.
     """
     if hole.feature.center is not None:
         return _center(hole)
@@ -42,7 +44,7 @@ def profile(hole: Hole) -> Points:
         found.append((at, _radius_at(hole, at)))
     found.append((deep, radius))
     if not hole.through and hole.kind != "flat_bottom":
-        found.append((deep + point_length(hole.nominal_mm, DRAWN_POINT_DEG), 0.0))
+        found.append((deep + point_length(hole.nominal_mm, point_deg), 0.0))
     elif not hole.through:
         found.append((deep, 0.0))
     return tuple(found)

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.cutting.profile import profile
+from cordwainer.core.cutting.profile import DRAWING_OFFICE_DEG, DRAWN_POINT_DEG, profile
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.adds_up import Trouble, Way, adds_up
@@ -38,6 +38,11 @@ class Drawing(QWidget):
         self.shown_trouble = 0
         self.plate = TroublePlate(self)
         self.plate.taken.connect(self.take_way)
+
+    @property
+    def point_deg(self) -> float:
+        """The included angle points are drawn at, by the practice."""
+        return DRAWING_OFFICE_DEG if self.session.practice.point_drawn == "drawn_120" else DRAWN_POINT_DEG
 
     # -- edits ---------------------------------------------------------------------------------
 
@@ -279,7 +284,7 @@ class Drawing(QWidget):
 
     def _bore(self, hole: Hole, scale: float, axis: float, face: float, bottom: float) -> QPainterPath:
         """The metal cut away, up through whatever the entry looks like."""
-        points = [QPointF(axis + r * scale, face + z * scale) for z, r in profile(hole)]
+        points = [QPointF(axis + r * scale, face + z * scale) for z, r in profile(hole, self.point_deg)]
         first = points[0]
         points.insert(0, QPointF(first.x(), 0.0 if hole.entry != "faced" else face))
         if hole.through:
@@ -303,7 +308,7 @@ class Drawing(QWidget):
     def _outline(
         self, painter: QPainter, hole: Hole, scale: float, axis: float, face: float, bottom: float
     ) -> None:
-        points = [QPointF(axis + r * scale, face + z * scale) for z, r in profile(hole)]
+        points = [QPointF(axis + r * scale, face + z * scale) for z, r in profile(hole, self.point_deg)]
         pen = QPen(theme.SCRIBE, 2.2)
         if hole.feature.thread is not None:
             painter.setPen(QPen(theme.SCRIBE, 2.0))
@@ -312,7 +317,8 @@ class Drawing(QWidget):
         for side in (1, -1):
             painter.drawPolyline(corners([QPointF(axis + side * (p.x() - axis), p.y()) for p in points]))
         painter.setPen(QPen(theme.SCRIBE, 1.2))
-        for (_, before), (z, after) in zip(profile(hole), profile(hole)[1:], strict=False):
+        shape = profile(hole, self.point_deg)
+        for (_, before), (z, after) in pairwise(shape):
             if after != before and after > 0 and z * scale > 2:
                 y = face + z * scale
                 painter.drawLine(QPointF(axis - after * scale, y), QPointF(axis + after * scale, y))
