@@ -94,6 +94,11 @@ class HoleEntry:
     counterbore_tolerance: str | None = None
     countersink_diameter: Length | None = None
     countersink_angle_deg: float | None = None
+    x: Length | None = None
+    y: Length | None = None
+    places: tuple[tuple[Length, Length], ...] = ()
+    under: str | None = None
+    under_gap: Length | None = None
     wall: Length | None = None
     part_thickness: Length | None = None
     floor: Length | None = None
@@ -173,6 +178,9 @@ LENGTHS = (
     "wall",
     "part_thickness",
     "floor",
+    "x",
+    "y",
+    "under_gap",
 )
 
 
@@ -186,6 +194,7 @@ def hole_entry(data: dict[str, Any]) -> HoleEntry:
         data,
         **readers,
         limits=lambda v: tuple(map(_length, v)),
+        places=lambda v: tuple((_length(x), _length(y)) for x, y in v),
         measured=_measured,
         sequence=lambda v: tuple(map(_operation, v)),
     )

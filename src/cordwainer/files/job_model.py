@@ -119,6 +119,9 @@ class HoleFile(Part):
     size: str | None = None
     x: Signed | None = None
     y: Signed | None = None
+    places: list[tuple[Signed, Signed]] | None = Field(default=None, max_length=20_000)
+    under: Literal["parallels", "vise", "table", "subplate", "jaws"] | None = None
+    under_gap: NotNegative | None = None
     counterbore_diameter: Positive | None = None
     counterbore_depth: Positive | None = None
     counterbore_tolerance: str | None = None

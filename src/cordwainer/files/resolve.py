@@ -59,9 +59,26 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         wall_mm=hole.wall.mm if hole.wall else None,
         curve_radius_mm=hole.curve_radius.mm if hole.curve_radius else None,
         cross_mm=hole.cross_diameter.mm if hole.cross_diameter else None,
+        under=hole.under or "",
+        under_gap_mm=hole.under_gap.mm if hole.under_gap is not None else None,
+        places_mm=_places(hole),
         feature=feature,
         mouth=_mouth(hole, diameter),
     )
+
+
+def _places(hole: HoleEntry) -> tuple[tuple[float, float], ...]:
+    """Where each of the like holes stands."""
+    if hole.places:
+        if len(hole.places) != hole.count:
+            raise InputError(
+                "places",
+                f"{len(hole.places)} places for {hole.count} holes; give each hole one, or change the count",
+            )
+        return tuple((x.mm, y.mm) for x, y in hole.places)
+    if (hole.x is None) != (hole.y is None):
+        raise InputError("y" if hole.y is None else "x", "missing; a place is an x and a y")
+    return ((hole.x.mm, hole.y.mm),) if hole.x is not None and hole.y is not None else ()
 
 
 def _feature(hole: HoleEntry) -> Feature:

@@ -172,11 +172,11 @@ class PlannedJob(OpenJob):
     # -- plans -----------------------------------------------------------------------------
 
     def plan_key(self, hole: Hole) -> Any:
-        """Everything a hole's plan depends on."""
+        """Everything a hole's plan depends on: like holes share it, wherever they stand."""
         file = self.job.file
         entry: dict[str, Any] = next((h for h in self.data["holes"] if h["id"] == hole.id), {})
         return (
-            replace(hole, name="", count=1),
+            replace(hole, id="", name="", count=1, places_mm=()),
             repr(entry.get("sequence")) + repr(entry.get("sequence_only")),
             self.shop_name,
             self.crib.generation,
@@ -201,19 +201,19 @@ class PlannedJob(OpenJob):
     def replan(self) -> None:
         """Plan what has no plan yet, off the main thread; the selected hole first."""
         self.generation += 1
-        wanted = []
+        wanted: dict[Any, Hole] = {}
         self.stale.update(self.plans)
         self.plans = {}
         for hole in self.job.holes:
             known = self._known.get(self.plan_key(hole))
             if known is None:
-                wanted.append(hole)
+                alike = wanted.setdefault(self.plan_key(hole), hole)
+                if self.hole is not None and hole.id == self.hole.id and alike is not hole:
+                    wanted[self.plan_key(hole)] = hole
             else:
-                self.plans[hole.id] = replace(known, hole=hole)
-        if wanted:
-            current = self.hole
-            wanted.sort(key=lambda h: current is None or h.id != current.id)
-        self._wanted = wanted
+                self.plans[hole.id] = renamed(known, hole)
+        current = self.hole
+        self._wanted = sorted(wanted.values(), key=lambda h: current is None or h.id != current.id)
         if wanted:
             self._plan_later.start()
         self._settle_operation()
@@ -247,10 +247,14 @@ class PlannedJob(OpenJob):
     def _take_plan(self, generation: int, plan: HolePlan) -> None:
         if generation != self.generation:
             return
-        self._known[self.plan_key(plan.hole)] = plan
+        key = self.plan_key(plan.hole)
+        self._known[key] = plan
         if not self._to_buy.isActive() and self.shop.name != "catalog":
             self._to_buy.start()
         self.plans[plan.hole.id] = plan
+        for hole in self.job.holes:
+            if hole.id not in self.plans and self.plan_key(hole) == key:
+                self.plans[hole.id] = renamed(plan, hole)
         self._settle_operation()
         self.selection.emit()
 
@@ -336,6 +340,11 @@ class PlannedJob(OpenJob):
         self.settings.put("unit", unit)
         self.selection.emit()
         self.changed.emit()
+
+
+def renamed(plan: HolePlan, hole: Hole) -> HolePlan:
+    """A plan for a hole like the one it was made for."""
+    return replace(plan, hole=hole)
 
 
 def load_shop(name: str) -> Shop:

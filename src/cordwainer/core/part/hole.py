@@ -26,6 +26,7 @@ KINDS = (
     "center_hole",
 )
 ENTRIES = ("faced", "pip", "sawn", "cast", "sloped", "curved")
+UNDER = ("parallels", "vise", "table", "subplate", "jaws")
 EXITS = ("free", "cross_hole", "sloped", "stack")
 DEFAULT_FLOOR_MM = 1.0
 
@@ -63,6 +64,8 @@ class Hole:
 
     `diameter` of a tapped hole is the drill's where the print gives one, else the least minor diameter; of
     a center hole its pilot, of a taper pin hole the small end. `depth_mm` of a through hole is the thickness.
+    `under` is what lies below the far side (parallels, vise, table, subplate, jaws), `under_gap_mm` how far below;
+    `places_mm` are x and y of each of the like holes, from the part's left and lower edges.
     `part_thickness_mm` is the metal from the entry face to the far side of a blind hole, when the print gives it.
     """
 
@@ -87,6 +90,9 @@ class Hole:
     wall_mm: float | None = None
     curve_radius_mm: float | None = None
     cross_mm: float | None = None
+    under: str = ""
+    under_gap_mm: float | None = None
+    places_mm: tuple[tuple[float, float], ...] = ()
     feature: Feature = Feature()
     mouth: Mouth = Mouth()
 

@@ -14,6 +14,7 @@ from cordwainer.core.formation.boring import bar_stiffness
 from cordwainer.core.formation.draws import fixed
 from cordwainer.core.formation.inputs import Op
 from cordwainer.core.formation.oversize import Expected, expected_bored
+from cordwainer.core.planning.awkward import hits_below
 from cordwainer.core.planning.bench import Bench, feed_turns, minutes_of, speed_working, turning
 from cordwainer.core.planning.operation import Operation, PlanWarning
 from cordwainer.core.planning.wishes import Wish
@@ -198,6 +199,7 @@ def bore_operations(
     setup = minutes_of("boring_setup")
     found[0] = replace(found[0], minutes=found[0].minutes + setup)
     found[-1] = replace(found[-1], minutes=found[-1].minutes + minutes_of("measure_bore_gauge"))
+    found[-1] = replace(found[-1], warnings=(*found[-1].warnings, *hits_below(bench, cut.depth_mm)))
     if first and cut.broken:
         found[0] = replace(found[0], warnings=tuple(PlanWarning("broken_limit", text) for text in cut.broken))
     return found

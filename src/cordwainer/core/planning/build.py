@@ -16,6 +16,7 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import Expected, expected_reamed
 from cordwainer.core.planning import explain
+from cordwainer.core.planning.awkward import hits_below
 from cordwainer.core.planning.bench import Bench, minutes_of, turning
 from cordwainer.core.planning.boring import bore_operations
 from cordwainer.core.planning.breaks import drill_breaks, ream_breaks
@@ -187,6 +188,7 @@ def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
                     numbers={"room_mm": flute - cut.tip_mm, "wanted_mm": wanted},
                 )
             )
+        warnings += hits_below(bench, cut.tip_mm)
         if chain.wishes.known:
             warnings += drill_breaks(bench, chain, index, rpm, feed, before.rpm if before else None)
         found.append(_drill_operation(bench, chain, index, cut, rpm, feed, tuple(warnings)))
@@ -286,6 +288,7 @@ def ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation |
                 numbers={"missing_mm": ream.missing_mm},
             )
         )
+    warnings += hits_below(bench, ream.tip_mm)
     feed = ream.feed.mm_per_rev if wish.feed_mm_per_rev is None else wish.feed_mm_per_rev
     expected = expected_reamed(ream.tool)
     if chain.wishes.known:

@@ -18,7 +18,7 @@ from cordwainer.core.planning.wishes import DRILLING, FREE, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
-MOST_ENDS, MOST_REAMERS = 24, 8
+MOST_ENDS, MOST_REAMERS, MOST_BARRED = 24, 8, 5
 UNPLACED = 4
 
 
@@ -220,24 +220,22 @@ class Ends:
         return found
 
     def _before_bar(self, bars: list[BoreCut], depth: float) -> list[tuple[Tool, BoreCut]]:
-        """The largest drills that leave a bar something, each with the sturdiest bar that enters behind it."""
+        """Drills that leave a bar something, each with the sturdiest bar that enters behind it.
+
+        Of each kind the few largest, then some spread over the smaller ones, which the machine may bear better.
+        """
         forced = self.must[-1:] if self.must else ()
         least, most = min(b.low_mm for b in bars), bars[0].high_mm
-        found: list[tuple[Tool, BoreCut]] = []
+        by_kind: dict[str, list[tuple[Tool, BoreCut]]] = {}
         for tool in reversed(forced or self.drills):
-            if len(found) >= MOST_ENDS:
-                break
-            if not forced and not (least - 1 <= tool.diameter_mm < most):
+            if not forced and not (least - 1 <= tool.diameter_mm < most and self.bench.holding(tool) is None):
                 continue
-            if self.bench.holding(tool) is not None and not forced:
-                continue
-            mean = min(
-                expected_means([tool], p)[0] for p in (0.5 * tool.diameter_mm, self.bench.hole.existing_mm or 0.0)
-            )
+            found = hole_found(self.bench)
+            mean = min(expected_means([tool], p)[0] for p in (0.5 * tool.diameter_mm, found))
             bar = next((b for b in bars if b.low_mm <= mean + 1e-9), None)
             if bar is not None and mean <= most:
-                found.append((tool, bar))
-        return found
+                by_kind.setdefault(tool.kind, []).append((tool, bar))
+        return [entry for fitting in by_kind.values() for entry in _spread(fitting)]
 
     def mill_endings(self) -> list[Ending]:
         """Drills that stop short of a flat floor, and the end mill that squares it to the size."""
@@ -316,6 +314,12 @@ class Ends:
 def hole_found(bench: Bench) -> float:
     """The hole already there in mm, 0 for solid."""
     return bench.hole.existing_mm or 0.0
+
+
+def _spread(fitting: list[tuple[Tool, BoreCut]]) -> list[tuple[Tool, BoreCut]]:
+    """The first few of a list, and as many evenly from the rest."""
+    rest = fitting[MOST_BARRED:]
+    return fitting[:MOST_BARRED] + rest[:: max(len(rest) // MOST_BARRED, 1)][:MOST_BARRED]
 
 
 def _left_by(finished_mm: float, stock_mm: float) -> float:

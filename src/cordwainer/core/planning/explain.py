@@ -9,6 +9,7 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
+from cordwainer.core.planning.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.bench import Bench, speed_working
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.operation import Caution, Operation
@@ -117,7 +118,9 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         reasons.append(f"{ratio:.1f} diameters deep: clear chips {often} on the way.")
     if cut.slowed_for:
         reasons.append(f"Held back for {cut.slowed_for}: the machine has no more to give.")
-    return (*reasons, *how_held(bench, cut.tool))
+    alone = cut.previous_mm <= 0
+    special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
+    return (*reasons, *special, *how_held(bench, cut.tool))
 
 
 def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
@@ -185,6 +188,7 @@ def drill_cautions(bench: Bench, cut: DrillCut) -> tuple[Caution, ...]:
         names.append("dusts")
     if "long" in bench.material.chip_habit or cut.pecks_mm:
         names.append("chips")
+    names += [found.id for found in awkward_cautions(bench, cut.tool)]
     return _ordered(names)
 
 

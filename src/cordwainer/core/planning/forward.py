@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.formation.axis import STATIONS
 from cordwainer.core.formation.inputs import DRILLS, STARTS, Each, Metal, Op, Setup, habits
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
@@ -245,6 +246,7 @@ def model_of(
     hardness_bhn: float | None = None,
     faults: Sequence[Fault] = (),
     samples: int = SAMPLES,
+    stations: int = STATIONS,
 ) -> Model:
     """The forward model of a route at a machine, with faults or without."""
     machine = route.machine or machine
@@ -256,4 +258,4 @@ def model_of(
     if hole.existing_mm:
         ops.insert(0, _existing(hole.existing_mm))
     ops, setup = with_faults(ops, setup, faults)
-    return Model(ops, setup)
+    return Model(ops, setup, stations)

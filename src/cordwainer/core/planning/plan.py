@@ -49,8 +49,9 @@ OWN_WAY: dict[str, Callable[[Bench, Wishes], tuple[list[Route], list[str]]]] = {
 SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
 REAMER_NEAR, DRILL_NEAR = 0.01, 0.1
 REASONS_SHOWN = 6
+LARGE_MM = 32.0
 PLENTY, SURE = 0.9, 0.985
-EACH, MOST_BUILT, MOST_SCORED, FEW = 2, 12, 7, 8
+EACH, MOST_BUILT, MOST_SCORED, FEW, FEW_MORE = 2, 9, 7, 9, 4
 FIRST_LOOK, CLEARLY = 1000, 0.03
 
 
@@ -205,7 +206,7 @@ class Task:
         usual, instead = self._finishers(search, wishes)
         found: list[Route] = []
         for process in usual:
-            found += self._of(search, process, wishes)
+            found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
             if found and self._enough(found, wishes):
                 break
         finer: list[Route] = []
@@ -214,9 +215,9 @@ class Task:
                 finer += [r for r in self._of(search, process, wishes) if not _short(r)]
         return chosen(found, finer), list(search.reasons)
 
-    def _of(self, search: Search, process: str, wishes: Wishes) -> list[Route]:
+    def _of(self, search: Search, process: str, wishes: Wishes, most: int = MOST_BUILT) -> list[Route]:
         """The routes of one finisher, with the model's chances."""
-        built = _built(search, _chains(search, process, wishes.tool_of("ream")))
+        built = _built(search, _chains(search, process, wishes.tool_of("ream")), most)
         if len(built) > FEW:
             built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
         return self.score(built)
@@ -250,38 +251,42 @@ def _chains(search: Search, process: str, wanted: Tool | None) -> list[Chain]:
     if process in ("drill", "core"):
         return search.chains(search.drill_endings(fine=process == "core"))
     if process == "mill":
-        return search.chains(search.mill_endings())
+        return search.chains(search.mill_endings(), by_minutes=False)
     if process == "bore":
-        return search.bare_chains("bore", []) + search.chains(search.bore_endings([]))
+        large = search.bench.hole.nominal_mm > LARGE_MM
+        return search.bare_chains("bore", []) + search.chains(search.bore_endings([]), by_minutes=large)
     reamers, reasons = ([wanted], []) if wanted is not None else fitting_reamers(search.bench)
     if not reamers:
         search.reasons.update(dict.fromkeys(reasons))
         return []
     if process == "bore_ream":
-        return search.chains(search.bore_endings(reamers))
+        return search.chains(search.bore_endings(reamers), by_minutes=False)
     return search.bare_chains("ream", reamers) + search.chains(search.ream_endings(reamers))
 
 
-def _built(search: Search, chains: list[Chain]) -> list[Route]:
+def _alike(chain: Chain) -> tuple[str, str, int]:
+    """What makes chains much the same: finisher, kind of the last drill, number of drills."""
+    last = chain.drills[-1][0].kind if chain.drills else ""
+    return chain.finisher, last, len(chain.drills)
+
+
+def _built(search: Search, chains: list[Chain], most: int) -> list[Route]:
     """The chains that may matter, built in full: cheapest of each finisher and number of drills, quick, sure."""
     if not chains:
         return []
     by_cost = sorted(chains, key=lambda c: c.cost)
-    wanted: dict[tuple[str, ...], Chain] = {}
-    counted: dict[tuple[str, int], int] = {}
+    likely = [c for c in chains if c.chance >= HALF * max(c.chance for c in chains)]
+    quickest = min(likely, key=lambda c: (round(c.minutes, 1), c.cost))
+    surest = max(chains, key=lambda c: (round(c.chance, 3), -c.cost))
+    wanted = {chain.key: chain for chain in (by_cost[0], quickest, surest)}
+    counted: dict[tuple[str, str, int], int] = {}
     for chain in by_cost:
-        kind = (chain.finisher, len(chain.drills))
+        kind = _alike(chain)
         counted[kind] = counted.get(kind, 0) + 1
         if counted[kind] <= EACH and chain.cost < by_cost[0].cost + 3 * WORTH:
             wanted.setdefault(chain.key, chain)
-    likely = [c for c in chains if c.chance >= HALF * max(c.chance for c in chains)]
-    for chain in (
-        min(likely, key=lambda c: (round(c.minutes, 1), c.cost)),
-        max(chains, key=lambda c: (round(c.chance, 3), -c.cost)),
-    ):
-        wanted.setdefault(chain.key, chain)
     routes = []
-    for chain in list(wanted.values())[:MOST_BUILT]:
+    for chain in list(wanted.values())[:most]:
         try:
             routes.append(build(search.bench, chain, search.wishes))
         except Rejected as why:

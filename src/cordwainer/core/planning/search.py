@@ -163,15 +163,18 @@ class Search(Ends):
 
     # -- chains ----------------------------------------------------------------------
 
-    def chains(self, ends: list[Ending]) -> list[Chain]:
-        """The best chains over these endings: cheapest of each number of drills, quickest, surest."""
+    def chains(self, ends: list[Ending], *, by_minutes: bool = True) -> list[Chain]:
+        """The best chains over these endings: cheapest of each number of drills, quickest, surest.
+
+        `by_minutes` looks for the quickest by minutes alone as well, whatever the practice would avoid.
+        """
         if not ends:
             return []
         ends = undominated(ends)
         finished = min(_finished(end) for end in ends)
         web = self._web(ends, finished)
         found: dict[tuple[str, ...], Chain] = {}
-        for priced in (True, False):
+        for priced in (True, False) if by_minutes else (True,):
             for chain in self._ended(web, ends, finished, priced=priced):
                 found.setdefault(chain.key, chain)
         if not found:

@@ -1,0 +1,91 @@
+"""Tiny, deep, thin and interrupted holes: what a step has to know of them, in figures of its own."""
+
+from __future__ import annotations
+
+from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.operation import Caution, PlanWarning
+from cordwainer.core.planning.words import caution, say
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant
+
+
+def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone: bool) -> tuple[str, ...]:
+    """What is special about drilling this hole with this drill. Source: common practice.
+
+    `alone`: nothing was drilled before it.
+    """
+    hole, unit, d = bench.hole, bench.hole.unit, tool.diameter_mm
+    found = []
+    if d < constant("micro_under_mm"):
+        runs = speeds.surface_speed(rpm, d)
+        ideal = speeds.ideal_surface(bench.material, "drill", tool.material, 1.0, False)
+        found.append(
+            f"{rpm:g} rev/min is {runs:.1f} m/min at this size, {100 * runs / ideal:.0f} % of what would suit: "
+            "the machine has no more, so feed the lighter."
+        )
+        slide = "the slide" if bench.machine.is_lathe else "the table"
+        found.append(f"Watch the tip as it touches: move {slide} toward where it bends until it enters straight.")
+    ratio = depth_mm / d
+    if ratio > constant("coolant_through_d") and bench.machine.fluid != "through":
+        found.append(
+            f"{ratio:.0f} diameters deep, fluid does not reach the point by itself: oil at every clearing."
+        )
+    if hole.through and hole.depth_mm < tool.point_mm and alone:
+        found.append(
+            f"The plate is {say(hole.depth_mm, unit, 2)} thick and the point {say(tool.point_mm, unit, 2)} long: "
+            "it is out below before it is full above. Clamp it between scrap, or use a flatter point."
+        )
+    if hole.exit == "cross_hole":
+        cross = f" {say(hole.cross_mm, unit, 1)}" if hole.cross_mm else ""
+        found.append(f"Half feed as it comes to the{cross} hole it meets: one lip cuts air and is pulled aside.")
+    if hole.exit == "stack":
+        found.append("Plates clamped as one: a gap between them takes chips in and throws the drill.")
+    if hole.exit == "sloped":
+        found.append("It comes out on a slope: one lip is through before the other, so half feed to the end.")
+    return tuple(found)
+
+
+def below_mm(bench: Bench, tip_mm: float) -> float | None:
+    """How far a tip comes out beyond the far face of a through hole, in mm; None where it does not."""
+    if not bench.hole.through:
+        return None
+    return max(tip_mm - bench.hole.depth_mm, 0.0)
+
+
+def hits_below(bench: Bench, tip_mm: float) -> tuple[PlanWarning, ...]:
+    """What a tip would hit under the part, where it was said what lies there and how far below."""
+    hole, out = bench.hole, below_mm(bench, tip_mm)
+    if out is None or hole.under_gap_mm is None or out <= hole.under_gap_mm + 1e-9:
+        return ()
+    what, unit = UNDER_WORDS.get(hole.under, "what is under"), hole.unit
+    return (
+        PlanWarning(
+            "hits_below",
+            f"the tip comes out {say(out, unit, 2)} and {what} is {say(hole.under_gap_mm, unit, 2)} below: raise "
+            f"or shift the part by at least {say(out - hole.under_gap_mm, unit, 2)}",
+            numbers={"out_mm": out, "gap_mm": hole.under_gap_mm},
+        ),
+    )
+
+
+UNDER_WORDS = {
+    "parallels": "the parallel",
+    "vise": "the vise",
+    "table": "the table",
+    "subplate": "the subplate",
+    "jaws": "the chuck's face",
+}
+
+
+def awkward_cautions(bench: Bench, tool: Tool) -> tuple[Caution, ...]:
+    """Cautions of thin and tiny work."""
+    hole = bench.hole
+    found = []
+    if hole.through and hole.depth_mm < tool.point_mm:
+        found.append(caution("sheet"))
+    if hole.wall_mm is not None and hole.wall_mm < constant("thin_wall_per_d") * hole.nominal_mm:
+        found.append(caution("thin_wall"))
+    if tool.diameter_mm < constant("micro_under_mm"):
+        found.append(caution("micro"))
+    return tuple(found)
