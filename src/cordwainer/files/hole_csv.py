@@ -16,7 +16,7 @@ from cordwainer.files.lists import Refused, check_width, head_of, refused_row, r
 from cordwainer.files.resolve import resolve_hole
 
 COLUMN = "hole"
-COLUMNS = (COLUMN, "id", "name", "count", "thickness")
+COLUMNS = (COLUMN, "id", "name", "count", "thickness", "x", "y")
 LETTERS = "ABCDEFGHJKLMNPRSTUVWXY"
 
 
@@ -81,11 +81,43 @@ def _entry(row: dict[str, str], unit: str, taken: set[str]) -> dict[str, Any]:
     entry = {"id": name or free_id(taken)} | entry
     if row.get("name"):
         entry["name"] = row["name"]
+    if bool(row.get("x")) != bool(row.get("y")):
+        raise InputError("y" if row.get("x") else "x", "missing; a place is an x and a y")
+    for axis in ("x", "y"):
+        if row.get(axis):
+            entry[axis] = str(parse(row[axis], unit, signed=True))
     if row.get("count"):
         if not row["count"].isdigit() or not 1 <= int(row["count"]) <= 9999:
             raise InputError("count", f"'{row['count']}' is not a number of holes; write a whole number from 1")
         entry["count"] = int(row["count"])
     return entry
+
+
+def table_of(entries: Sequence[dict[str, Any]], general_tolerance: str, unit: str) -> str:
+    """The hole table as CSV: a line for every place, coordinates for a readout from the part's edges.
+
+    Columns hole, id, name, count, x, y; it reads back as a list of holes. Holes without a place have one line.
+    """
+    import csv
+    import io
+
+    from cordwainer.core.lengths import in_unit
+    from cordwainer.files.callout_line import line_of
+
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow((COLUMN, "id", "name", "count", "x", "y"))
+    for raw in entries:
+        entry = hole_entry(raw)
+        hole = resolve_hole(entry, general_tolerance)
+        line = line_of(entry)
+        if not hole.places_mm:
+            writer.writerow((line, hole.id, hole.name, hole.count, "", ""))
+        for number, place in enumerate(hole.places_mm, 1):
+            name = hole.id if len(hole.places_mm) == 1 else f"{hole.id}.{number}"
+            x, y = (f"{in_unit(z, unit, 4, 5)} {unit}" for z in place)
+            writer.writerow((line, name, hole.name, 1, x, y))
+    return out.getvalue()
 
 
 def free_id(taken: set[str]) -> str:

@@ -168,6 +168,67 @@ class CribCommands(HoleCommands):
         if name:
             self.import_holes_from(Path(name))
 
+    def open_part(self) -> None:
+        """Where the holes stand, patterns, and what is left between them."""
+        from cordwainer.ui.stages.part import PartStage
+
+        if self.session.empty:
+            raise InputError("", "no hole yet; type one on the first screen, or take a drawing")
+        fresh = "part" not in self.stages
+        stage = self.stages["part"]
+        if fresh and isinstance(stage, PartStage):
+            stage.left.connect(lambda: self.go("print"))
+            stage.drawing_asked.connect(self.import_drawing)
+            stage.table_asked.connect(self.export_table)
+        self.go("part")
+
+    def import_drawing(self) -> None:
+        """Ask for a drawing whose circles become holes."""
+        name, _ = QFileDialog.getOpenFileName(self, "Holes from a drawing", "", "Drawings (*.dxf);;All files (*)")
+        if name:
+            self.import_drawing_from(Path(name))
+
+    def import_drawing_from(self, path: Path) -> None:
+        """Show the circles by layer and diameter, ask what the drawing does not say; take them when told."""
+        from cordwainer.files import drawing
+        from cordwainer.ui.drawing_dialog import DrawingDialog
+
+        try:
+            read = drawing.read(path)
+        except InputError as bad:
+            self.notice.say(str(bad))
+            return
+        if not read.circles:
+            self.notice.say(f"{path.name} has no circle that could be a hole.")
+            return
+        dialog = DrawingDialog(path.name, read, self.session, self)
+        if dialog.exec() and dialog.found:
+            entries = [hole.entry for hole in dialog.found]
+            words = f"{len(entries)} holes from {path.name}"
+            self.session.edit(words, lambda data: data["holes"].extend(entries))
+            self.session.select_hole(len(self.session.job.holes) - len(entries))
+            self.open_part()
+            self.notice.say(f"{words}. Undo takes them all out again.")
+
+    def export_table(self) -> None:
+        """Ask where the hole table goes."""
+        name, _ = QFileDialog.getSaveFileName(self, "Hole table", "holes.csv", "List (*.csv)")
+        if name:
+            self.export_table_to(Path(name))
+
+    def export_table_to(self, path: Path) -> None:
+        """Write every hole with its coordinates, a line a place."""
+        from cordwainer.files.documents import write_text
+        from cordwainer.files.hole_csv import table_of
+
+        session = self.session
+        try:
+            write_text(path, table_of(session.data["holes"], session.job.file.general_tolerance, session.unit))
+        except OSError as bad:
+            self.notice.say(f"{path.name} could not be written: {bad.strerror}.")
+            return
+        self.notice.say(f"The hole table stands in {path.name}.")
+
     def import_holes_from(self, path: Path) -> None:
         """Show which lines are read as holes and which are not, and why; add them when told to."""
         from cordwainer.files import hole_csv

@@ -45,7 +45,7 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
     return min(width, room.width()), min(height, room.height())
 
 
-UNDER = {"point": "crib", "what_if": "plan", "practice": "plan"}
+UNDER = {"point": "crib", "what_if": "plan", "practice": "plan", "part": "print"}
 
 
 class Window(CribCommands):

@@ -38,6 +38,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.what_if import WhatIfStage
 
             stage = WhatIfStage(self.session)
+        elif name == "part":
+            from cordwainer.ui.stages.part import PartStage
+
+            stage = PartStage(self.session)
         elif name == "practice":
             from cordwainer.ui.stages.practice import PracticeStage
 

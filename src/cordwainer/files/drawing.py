@@ -1,0 +1,226 @@
+"""Holes from a drawing file (DXF): its circles by layer and diameter, with where they stand.
+
+Circles are taken from the model space and from blocks put into it, full arcs and closed two-arc polylines among
+them. What cannot be a hole is counted and said.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from fractions import Fraction
+from pathlib import Path
+from typing import Any
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import Length, from_mm, parse
+from cordwainer.files.hole_csv import free_id
+
+UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m", 2: "ft", 8: "µin", 9: "mil", 13: "µm"}
+IN_MM = {
+    "in": Fraction(254, 10),
+    "mm": Fraction(1),
+    "cm": Fraction(10),
+    "m": Fraction(1000),
+    "ft": Fraction(3048, 10),
+    "mil": Fraction(254, 10_000),
+    "µin": Fraction(254, 10_000_000),
+    "µm": Fraction(1, 1000),
+}
+MOST_BYTES, MOST_CIRCLES, MOST_NESTED = 50_000_000, 20_000, 12
+SAME = 1e-6
+LARGEST_MM, SMALLEST_MM = 500.0, 0.05
+
+
+@dataclass(frozen=True)
+class Circle:
+    """One circle of a drawing, in the drawing's own units."""
+
+    layer: str
+    diameter: float
+    x: float
+    y: float
+
+
+@dataclass(frozen=True)
+class Drawing:
+    """A drawing read: its unit, None where it does not say, its circles, and what was passed over by kind."""
+
+    unit: str | None
+    circles: tuple[Circle, ...]
+    passed: dict[str, int]
+
+    @property
+    def groups(self) -> dict[tuple[str, float], list[Circle]]:
+        """Circles by layer and diameter, in the order they were met."""
+        found: dict[tuple[str, float], list[Circle]] = {}
+        for circle in self.circles:
+            found.setdefault((circle.layer, round(circle.diameter, 6)), []).append(circle)
+        return found
+
+    @property
+    def extent(self) -> tuple[float, float, float, float]:
+        """Left, lower, right and upper end of the circles, in the drawing's units; zeros without any."""
+        if not self.circles:
+            return 0.0, 0.0, 0.0, 0.0
+        low_x = min(c.x - c.diameter / 2 for c in self.circles)
+        low_y = min(c.y - c.diameter / 2 for c in self.circles)
+        return (
+            low_x,
+            low_y,
+            max(c.x + c.diameter / 2 for c in self.circles),
+            max(c.y + c.diameter / 2 for c in self.circles),
+        )
+
+
+def read(path: Path) -> Drawing:
+    """A drawing file. Raises `InputError` for what is no DXF, too large, or damaged past mending."""
+    try:
+        size = path.stat().st_size
+    except OSError as bad:
+        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None
+    if size > MOST_BYTES:
+        raise InputError(
+            "", f"{path.name} has {size / 1e6:.0f} MB; drawings to {MOST_BYTES / 1e6:.0f} MB are read"
+        )
+    import ezdxf
+    from ezdxf import recover
+
+    try:
+        try:
+            document = ezdxf.readfile(str(path))  # type: ignore[attr-defined]
+        except ezdxf.DXFStructureError:  # type: ignore[attr-defined]
+            document, _ = recover.readfile(str(path))
+    except Exception as bad:
+        # The library's own errors are many and nameless for damaged files; none of them may cross this edge.
+        raise InputError("", f"{path.name} is no DXF drawing that can be read ({type(bad).__name__})") from None
+    circles: list[Circle] = []
+    passed: Counter[str] = Counter()
+    seen: set[tuple[str, float, float, float]] = set()
+    for entity in _entities(document.modelspace(), 0):
+        found = _circle(entity)
+        if found is None:
+            passed[entity.dxftype().lower()] += 1
+            continue
+        key = (found.layer, round(found.diameter, 5), round(found.x, 5), round(found.y, 5))
+        if key in seen:
+            passed["circle drawn twice"] += 1
+            continue
+        seen.add(key)
+        circles.append(found)
+        if len(circles) > MOST_CIRCLES:
+            raise InputError("", f"{path.name} holds more than {MOST_CIRCLES} circles; split the drawing")
+    try:
+        code = int(document.header.get("$INSUNITS", 0))
+    except (TypeError, ValueError):
+        code = 0
+    return Drawing(UNITS.get(code), tuple(circles), dict(passed))
+
+
+def _entities(space: Any, depth: int) -> Iterator[Any]:
+    """Entities of a space, those of blocks put into it as they come to lie there."""
+    for entity in space:
+        if entity.dxftype() != "INSERT":
+            yield entity
+            continue
+        if depth >= MOST_NESTED:
+            continue
+        try:
+            parts = [*entity.multi_insert()] if entity.mcount > 1 else [entity]
+            for part in parts:
+                yield from _entities(list(part.virtual_entities()), depth + 1)
+        except Exception:  # a block the library cannot lay out is counted like any other thing that is no hole
+            yield entity
+
+
+def _circle(entity: Any) -> Circle | None:
+    """The circle an entity is, or None."""
+    kind = entity.dxftype()
+    if kind == "CIRCLE":
+        center = entity.ocs().to_wcs(entity.dxf.center)
+        return _made(entity, 2 * abs(entity.dxf.radius), center.x, center.y)
+    if kind == "ARC":
+        span = (entity.dxf.end_angle - entity.dxf.start_angle) % 360
+        if min(span, 360 - span) < 1e-6:
+            center = entity.ocs().to_wcs(entity.dxf.center)
+            return _made(entity, 2 * abs(entity.dxf.radius), center.x, center.y)
+    if kind == "LWPOLYLINE" and entity.closed:
+        points = list(entity.get_points("xyb"))
+        if len(points) == 2 and all(abs(abs(b) - 1) < SAME for *_, b in points):
+            (x0, y0, _), (x1, y1, _) = points
+            return _made(entity, ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5, (x0 + x1) / 2, (y0 + y1) / 2)
+    if kind == "ELLIPSE" and abs(entity.dxf.ratio - 1) < SAME:
+        span = (entity.dxf.end_param - entity.dxf.start_param) % (2 * 3.141592653589793)
+        if min(span, 2 * 3.141592653589793 - span) < 1e-6:
+            return _made(entity, 2 * entity.dxf.major_axis.magnitude, entity.dxf.center.x, entity.dxf.center.y)
+    return None
+
+
+def _made(entity: Any, diameter: float, x: float, y: float) -> Circle | None:
+    finite = all(abs(value) < 1e9 for value in (diameter, x, y))
+    return Circle(str(entity.dxf.layer), diameter, x, y) if finite and diameter > 0 else None
+
+
+@dataclass(frozen=True)
+class Sized:
+    """One kind of hole a drawing asks for: the entry a job holds, its layer, its size in words."""
+
+    entry: dict[str, Any]
+    layer: str
+    words: str
+
+
+def holes_of(
+    drawing: Drawing, unit: str, thickness: Length, present: set[str], zero: tuple[float, float] = (0.0, 0.0)
+) -> tuple[list[Sized], list[str]]:
+    """Holes for a job, one for each layer and diameter with the places of all its circles; and what is left out.
+
+    `unit` is the drawing's where it does not say; all holes go through the `thickness`, and can be changed then.
+    `zero` is the drawing's point the part's edges start from. Raises `InputError` for an unknown unit.
+    """
+    scale = IN_MM.get(unit)
+    if scale is None:
+        raise InputError("unit", f"'{unit}' is not a unit of drawings; write one of {', '.join(IN_MM)}")
+    own = "in" if unit in ("in", "ft", "mil", "µin") else "mm"
+    taken, found, left = set(present), list[Sized](), list[str]()
+    for (layer, diameter), circles in sorted(drawing.groups.items(), key=lambda item: item[0][1]):
+        mm = float(scale) * diameter
+        if not SMALLEST_MM <= mm <= LARGEST_MM:
+            left.append(f"{len(circles)} of {mm:g} mm on layer {layer}: no drill is that size; is the unit right?")
+            continue
+        size = _nice(mm, own)
+        name = free_id(taken)
+        taken.add(name)
+        places = [
+            (_nice(float(scale) * (c.x - zero[0]), own), _nice(float(scale) * (c.y - zero[1]), own))
+            for c in circles
+        ]
+        entry: dict[str, Any] = {
+            "id": name,
+            "name": "" if layer == "0" else layer,
+            "count": len(circles),
+            "kind": "plain",
+            "diameter": size,
+            "depth": str(thickness),
+            "through": True,
+            "places": [list(place) for place in places],
+        }
+        found.append(Sized(entry, layer, f"{len(circles)} × Ø{size} on layer {layer}"))
+    return found, left
+
+
+def _nice(mm: float, unit: str) -> str:
+    """A length of a drawing as it would be written: to a micrometer, or a tenth of a thousandth of an inch."""
+    if unit == "in":
+        text = f"{mm / 25.4:.5f}".rstrip("0")
+        return f"{text + '0' if text.endswith('.') else text} in"
+    return str(from_mm(round(mm, 4), 4))
+
+
+def thickness_of(text: str, unit: str) -> Length:
+    """The thickness of the part as typed. Raises `InputError`."""
+    found = parse(text, unit)
+    if found.mm <= 0:
+        raise InputError("thickness", f"'{text}' is not more than zero; write one such as '12 mm'")
+    return found

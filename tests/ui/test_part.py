@@ -1,0 +1,135 @@
+"""The part from above: places typed, patterns made, a drawing taken, the table out; like holes share a plan."""
+
+# ruff: noqa: F811
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import ezdxf
+import pytest
+from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from cordwainer.files.hole_csv import read_file
+from cordwainer.ui.drawing_dialog import DrawingDialog
+from cordwainer.ui.stages.part import PartStage
+from cordwainer.ui.window import Window
+from tests.ui.test_stages import demo, words  # noqa: F401
+from tests.ui.test_what_if import wait
+
+
+@pytest.fixture
+def part(demo: Window, qtbot: QtBot) -> PartStage:
+    demo.session.select_hole(2)
+    demo.open_part()
+    found = demo.stages["part"]
+    assert isinstance(found, PartStage) and demo.stack.currentWidget() is found
+    return found
+
+
+def typed(qtbot: QtBot, part: PartStage, x: str, y: str) -> None:
+    """Coordinates typed and kept."""
+    part.at_x.setText(x)
+    part.at_y.setText(y)
+    part.at_y.kept.emit(y)
+
+
+def test_places_patterns_and_what_is_left_between(part: PartStage, demo: Window, qtbot: QtBot) -> None:
+    typed(qtbot, part, "30", "25")
+    assert demo.session.job.holes[2].places_mm == ((30, 25),)
+    part.fields["row_count"].setText("4")
+    part.fields["row_dx"].setText("6.2")
+    part.make_row()
+    hole = demo.session.job.holes[2]
+    assert hole.count == 4 and hole.places_mm[3] == pytest.approx((48.6, 25))
+    assert "2.00 mm of metal to P3, number 2" in words(part)
+    assert "4 like it" in words(part) and "one plan for all" in words(part)
+    qtbot.mouseClick(part.view, Qt.MouseButton.LeftButton, pos=part.view.at((48.6, 25)).toPoint() + QPoint(2, 2))
+    assert part.place == 3 and part.at_x.text() == "48.600"
+    part.on_its_own()
+    assert [h.count for h in demo.session.job.holes] == [1, 2, 3, 1]
+    assert demo.session.hole is not None and demo.session.hole.places_mm == ((48.6, 25),)
+    wait(qtbot, demo)
+    plans = demo.session.plans
+    assert plans[demo.session.hole.id].routes[0] is plans["P3"].routes[0]  # alike: one plan serves both
+    demo.undo()
+    assert demo.session.job.holes[2].count == 4
+    demo.session.select_hole(2)
+    part.fields["circle_count"].setText("6")
+    part.fields["circle_across"].setText("50")
+    part.make_circle()
+    assert demo.session.job.holes[2].count == 6 and not part.view.grab().toImage().isNull()
+
+
+def test_what_cannot_be_read_is_said_and_changes_nothing(part: PartStage, demo: Window, qtbot: QtBot) -> None:
+    before = demo.session.data
+    part.fields["row_count"].setText("many")
+    part._try(part.make_row)
+    assert "write" in part.trouble.text() and demo.session.data == before
+    typed(qtbot, part, "wide", "3")
+    assert part.trouble.text() and demo.session.data == before
+    part.fields["circle_first"].setText("north")
+    typed(qtbot, part, "10", "10")
+    part._try(part.make_circle)
+    assert "degrees" in part.trouble.text()
+
+
+def test_a_drawing_without_a_unit_is_asked_about_then_taken(
+    part: PartStage, demo: Window, qtbot: QtBot, tmp_path: Path
+) -> None:
+    document = ezdxf.new("R2010")
+    document.header["$INSUNITS"] = 0
+    for k in range(5):
+        document.modelspace().add_circle((10 + 12 * k, 8), 2.1, dxfattribs={"layer": "wick"})
+    document.modelspace().add_circle((40, 40), 11)
+    path = tmp_path / "plate.dxf"
+    document.saveas(path)
+    seen = []
+
+    def answer() -> None:
+        dialog = QApplication.activeModalWidget()
+        assert isinstance(dialog, DrawingDialog)
+        seen.append((words(dialog), dialog.take.isEnabled()))
+        dialog.unit.boxes["mm"].click()
+        dialog.thickness.setText("14 mm")
+        seen.append((words(dialog), dialog.take.isEnabled()))
+        dialog.accept()
+
+    QTimer.singleShot(200, answer)
+    demo.import_drawing_from(path)
+    assert "does not say its unit" in seen[0][0] and not seen[0][1] and seen[1][1]
+    assert [h.count for h in demo.session.job.holes[-2:]] == [5, 1]
+    assert demo.session.job.holes[-1].nominal_mm == 22 and demo.session.job.holes[-1].depth_mm == 14
+    out = tmp_path / "table.csv"
+    demo.export_table_to(out)
+    again = read_file(out, "mm", [], "ISO 2768-m")
+    assert not again.refused and sum(bool(e.get("x")) for e in again.entries) == 6
+    demo.undo()
+    assert len(demo.session.job.holes) == 3
+
+
+def test_a_job_of_sixty_holes_plans_one_hole_again_and_leaves_the_others(demo: Window, qtbot: QtBot) -> None:
+    many = [
+        {
+            "id": f"H{k}",
+            "diameter": f"{5 + k % 5} mm",
+            "depth": "20 mm",
+            "through": True,
+            "x": f"{k} mm",
+            "y": "5 mm",
+        }
+        for k in range(60)
+    ]
+    demo.session.edit("Many", lambda data: data.update(holes=many))
+    qtbot.waitUntil(lambda: len(demo.session.plans) == 60, timeout=30_000)
+    before = dict(demo.session.plans)
+    made = {id(plan.routes[0]) for plan in before.values()}
+    assert len(made) == 5
+    demo.session.select_hole(30)
+    demo.session.edit_hole("Wider", diameter="11 mm")
+    qtbot.waitUntil(lambda: not demo.session.planning, timeout=30_000)
+    after = demo.session.plans
+    assert after["H30"].routes[0] is not before["H30"].routes[0]
+    assert all(after[k].routes is before[k].routes for k in before if k != "H30")
