@@ -145,3 +145,22 @@ def test_the_print_draws_points_the_way_the_practice_says(splitter: Window, qtbo
     assert drawing.point_deg == 118.0
     splitter.session.edit("As drawn", lambda data: data.update(practice={"point_drawn": "drawn_120"}))
     assert drawing.point_deg == 120.0 and not drawing.grab().toImage().isNull()
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"tolerance": "H6"}, "boring"),
+        ({"tolerance": "H10"}, "reaming"),
+        ({"position_tolerance": "0.03 mm"}, "boring"),
+        ({"tolerance": "H12", "position_tolerance": None}, "drilling with care"),
+    ],
+)
+def test_print_says_what_the_size_and_place_want(
+    splitter: Window, qtbot: QtBot, change: dict[str, str | None], said: str
+) -> None:
+    splitter.session.select_hole(0)
+    splitter.go("print")
+    splitter.session.edit_hole("Other", **change)
+    wait(qtbot, splitter)
+    assert f"It wants {said}" in words(splitter.stages["print"])

@@ -58,6 +58,16 @@ def marked(status: str, words: str) -> QWidget:
     return row
 
 
+WANTS = {
+    "ream": "reaming: a drill alone spreads wider than this.",
+    "drill": "drilling with care: the expected hole must fall inside.",
+    "bore": "boring: finer, or truer in its place, than a reamer leaves it.",
+    "bore_ream": "boring true, then reaming: place and size are both tight.",
+    "core": "a core drill or solid carbide: a twist drill spreads wider than this.",
+    "mill": "an end mill that cuts to its center, plunged after a drill.",
+}
+
+
 class Asks(Column):
     """The right-hand column of the Print stage, for whatever kind of hole is drawn."""
 
@@ -118,19 +128,15 @@ class Asks(Column):
     def _sized(self, hole: Hole, unit: str) -> None:
         self._head("What it asks")
         self._lines(self._size_lines(hole, unit))
-        finisher = choose_process(hole)
+        finisher = choose_process(hole, self.session.practice)
         if hole.kind == "sized":
             name = f"Ø{as_written(hole.diameter)} {hole.tolerance}".strip()
             self._fit("How a shaft should sit", name, hole.diameter, hole.limits)
         else:
             self._nearest(hole, unit)
         if hole.kind in ("plain", "sized"):
-            words = {
-                "ream": "reaming: a drill alone spreads wider than this.",
-                "drill": "drilling with care: the expected hole must fall inside.",
-            }
             if finisher.processes:
-                self.add(text_label(f"It wants {words[finisher.processes[0]]}", 14, wrap=True))
+                self.add(text_label(f"It wants {WANTS[finisher.processes[0]]}", 14, wrap=True))
             for status, words_of_it in ways(hole, self.session.shop):
                 self.add(marked(status, words_of_it) if status else text_label(words_of_it, 14, wrap=True))
             for reason in finisher.why_not:
