@@ -33,17 +33,6 @@ def settle(application: QApplication, window: Window) -> None:
         application.processEvents()
 
 
-def doubtful(window: Window) -> None:
-    """A seat measured with too rough a gauge."""
-    window.session.select_hole(0)
-    window.session.put_measured("Gauge", gauge="telescoping", part_temperature_c=26.0, gauge_temperature_c=21.0)
-    depths = ((2.9, "20.0148", "20.0131"), (12.0, "20.0122", "20.0117"), (21.1, "20.0117", "20.0109"))
-    for depth, first, second in depths:
-        window.session.put_reading(depth, 0.0, first)
-        window.session.put_reading(depth, 90.0, second)
-    window.go("measure")
-
-
 def insisted(window: Window) -> None:
     """A pilot kept against the rules, and what it breaks."""
     window.session.select_hole(0)
@@ -131,6 +120,13 @@ def of_kind(window: Window, hole: int, kind: str) -> None:
     window.go("plan")
 
 
+def from_above(window: Window) -> None:
+    """The roll housing from above, with what is left beside a tie rod's hole."""
+    of_kind(window, 0, "bore")
+    window.open_part()
+    window.stages["part"].choose(2, 0)  # type: ignore[attr-defined]
+
+
 def practiced(window: Window) -> None:
     """Ream or bore, with what each choice changes for the roll seat."""
     of_kind(window, 0, "bore")
@@ -175,7 +171,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "what_if": lambda: gone_wrong(window),
         "measure": show("measure", 1),
         "explain": show("explain", 1),
-        "measure_cannot_tell": lambda: doubtful(window),
         "plan_insisted": lambda: insisted(window),
         "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
@@ -186,6 +181,7 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "plan_bored": lambda: of_kind(window, 0, "bore"),
         "plan_tapped": lambda: of_kind(window, 1, "tap"),
         "practice": lambda: practiced(window),
+        "part": lambda: from_above(window),
     }
 
 

@@ -110,6 +110,14 @@ class HoleEntry:
 
 
 @dataclass(frozen=True)
+class UnderEntry:
+    """What lies under the part, and how far below its far side."""
+
+    what: str
+    gap: Length
+
+
+@dataclass(frozen=True)
 class JobEntry:
     """A job file as it stands on disk; `raw` is its whole object, unknown keys and notations included."""
 
@@ -123,6 +131,7 @@ class JobEntry:
     quantity: int = 1
     general_tolerance: str = "ISO 2768-m"
     practice: dict[str, str] = field(default_factory=dict)
+    under: UnderEntry | None = None
     holes: tuple[HoleEntry, ...] = ()
 
 
@@ -182,6 +191,12 @@ LENGTHS = (
     "y",
     "under_gap",
 )
+
+
+def under_entry(data: dict[str, Any]) -> UnderEntry:
+    """What lies under the part, from its checked object."""
+    found: UnderEntry = taken(UnderEntry, data, gap=_length)
+    return found
 
 
 def hole_entry(data: dict[str, Any]) -> HoleEntry:

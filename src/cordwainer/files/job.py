@@ -9,7 +9,7 @@ from __future__ import annotations
 import copy
 import uuid
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -18,7 +18,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
-from cordwainer.files.entries import JobEntry, hole_entry, taken
+from cordwainer.files.entries import JobEntry, hole_entry, taken, under_entry
 from cordwainer.files.resolve import resolve_hole
 
 if TYPE_CHECKING:
@@ -48,7 +48,7 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
             raise InputError(f"holes[{index}].id", f"'{entry.id}' stands twice; give each hole its own id")
         seen.add(entry.id)
         try:
-            holes.append(resolve_hole(entry, file.general_tolerance))
+            holes.append(_over(resolve_hole(entry, file.general_tolerance), file))
         except InputError as bad:
             raise bad.inside(f"holes[{index}]") from None
     try:
@@ -65,6 +65,14 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
     if newer:
         warnings.insert(0, f"version {file.version} is newer than this program; opened read-only")
     return Job(file, tuple(holes), found, practice, tuple(warnings), newer)
+
+
+def _over(hole: Hole, file: JobEntry) -> Hole:
+    """A through hole over what lies under the part, unless it says itself."""
+    under = file.under
+    if under is None or not hole.through or hole.under_gap_mm is not None:
+        return hole
+    return replace(hole, under=under.what, under_gap_mm=under.gap.mm)
 
 
 def practice_in(job: Job, shop: Shop) -> Practice:
@@ -91,7 +99,7 @@ def from_data(data: Any) -> Job:
 def trusted(data: dict[str, Any], unknown_keys: list[str] | None = None) -> Job:
     """A job from an object that has been checked, or that ships with the program."""
     raw = copy.deepcopy(data)
-    readers: dict[str, Callable[[Any], Any]] = {"holes": lambda v: tuple(map(hole_entry, v))}
+    readers: dict[str, Callable[[Any], Any]] = {"holes": lambda v: tuple(map(hole_entry, v)), "under": under_entry}
     return resolve(taken(JobEntry, data | {"raw": raw}, **readers), unknown_keys or [])
 
 

@@ -138,6 +138,13 @@ class HoleFile(Part):
     sequence_only: bool = Field(default=False, strict=True)
 
 
+class UnderFile(Part):
+    """What lies under the part, and how far below its far side."""
+
+    what: Literal["parallels", "vise", "table", "subplate", "jaws"]
+    gap: NotNegative
+
+
 class JobFile(Document):
     """A job file as it stands on disk; unknown keys are kept."""
 
@@ -151,6 +158,7 @@ class JobFile(Document):
     machine: str
     quantity: int = Field(default=1, ge=1, le=1_000_000, strict=True)
     general_tolerance: str = "ISO 2768-m"
+    under: UnderFile | None = None
     practice: dict[str, str] = Field(default_factory=dict)
     holes: list[HoleFile] = Field(default_factory=list, max_length=MOST_HOLES)
 

@@ -211,3 +211,33 @@ def test_a_deep_hole_has_its_guide() -> None:
         diameter="6 mm", kind="plain", depth="60 mm", through=True, practice=Practice(deep_pilot="shallow")
     )
     assert next(o for o in shallow.operations if o.role == "guide").depth_mm == pytest.approx(6)
+
+
+def test_what_lies_under_a_through_hole_is_not_drilled_into_unsaid() -> None:
+    given = {"diameter": "16 mm", "kind": "plain", "depth": "20 mm", "through": True}
+    safe = best(**given, under="parallels", under_gap="12 mm")
+    assert not [w for w in safe.warnings if w.id == "hits_below"]
+    near = best(**given, under="table", under_gap="3 mm")
+    hits = [w for w in near.warnings if w.id == "hits_below"]
+    last = [o for o in near.operations if o.kind == "drill"][-1]
+    out = (last.tip_mm or 0) - 20
+    assert hits and hits[-1].numbers["out_mm"] == pytest.approx(
+        out
+    )  # arithmetic: point and clearance beyond the face
+    assert "the table" in hits[-1].text and f"{out - 3:.2f}" in hits[-1].text
+
+
+def test_tiny_thin_and_interrupted_holes_say_what_is_special() -> None:
+    micro = best(machine="knee_mill", kind="sized", tolerance="±0.03 mm", diameter="0.4 mm", depth="2 mm")
+    drill = the(micro, "drill")
+    assert drill.rpm == 2720 and any("3.4 m/min" in text for text in drill.because)  # arithmetic: pi d n / 1000
+    assert any("where it bends" in text for text in drill.because)
+    assert drill.pecks_mm[0] == 1.0 and drill.pecks_mm[1] == pytest.approx(1.1)  # common practice
+    sheet = best(machine="knee_mill", kind="plain", diameter="12 mm", depth="1.5 mm", through=True)
+    assert any(c.id == "sheet" for c in the(sheet, "drill").cautions)
+    crossed = best(
+        kind="plain", diameter="8 mm", depth="30 mm", through=True, exit="cross_hole", cross_diameter="12 mm"
+    )
+    assert any("12.0 mm hole it meets" in text for text in the(crossed, "drill").because)
+    deep = the(best(diameter="6 mm", kind="plain", depth="40 mm", through=True), "drill")
+    assert any("fluid does not reach" in text for text in deep.because)

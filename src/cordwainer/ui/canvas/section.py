@@ -95,7 +95,7 @@ class Section(QWidget):
         if hole is None:
             return 8.0, face, axis
         deepest = max([o.tip_mm or 0.0 for o in self.operations], default=hole.depth_mm)
-        deepest = max(deepest, hole.depth_mm)
+        deepest = max(deepest, hole.depth_mm + (hole.under_gap_mm or 0.0) + (2.0 if hole.under_gap_mm else 0.0))
         widest = max([o.diameter_mm or 0.0 for o in self.operations], default=0.0)
         widest = max(widest, hole.nominal_mm)
         fits = [s for s in STEPS if deepest * s <= face - 64 and widest * s <= room * 0.86]
@@ -172,6 +172,7 @@ class Section(QWidget):
         painter.setPen(QPen(theme.BRASSDYE, 2))
         painter.drawPath(this.intersected(block))
         self._edges(painter, block, dye_free, face, axis, scale)
+        self._under(painter, scale, face)
         self._expected(painter, scale, face, axis)
         self._center_line(painter, face, axis)
         self._tool(painter, scale, face, axis)
@@ -243,6 +244,25 @@ class Section(QWidget):
         painter.drawLine(QPointF(face, 0), QPointF(face, self.height()))
         if box.left() > 0.5:
             painter.drawLine(QPointF(box.left(), 0), QPointF(box.left(), self.height()))
+
+    def _under(self, painter: QPainter, scale: float, face: float) -> None:
+        """What lies below the far face, where it was said, and where this step's tip ends above or in it."""
+        hole = self.hole
+        if hole is None or hole.under_gap_mm is None or not hole.through:
+            return
+        x = self._left(scale, face) - hole.under_gap_mm * scale
+        if x < 8:
+            return
+        box = QRectF(max(x - 26, 0.0), 0, min(26.0, x), self.height())
+        painter.fillRect(box, theme.STEEL)
+        painter.setPen(QPen(theme.INK, 1.6))
+        painter.drawLine(QPointF(x, 0), QPointF(x, self.height()))
+        painter.save()
+        painter.translate(x - 8, self.height() - RULER - 60)
+        painter.rotate(-90)
+        painter.setFont(theme.font(13))
+        painter.drawText(QPointF(0, 0), hole.under or "under")
+        painter.restore()
 
     def _expected(self, painter: QPainter, scale: float, face: float, axis: float) -> None:
         """Where the finished wall is likely to lie, from mouth to far end, its errors magnified and said."""

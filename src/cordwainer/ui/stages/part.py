@@ -9,12 +9,14 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBox
 
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import from_mm, in_unit, parse
+from cordwainer.core.part.hole import UNDER
 from cordwainer.core.part.layout import Place, bolt_circle, nearest, row
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.part_view import PartView
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.wording import limits_pair, print_size
 
 PANE_WIDTH = 420
@@ -83,6 +85,8 @@ class PartStage(QWidget):
         box.addWidget(area, 1)
         box.addWidget(Rule())
         box.addLayout(self._patterns())
+        box.addWidget(Rule())
+        box.addLayout(self._under())
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
         links = QHBoxLayout()
@@ -104,6 +108,24 @@ class PartStage(QWidget):
         more.addStretch(1)
         box.addLayout(more)
         return pane
+
+    def _under(self) -> QVBoxLayout:
+        """What lies under the part, and how far below: asked once for all its through holes."""
+        box = QVBoxLayout()
+        box.setSpacing(4)
+        line = QHBoxLayout()
+        line.addWidget(text_label("Under the part, at", 15))
+        self.gap = Field("How far below the part it lies", 14, True)
+        self.gap.setFixedSize(QSize(84, 30))
+        self.gap.setPlaceholderText("6 mm")
+        self.gap.kept.connect(lambda _: self._try(self.set_under))
+        line.addWidget(self.gap)
+        line.addStretch(1)
+        box.addLayout(line)
+        self.under = Choices("Under the part", [(key, key) for key in UNDER], QSize(77, 30))
+        self.under.chosen.connect(lambda _: self._try(self.set_under))
+        box.addWidget(self.under)
+        return box
 
     def _patterns(self) -> QGridLayout:
         """Row and bolt circle, from the chosen place."""
@@ -173,6 +195,10 @@ class PartStage(QWidget):
             self.metal.setText(
                 f"{left} of metal to {name}" + (": thin, drill the larger first and go easy" if thin else "")
             )
+        under = session.job.file.under
+        self.under.set_value(under.what if under is not None else self.under.value)
+        if under is not None and not self.gap.hasFocus():
+            self.gap.setText(str(under.gap))
         for field, axis in ((self.at_x, 0), (self.at_y, 1)):
             field.setText(in_unit(self.places[self.place][axis], unit, 3, 4) if self.places else "")
         self._show_list(unit)
@@ -238,6 +264,19 @@ class PartStage(QWidget):
         places = list(self.places) or [fresh]
         places[self.place] = fresh
         self._put("Move a hole", tuple(places))
+
+    def set_under(self) -> None:
+        """What lies under the part; nothing chosen, nothing said."""
+        what = self.under.value
+        if what is None:
+            self.session.edit("Nothing said of what is under", lambda job: job.pop("under", None))
+            return
+        if not self.gap.text().strip():
+            raise InputError(
+                "", f"how far below the part is the {what.removesuffix('s')}? Write it, such as '6 mm'"
+            )
+        gap = parse(self.gap.text(), self.session.unit)
+        self.session.edit("What is under", lambda job: job.update(under={"what": what, "gap": str(gap)}))
 
     def add(self) -> None:
         """One more like it, beside the chosen one."""

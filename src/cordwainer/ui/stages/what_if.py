@@ -283,7 +283,7 @@ class WhatIfStage(QWidget):
                 f"{hole.id} {hole.name}".strip() + f", {len(route.operations)} steps, on {session.machine.name}"
             )
         else:
-            self.about.setText("Only plain and sized holes with a sequence are worked out.")
+            self.about.setText("Only holes with a sequence that the model judges are worked out.")
         known = [found for found in (sound, other) if found is not None]
         times = magnified(hole, known) if hole is not None and known else 1
         more = f" and {len(faults) - 1} more" if len(faults) > 1 else ""
