@@ -133,3 +133,26 @@ def test_a_job_of_sixty_holes_plans_one_hole_again_and_leaves_the_others(demo: W
     after = demo.session.plans
     assert after["H30"].routes[0] is not before["H30"].routes[0]
     assert all(after[k].routes is before[k].routes for k in before if k != "H30")
+
+
+def test_the_parts_size_gives_the_metal_to_its_edges_and_arrows_step(
+    part: PartStage, demo: Window, qtbot: QtBot
+) -> None:
+    typed(qtbot, part, "6", "25")
+    part.wide.setText("120")
+    part.high.setText("80")
+    part.high.kept.emit("80")
+    size = demo.session.job.holes[2].wall_mm
+    assert f"{6 - size / 2:.2f} mm to the left edge" in words(part)
+    part.at_x.setText("119")
+    part.at_x.kept.emit("119")
+    assert "Cuts open the right edge" in words(part)
+    part.wide.setText("wide")
+    part.wide.kept.emit("wide")
+    assert part.trouble.text() and demo.session.job.file.part is not None  # the last good size stays
+    part.make_row()
+    part.view.setFocus()
+    qtbot.keyClick(part.view, Qt.Key.Key_Right)
+    assert part.place == 1
+    qtbot.keyClick(part.view, Qt.Key.Key_Left)
+    assert part.place == 0

@@ -118,6 +118,14 @@ class UnderEntry:
 
 
 @dataclass(frozen=True)
+class PartEntry:
+    """The part's width and height, from the left and lower edge its holes are placed from."""
+
+    width: Length
+    height: Length
+
+
+@dataclass(frozen=True)
 class JobEntry:
     """A job file as it stands on disk; `raw` is its whole object, unknown keys and notations included."""
 
@@ -132,6 +140,7 @@ class JobEntry:
     general_tolerance: str = "ISO 2768-m"
     practice: dict[str, str] = field(default_factory=dict)
     under: UnderEntry | None = None
+    part: PartEntry | None = None
     holes: tuple[HoleEntry, ...] = ()
 
 
@@ -196,6 +205,12 @@ LENGTHS = (
 def under_entry(data: dict[str, Any]) -> UnderEntry:
     """What lies under the part, from its checked object."""
     found: UnderEntry = taken(UnderEntry, data, gap=_length)
+    return found
+
+
+def part_entry(data: dict[str, Any]) -> PartEntry:
+    """The part's size, from its checked object."""
+    found: PartEntry = taken(PartEntry, data, width=_length, height=_length)
     return found
 
 

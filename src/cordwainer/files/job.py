@@ -18,7 +18,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
-from cordwainer.files.entries import JobEntry, hole_entry, taken, under_entry
+from cordwainer.files.entries import JobEntry, hole_entry, part_entry, taken, under_entry
 from cordwainer.files.resolve import resolve_hole
 
 if TYPE_CHECKING:
@@ -99,7 +99,11 @@ def from_data(data: Any) -> Job:
 def trusted(data: dict[str, Any], unknown_keys: list[str] | None = None) -> Job:
     """A job from an object that has been checked, or that ships with the program."""
     raw = copy.deepcopy(data)
-    readers: dict[str, Callable[[Any], Any]] = {"holes": lambda v: tuple(map(hole_entry, v)), "under": under_entry}
+    readers: dict[str, Callable[[Any], Any]] = {
+        "holes": lambda v: tuple(map(hole_entry, v)),
+        "under": under_entry,
+        "part": part_entry,
+    }
     return resolve(taken(JobEntry, data | {"raw": raw}, **readers), unknown_keys or [])
 
 

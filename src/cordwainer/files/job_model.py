@@ -145,6 +145,13 @@ class UnderFile(Part):
     gap: NotNegative
 
 
+class PartFile(Part):
+    """The part's width and height as its holes are placed, from the left and lower edge."""
+
+    width: Positive
+    height: Positive
+
+
 class JobFile(Document):
     """A job file as it stands on disk; unknown keys are kept."""
 
@@ -159,6 +166,7 @@ class JobFile(Document):
     quantity: int = Field(default=1, ge=1, le=1_000_000, strict=True)
     general_tolerance: str = "ISO 2768-m"
     under: UnderFile | None = None
+    part: PartFile | None = None
     practice: dict[str, str] = Field(default_factory=dict)
     holes: list[HoleFile] = Field(default_factory=list, max_length=MOST_HOLES)
 

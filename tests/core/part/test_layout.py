@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.part.layout import bolt_circle, edge_metal, nearest, row
+from cordwainer.core.part.layout import bolt_circle, nearest, nearest_edge, row
 
 
 @given(
@@ -71,4 +71,5 @@ def test_the_nearest_hole_is_the_one_brute_force_finds(seed: int) -> None:
 
 
 def test_metal_to_the_edge() -> None:
-    assert edge_metal((6, 20), 8, (60, 40)) == 2 and edge_metal((58, 20), 8, (60, 40)) == -2
+    edge, open_ = nearest_edge((6, 20), 8, (60, 40)), nearest_edge((58, 20), 8, (60, 40))
+    assert (edge.name, edge.metal_mm, open_.name, open_.metal_mm) == ("left", 2, "right", -2)

@@ -88,11 +88,21 @@ def nearest(places: Sequence[Sequence[Place]], sizes_mm: Sequence[float]) -> lis
     return found
 
 
-def edge_metal(place: Place, size_mm: float, part_mm: tuple[float, float]) -> float:
-    """Least metal between a hole's wall and the edges of a rectangular part lying from 0, 0, in mm.
+@dataclass(frozen=True)
+class Edge:
+    """The edge nearest a hole, and the metal between it and the wall in mm; below zero the hole cuts it open."""
 
-    >>> edge_metal((10.0, 25.0), 8.0, (60.0, 40.0))
-    6.0
+    name: str
+    metal_mm: float
+
+
+def nearest_edge(place: Place, size_mm: float, part_mm: tuple[float, float]) -> Edge:
+    """The edge of a rectangular part lying from 0, 0 that leaves the least metal to a hole's wall.
+
+    >>> nearest_edge((10.0, 25.0), 8.0, (60.0, 40.0))
+    Edge(name='left', metal_mm=6.0)
     """
     x, y = place
-    return min(x, y, part_mm[0] - x, part_mm[1] - y) - size_mm / 2
+    ways = (("left", x), ("lower", y), ("right", part_mm[0] - x), ("upper", part_mm[1] - y))
+    name, off = min(ways, key=lambda way: way[1])
+    return Edge(name, off - size_mm / 2)

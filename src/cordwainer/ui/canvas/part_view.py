@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import in_unit
@@ -17,9 +17,11 @@ if TYPE_CHECKING:
     from collections.abc import Sequence
 
     from cordwainer.core.part.hole import Hole
-    from cordwainer.core.part.layout import Neighbor
+    from cordwainer.core.part.layout import Edge, Neighbor
 
 RULER, HEAD, LEAST_RADIUS = 34, 64, 3.0
+MARGIN = 94  # the y flag stands in it
+STEPS: dict[int, int] = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}
 TICKS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
 
 
@@ -34,6 +36,8 @@ class PartView(QWidget):
         self.neighbors: list[list[Neighbor | None]] = []
         self.chosen = (0, 0)
         self.unit = "mm"
+        self.part_mm: tuple[float, float] | None = None
+        self.edge: Edge | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(420, 320)
         self.setAccessibleName("The part from above")
@@ -43,9 +47,16 @@ class PartView(QWidget):
         return QSize(776, 748)
 
     def show_part(
-        self, holes: Sequence[Hole], neighbors: list[list[Neighbor | None]], chosen: tuple[int, int], unit: str
+        self,
+        holes: Sequence[Hole],
+        neighbors: list[list[Neighbor | None]],
+        chosen: tuple[int, int],
+        unit: str,
+        part_mm: tuple[float, float] | None = None,
+        edge: Edge | None = None,
     ) -> None:
-        """Show the holes of a job with one place of one hole chosen."""
+        """Show the holes of a job with one place of one hole chosen, on a part of that size if it is known."""
+        self.part_mm, self.edge = part_mm, edge
         self.holes, self.neighbors, self.chosen, self.unit = holes, neighbors, chosen, unit
         placed = sum(len(hole.places_mm) for hole in holes)
         self.setAccessibleDescription(f"{placed} places of {len(holes)} holes")
@@ -56,14 +67,18 @@ class PartView(QWidget):
     def _box(self) -> tuple[float, float, float, float] | None:
         """Left, lower, right and upper end of everything placed and the edges it is taken from, in mm."""
         found = [
-            (x, y, max(hole.nominal_mm, hole.mouth.counterbore.mm if hole.mouth.counterbore else 0.0) / 2)
+            (x, y, max(hole.wall_mm, hole.mouth.counterbore.mm if hole.mouth.counterbore else 0.0) / 2)
             for hole in self.holes
             for x, y in hole.places_mm
         ]
+        if self.part_mm is not None:
+            found += [(0.0, 0.0, 0.0), (*self.part_mm, 0.0)]
         if not found:
             return None
         low_x, low_y = min(x - r for x, _, r in found), min(y - r for _, y, r in found)
         high_x, high_y = max(x + r for x, _, r in found), max(y + r for _, y, r in found)
+        if self.part_mm is not None and min(low_x, low_y) >= 0 and (high_x, high_y) == self.part_mm:
+            return 0.0, 0.0, high_x, high_y
         spare = 0.06 * max(high_x - low_x, high_y - low_y, 1.0) + 2
         left, lower = (0.0 if low >= 0 else low - spare for low in (low_x, low_y))
         return left, lower, high_x + spare, high_y + spare
@@ -71,9 +86,9 @@ class PartView(QWidget):
     def _frame(self) -> tuple[float, QPointF]:
         """Pixels a millimeter, and where 0, 0 stands on the screen."""
         box = self._box() or (0.0, 0.0, 100.0, 60.0)
-        wide, high = self.width() - RULER - 40.0, self.height() - RULER - HEAD - 24.0
+        wide, high = self.width() - MARGIN - 24.0, self.height() - RULER - HEAD - 24.0
         scale = min(wide / (box[2] - box[0]), high / (box[3] - box[1]))
-        left = RULER + 16 + (wide - scale * (box[2] - box[0])) / 2
+        left = MARGIN + (wide - scale * (box[2] - box[0])) / 2
         lower = self.height() - RULER - 12 - (high - scale * (box[3] - box[1])) / 2
         return scale, QPointF(left - box[0] * scale, lower + box[1] * scale)
 
@@ -96,6 +111,25 @@ class PartView(QWidget):
         if best is not None:
             self.picked.emit(best[1], best[2])
 
+    def event(self, event: QEvent | None) -> bool:
+        """Arrows are the view's own while it is in focus; elsewhere they go through the operations."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and event.key() in STEPS:
+            event.accept()
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows step through the places, hole by hole."""
+        if event is None:
+            return
+        step = STEPS.get(event.key())
+        every = [(h, p) for h, hole in enumerate(self.holes) for p in range(len(hole.places_mm))]
+        if step is None or not every:
+            super().keyPressEvent(event)
+            return
+        now = every.index(self.chosen) if self.chosen in every else -step
+        self.picked.emit(*every[(now + step) % len(every)])
+
     # -- painting ------------------------------------------------------------------------------
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -117,6 +151,8 @@ class PartView(QWidget):
         metal = QPainterPath()
         right_top = self.at((box[2], box[3]))
         edge = QPointF(zero.x() + min(box[0], 0.0) * scale, zero.y() - min(box[1], 0.0) * scale)
+        if self.part_mm is not None:
+            edge, right_top = zero, self.at(self.part_mm)
         metal.addRect(QRectF(edge.x(), right_top.y(), right_top.x() - edge.x(), edge.y() - right_top.y()))
         dye.fill_dye(painter, metal, QRectF(self.rect()))
         painter.setPen(QPen(theme.INK, 2))
@@ -126,11 +162,9 @@ class PartView(QWidget):
         for index, hole in enumerate(self.holes):
             self._hole(painter, index, hole, scale)
         self._chosen(painter, scale, zero)
-        if self.hasFocus():
-            draw_focus(painter, QRectF(self.rect()).adjusted(2, 2, -2, -2))
 
     def _hole(self, painter: QPainter, index: int, hole: Hole, scale: float) -> None:
-        r = max(hole.nominal_mm / 2 * scale, LEAST_RADIUS)
+        r = max(hole.wall_mm / 2 * scale, LEAST_RADIUS)
         current = index == self.chosen[0]
         many = len(hole.places_mm) > 40
         for number, place in enumerate(hole.places_mm):
@@ -151,7 +185,8 @@ class PartView(QWidget):
                 painter.setFont(theme.font(13, number == 0))
                 painter.setPen(theme.SCRIBE)
                 name = hole.id if number == 0 else str(number + 1)
-                painter.drawText(QPointF(spot.x() + r + 4, spot.y() - r * 0.4 - 2), name)
+                aside = 17 if (index, number) == self.chosen else 4
+                painter.drawText(QPointF(spot.x() + r + aside, spot.y() - r * 0.4 - 2), name)
 
     def _chosen(self, painter: QPainter, scale: float, zero: QPointF) -> None:
         index, number = self.chosen
@@ -159,13 +194,15 @@ class PartView(QWidget):
             return
         hole = self.holes[index]
         place = hole.places_mm[number]
-        spot, r = self.at(place), max(hole.nominal_mm / 2 * scale, LEAST_RADIUS)
+        spot, r = self.at(place), max(hole.wall_mm / 2 * scale, LEAST_RADIUS)
         pen = QPen(theme.BRASSDYE, 1.4)
         pen.setDashPattern([6, 4])
         painter.setPen(pen)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawLine(QPointF(spot.x(), spot.y() + r), QPointF(spot.x(), zero.y()))
         painter.drawLine(QPointF(spot.x() - r, spot.y()), QPointF(zero.x(), spot.y()))
+        if self.hasFocus():
+            draw_focus(painter, QRectF(spot.x() - r - 13, spot.y() - r - 13, 2 * r + 26, 2 * r + 26))
         painter.setPen(QPen(theme.BRASSDYE, 3))
         painter.drawEllipse(spot, r + 4, r + 4)
         for text, box in (
@@ -176,20 +213,47 @@ class PartView(QWidget):
             painter.setPen(theme.INK)
             painter.setFont(theme.font(14, True))
             painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        self._edge(painter, spot, r, scale, zero)
         near = self.neighbors[index][number] if index < len(self.neighbors) else None
         if near is None:
             return
         other = self.at(self.holes[near.hole].places_mm[near.place])
         painter.setPen(QPen(theme.BRASSDYE, 2))
         painter.drawLine(spot, other)
-        middle = (spot + other) / 2
-        words = f"{in_unit(near.metal_mm, self.unit, 2, 4)} of metal"
+        self._metal(painter, (spot + other) / 2, near.metal_mm)
+
+    def _metal(self, painter: QPainter, middle: QPointF, metal_mm: float, right: bool = False) -> None:
+        """Words over the middle of a line, or at the right of an upright one; never off the page."""
+        words = f"{in_unit(metal_mm, self.unit, 2, 4)} of metal"
         painter.setFont(theme.font(14, True))
         wide = painter.fontMetrics().horizontalAdvance(words) + 12
-        box = QRectF(middle.x() - wide / 2, middle.y() - 26, wide, 20)
+        box = QRectF(middle.x() - wide / 2, middle.y() - 34, wide, 20)
+        if right:
+            box = QRectF(middle.x() + 8, middle.y() - 10, wide, 20)
+        box.moveRight(min(box.right(), self.width() - 28.0))
         painter.fillRect(box, theme.DYELO)
         painter.setPen(theme.SCRIBE)
         painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+
+    def _edge(self, painter: QPainter, spot: QPointF, r: float, scale: float, zero: QPointF) -> None:
+        """The metal to the nearest edge, drawn where the part's size is known."""
+        if self.edge is None or self.part_mm is None:
+            return
+        far = self.at(self.part_mm)
+        ends = {
+            "left": (QPointF(spot.x() - r, spot.y()), QPointF(zero.x(), spot.y())),
+            "right": (QPointF(spot.x() + r, spot.y()), QPointF(far.x(), spot.y())),
+            "lower": (QPointF(spot.x(), spot.y() + r), QPointF(spot.x(), zero.y())),
+            "upper": (QPointF(spot.x(), spot.y() - r), QPointF(spot.x(), far.y())),
+        }
+        wall, side = ends[self.edge.name]
+        painter.setPen(QPen(theme.BRASSDYE, 2))
+        painter.drawLine(wall, side)
+        middle = (wall + side) / 2
+        beside = self.edge.name in ("left", "right")
+        self._metal(
+            painter, QPointF(middle.x(), spot.y() - r) if beside else middle, self.edge.metal_mm, not beside
+        )
 
     def _rulers(
         self, painter: QPainter, box: tuple[float, float, float, float], scale: float, zero: QPointF

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBox
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import from_mm, in_unit, parse
 from cordwainer.core.part.hole import UNDER
-from cordwainer.core.part.layout import Place, bolt_circle, nearest, row
+from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.part_view import PartView
@@ -86,6 +86,7 @@ class PartStage(QWidget):
         box.addWidget(Rule())
         box.addLayout(self._patterns())
         box.addWidget(Rule())
+        box.addLayout(self._part_size())
         box.addLayout(self._under())
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
@@ -126,6 +127,20 @@ class PartStage(QWidget):
         self.under.chosen.connect(lambda _: self._try(self.set_under))
         box.addWidget(self.under)
         return box
+
+    def _part_size(self) -> QHBoxLayout:
+        """The part's own width and height: asked once, for the metal to its edges."""
+        line = QHBoxLayout()
+        line.setSpacing(7)
+        self.wide, self.high = Field("Width of the part", 14, True), Field("Height of the part", 14, True)
+        for words, field in (("Part", self.wide), ("by", self.high)):
+            line.addWidget(text_label(words, 15))
+            field.setFixedSize(QSize(84, 30))
+            field.setToolTip("From the lower left corner; gives the metal to its edges")
+            field.kept.connect(lambda _: self._try(self.set_part))
+            line.addWidget(field)
+        line.addStretch(1)
+        return line
 
     def _patterns(self) -> QGridLayout:
         """Row and bolt circle, from the chosen place."""
@@ -173,8 +188,16 @@ class PartStage(QWidget):
         session, hole = self.session, self.session.hole
         holes = session.job.holes
         self.place = min(self.place, max(len(self.places) - 1, 0))
-        around = nearest([h.places_mm for h in holes], [h.nominal_mm for h in holes])
-        self.view.show_part(holes, around, (session.hole_index, self.place), session.unit)
+        around = nearest([h.places_mm for h in holes], [h.wall_mm for h in holes])
+        part = session.job.file.part
+        part_mm = (part.width.mm, part.height.mm) if part is not None else None
+        edge = None
+        if part_mm is not None and hole is not None and self.places:
+            edge = nearest_edge(self.places[self.place], hole.wall_mm, part_mm)
+        self.view.show_part(holes, around, (session.hole_index, self.place), session.unit, part_mm, edge)
+        for field, own in ((self.wide, part and part.width), (self.high, part and part.height)):
+            if not field.hasFocus():
+                field.setText(str(own) if own is not None else "")
         if hole is None:
             return
         unit = session.unit
@@ -186,15 +209,18 @@ class PartStage(QWidget):
         punch = transfer_punch(hole.nominal_mm)
         self.about.setText(words + (f". Transfer punch through a mating hole: {punch}" if punch else ""))
         near = around[session.hole_index][self.place] if self.places else None
-        self.metal.setText("")
+        said: list[str] = []
         if near is not None:
             other = holes[near.hole]
             name = other.id if len(other.places_mm) == 1 else f"{other.id}, number {near.place + 1}"
             left = f"{in_unit(near.metal_mm, unit, 2, 4)} {unit}"
-            thin = near.metal_mm < LEAST_METAL * min(hole.nominal_mm, other.nominal_mm)
-            self.metal.setText(
+            thin = near.metal_mm < LEAST_METAL * min(hole.wall_mm, other.wall_mm)
+            said.append(
                 f"{left} of metal to {name}" + (": thin, drill the larger first and go easy" if thin else "")
             )
+        if edge is not None:
+            said.append(self._edge_words(edge, hole.wall_mm, unit))
+        self.metal.setText("\n".join(said))
         under = session.job.file.under
         self.under.set_value(under.what if under is not None else self.under.value)
         if under is not None and not self.gap.hasFocus():
@@ -202,6 +228,18 @@ class PartStage(QWidget):
         for field, axis in ((self.at_x, 0), (self.at_y, 1)):
             field.setText(in_unit(self.places[self.place][axis], unit, 3, 4) if self.places else "")
         self._show_list(unit)
+
+    @staticmethod
+    def _edge_words(edge: Edge, size_mm: float, unit: str) -> str:
+        """The metal to the nearest edge, and what a thin or missing one means."""
+        if edge.metal_mm <= 0:
+            return (
+                f"Cuts open the {edge.name} edge: the drill is pushed out of it, bore or mill it, or move the hole"
+            )
+        words = f"{in_unit(edge.metal_mm, unit, 2, 4)} {unit} to the {edge.name} edge"
+        return words + (
+            ": thin, it bulges; clamp a block against it" if edge.metal_mm < LEAST_METAL * size_mm else ""
+        )
 
     def _show_list(self, unit: str) -> None:
         self.list.clear()
@@ -277,6 +315,18 @@ class PartStage(QWidget):
             )
         gap = parse(self.gap.text(), self.session.unit)
         self.session.edit("What is under", lambda job: job.update(under={"what": what, "gap": str(gap)}))
+
+    def set_part(self) -> None:
+        """The part's own size; both empty, nothing is known of it."""
+        if not self.wide.text().strip() and not self.high.text().strip():
+            self.session.edit("The part's size is not known", lambda job: job.pop("part", None))
+            return
+        if not self.wide.text().strip() or not self.high.text().strip():
+            return
+        sizes = {}
+        for key, field in (("width", self.wide), ("height", self.high)):
+            sizes[key] = parse(field.text(), self.session.unit)
+        self.session.edit("Size of the part", lambda job: job.update(part={k: str(v) for k, v in sizes.items()}))
 
     def add(self) -> None:
         """One more like it, beside the chosen one."""
