@@ -142,7 +142,7 @@ def test_the_parts_size_gives_the_metal_to_its_edges_and_arrows_step(
     part.wide.setText("120")
     part.high.setText("80")
     part.high.kept.emit("80")
-    size = demo.session.job.holes[2].wall_mm
+    size = demo.session.job.holes[2].across_mm
     assert f"{6 - size / 2:.2f} mm to the left edge" in words(part)
     part.at_x.setText("119")
     part.at_x.kept.emit("119")

@@ -102,7 +102,7 @@ class Hole:
         return self.diameter.mm
 
     @property
-    def wall_mm(self) -> float:
+    def across_mm(self) -> float:
         """Diameter that the metal around it must clear: the thread's major where it is tapped, in mm."""
         return self.nominal_mm if self.thread is None else max(self.nominal_mm, float(self.thread.major_mm))
 

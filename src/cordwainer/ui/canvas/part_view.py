@@ -67,7 +67,7 @@ class PartView(QWidget):
     def _box(self) -> tuple[float, float, float, float] | None:
         """Left, lower, right and upper end of everything placed and the edges it is taken from, in mm."""
         found = [
-            (x, y, max(hole.wall_mm, hole.mouth.counterbore.mm if hole.mouth.counterbore else 0.0) / 2)
+            (x, y, max(hole.across_mm, hole.mouth.counterbore.mm if hole.mouth.counterbore else 0.0) / 2)
             for hole in self.holes
             for x, y in hole.places_mm
         ]
@@ -164,7 +164,7 @@ class PartView(QWidget):
         self._chosen(painter, scale, zero)
 
     def _hole(self, painter: QPainter, index: int, hole: Hole, scale: float) -> None:
-        r = max(hole.wall_mm / 2 * scale, LEAST_RADIUS)
+        r = max(hole.across_mm / 2 * scale, LEAST_RADIUS)
         current = index == self.chosen[0]
         many = len(hole.places_mm) > 40
         for number, place in enumerate(hole.places_mm):
@@ -194,7 +194,7 @@ class PartView(QWidget):
             return
         hole = self.holes[index]
         place = hole.places_mm[number]
-        spot, r = self.at(place), max(hole.wall_mm / 2 * scale, LEAST_RADIUS)
+        spot, r = self.at(place), max(hole.across_mm / 2 * scale, LEAST_RADIUS)
         pen = QPen(theme.BRASSDYE, 1.4)
         pen.setDashPattern([6, 4])
         painter.setPen(pen)

@@ -188,12 +188,12 @@ class PartStage(QWidget):
         session, hole = self.session, self.session.hole
         holes = session.job.holes
         self.place = min(self.place, max(len(self.places) - 1, 0))
-        around = nearest([h.places_mm for h in holes], [h.wall_mm for h in holes])
+        around = nearest([h.places_mm for h in holes], [h.across_mm for h in holes])
         part = session.job.file.part
         part_mm = (part.width.mm, part.height.mm) if part is not None else None
         edge = None
         if part_mm is not None and hole is not None and self.places:
-            edge = nearest_edge(self.places[self.place], hole.wall_mm, part_mm)
+            edge = nearest_edge(self.places[self.place], hole.across_mm, part_mm)
         self.view.show_part(holes, around, (session.hole_index, self.place), session.unit, part_mm, edge)
         for field, own in ((self.wide, part and part.width), (self.high, part and part.height)):
             if not field.hasFocus():
@@ -214,12 +214,12 @@ class PartStage(QWidget):
             other = holes[near.hole]
             name = other.id if len(other.places_mm) == 1 else f"{other.id}, number {near.place + 1}"
             left = f"{in_unit(near.metal_mm, unit, 2, 4)} {unit}"
-            thin = near.metal_mm < LEAST_METAL * min(hole.wall_mm, other.wall_mm)
+            thin = near.metal_mm < LEAST_METAL * min(hole.across_mm, other.across_mm)
             said.append(
                 f"{left} of metal to {name}" + (": thin, drill the larger first and go easy" if thin else "")
             )
         if edge is not None:
-            said.append(self._edge_words(edge, hole.wall_mm, unit))
+            said.append(self._edge_words(edge, hole.across_mm, unit))
         self.metal.setText("\n".join(said))
         under = session.job.file.under
         self.under.set_value(under.what if under is not None else self.under.value)
