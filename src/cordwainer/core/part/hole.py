@@ -104,7 +104,11 @@ class Hole:
     @property
     def across_mm(self) -> float:
         """Diameter that the metal around it must clear: the thread's major where it is tapped, in mm."""
-        return self.nominal_mm if self.thread is None else max(self.nominal_mm, float(self.thread.major_mm))
+        return (
+            self.nominal_mm
+            if self.feature.thread is None
+            else max(self.nominal_mm, float(self.feature.thread.major_mm))
+        )
 
     @property
     def depth_mm(self) -> float:
