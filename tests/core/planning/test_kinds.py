@@ -211,6 +211,11 @@ def test_a_deep_hole_has_its_guide() -> None:
         diameter="6 mm", kind="plain", depth="60 mm", through=True, practice=Practice(deep_pilot="shallow")
     )
     assert next(o for o in shallow.operations if o.role == "guide").depth_mm == pytest.approx(6)
+    soft = best(material="aluminum_wrought", diameter="6 mm", kind="plain", depth="60 mm", through=True)
+    fast = [o for o in soft.operations if o.kind == "drill"][-1]
+    words = next(r for r in fast.because if r.startswith("Enter the guide"))
+    slow = float(words.split(" at ")[1].split()[0])
+    assert 300 <= slow <= 500 < (fast.rpm or 0) and "9.0 mm in" in words  # common practice: 300-500 going in
 
 
 def test_what_lies_under_a_through_hole_is_not_drilled_into_unsaid() -> None:

@@ -12,6 +12,7 @@ from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.planning.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.bench import Bench, speed_working
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
+from cordwainer.core.planning.guides import why_slow_in
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
@@ -120,7 +121,8 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         reasons.append(f"Held back for {cut.slowed_for}: the machine has no more to give.")
     alone = cut.previous_mm <= 0
     special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
-    return (*reasons, *special, *how_held(bench, cut.tool))
+    slow = why_slow_in(bench, cut.tool, cut.depth_mm, cut.rpm) if alone else ()
+    return (*reasons, *slow, *special, *how_held(bench, cut.tool))
 
 
 def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:

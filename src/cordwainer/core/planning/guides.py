@@ -8,7 +8,7 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
-from cordwainer.core.planning.cuts import guide_for
+from cordwainer.core.planning.cuts import guide_for, wants_guide
 from cordwainer.core.planning.operation import Operation
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.tool import Tool
@@ -21,6 +21,27 @@ DEPTHS = {"shallow": 1.0, "deep": 3.0}
 def guide_depth(bench: Bench, guide: Tool) -> float:
     """How deep the guide goes to full diameter, by the practice, in mm."""
     return DEPTHS.get(bench.practice.deep_pilot, constant("guide_per_d")) * guide.diameter_mm
+
+
+def entry_rpm(bench: Bench, rpm: float) -> float:
+    """The speed at which a deep drill enters its guide, rev/min: the highest up to 500 and its own.
+
+    A long drill held only by its shank whips at full speed until its margins are in. Source: common practice.
+    """
+    most = min(constant("guide_entry_rpm"), rpm)
+    steps = bench.machine.steps()
+    return max((step for step in steps if step <= most + 1e-9), default=min(steps, default=rpm))
+
+
+def why_slow_in(bench: Bench, deep: Tool, depth_mm: float, rpm: float) -> tuple[str, ...]:
+    """How a deep drill enters its guide; nothing for one that is not guided."""
+    guide = guide_for(bench, deep) if wants_guide(bench, deep, depth_mm) else None
+    if guide is None:
+        return ()
+    inside, slow = say(guide_depth(bench, guide), bench.hole.unit, 1), entry_rpm(bench, rpm)
+    if slow >= rpm:
+        return (f"Its {rpm:g} rev/min is slow enough to enter the guide with: start it inside, not in the air.",)
+    return (f"Enter the guide at {slow:g} rev/min; {rpm:g} once the corners are {inside} in.",)
 
 
 def guide_minutes(bench: Bench, deep: Tool) -> float:
@@ -70,7 +91,6 @@ def guide_with(bench: Bench, guide: Tool, deep: Tool, depth_mm: float) -> Operat
         because=(
             f"{depth_mm / deep.diameter_mm:.1f} diameters deep: the long drill whips until "
             f"{say(depth, unit, 1)} of its own size holds its margins.",
-            f"Enter it at {constant('guide_entry_rpm'):g} rev/min or less, full speed once inside.",
         ),
         spoils=("A guide smaller than the drill behind it chips its corners.",),
         cautions=(caution("chips"),),
