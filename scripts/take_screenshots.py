@@ -99,12 +99,38 @@ def gone_wrong(window: Window) -> None:
     row.box.click()
 
 
-def in_inches(window: Window) -> None:
-    """The demo job drawn in inches."""
-    window.session.clean = window.session.data
-    window.open_demo("demo_strap.job.json")
+def from_the_catalog(window: Window, hole: dict[str, object]) -> None:
+    """One more hole of the demo job drawn in inches, with every tool sold; its last drill."""
+    if "Strap" not in window.session.job.file.name:
+        window.session.clean = window.session.data
+        window.open_demo("demo_strap.job.json")
+        window.session.use_shop("catalog", keep=False)
+    window.session.edit("One more hole", lambda job: job["holes"].append(hole))
+    window.session.select_hole(len(window.session.job.holes) - 1)
     wait_for_plan(window)
-    window.session.select_operation(2)
+    route = window.session.route
+    if route is not None:
+        window.session.select_operation([i for i, o in enumerate(route.operations) if o.kind == "drill"][-1])
+    window.go("plan")
+
+
+OIL_WAY = {
+    "id": "S4",
+    "name": "oil way",
+    "kind": "plain",
+    "diameter": "1/4 in",
+    "depth": "3 in",
+    "through": True,
+    "entry": "faced",
+    "tolerance": "+0.012/-0.002 in",
+}
+WICK_JET = OIL_WAY | {
+    "id": "S5",
+    "name": "wick jet",
+    "diameter": "0.6 mm",
+    "depth": "4 mm",
+    "tolerance": "±0.05 mm",
+}
 
 
 def of_kind(window: Window, hole: int, kind: str) -> None:
@@ -177,11 +203,12 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "print_tapped": lambda: printed("M14x2 6H 26, drill 34, cbore 22 H7 x 4, cham 0.5, part 39.5")(window),
         "crib_machine": lambda: machine_page(window),
         "point": lambda: point_read(window),
-        "plan_inch": lambda: in_inches(window),
         "plan_bored": lambda: of_kind(window, 0, "bore"),
         "plan_tapped": lambda: of_kind(window, 1, "tap"),
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
+        "plan_deep": lambda: from_the_catalog(window, OIL_WAY),
+        "plan_micro": lambda: from_the_catalog(window, WICK_JET),
     }
 
 
@@ -213,12 +240,6 @@ def main() -> None:
         go()
         settle(application, window)
         window.grab().save(str(folder / f"{name}.png"))
-    from cordwainer.ui.shortcut_sheet import ShortcutSheet
-
-    sheet = ShortcutSheet(window)
-    sheet.show()
-    settle(application, window)
-    sheet.grab().save(str(folder / "shortcuts.png"))
     window.session.quiet()
 
 

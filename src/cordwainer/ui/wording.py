@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import math
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from cordwainer.core.lengths import Length, inch_text, mm_text
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from cordwainer.core.formation.outcome import Chance, Outcome
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.operation import Operation, Route
@@ -188,3 +192,16 @@ def size_shown(operation: Operation, unit: str) -> str:
     if tool.diameter.unit == unit or name.startswith("#") or not name.endswith((" mm", " in")):
         return name.removesuffix(" mm").removesuffix(" in")
     return name
+
+
+def peck_stops(stops: Sequence[float], unit: str) -> list[str]:
+    """Readings to clear chips at, with as few places as still tell neighbors apart.
+
+    >>> peck_stops((12.0, 20.0, 27.0), "mm"), peck_stops((1.0, 1.1, 1.2), "mm"), peck_stops((0.039, 0.043), "in")
+    (['12', '20', '27'], ['1.0', '1.1', '1.2'], ['0.039', '0.043'])
+    """
+    least = min((abs(b - a) for a, b in pairwise(stops)), default=math.inf)
+    places = 2 if unit == "in" else 0
+    while places < 4 and least * 10**places < 0.99:
+        places += 1
+    return [f"{stop:.{places}f}" for stop in stops]

@@ -22,7 +22,7 @@ from cordwainer.ui.widgets.basics import (
     put_in_scroll,
     text_label,
 )
-from cordwainer.ui.wording import fixed, role_name, size_shown
+from cordwainer.ui.wording import fixed, peck_stops, role_name, size_shown
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.operation import Operation, Route
@@ -229,8 +229,7 @@ class Card(Pane):
             ratio = operation.overhang_mm / operation.tool.diameter_mm
             lines.append(("Bar stands out", f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"))
         if readings is not None and len(readings.peck_readings) > 1:
-            places = 2 if readings.unit == "in" else 0
-            stops = ", ".join(f"{p:.{places}f}" for p in readings.peck_readings[:-1][:5])
+            stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
             more = " …" if len(readings.peck_readings) > 6 else ""
             lines.append(("Clear chips at", stops + more))
         if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
