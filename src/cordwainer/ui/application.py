@@ -88,11 +88,13 @@ def run(arguments: list[str]) -> int:
         window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
     QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
-    # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
-    QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
-    QTimer.singleShot(WARM_UP_MS, window.session.warm_up)
     if quit_when_shown:
+        window.session.quiet()  # nothing after the first frame, however long it took
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
+    else:
+        # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
+        QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
+        QTimer.singleShot(WARM_UP_MS, window.session.warm_up)
     status = application.exec()
     window.session.quiet()
     return status
