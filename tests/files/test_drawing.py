@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
 from pathlib import Path
 from typing import Any
 
 import ezdxf
 import pytest
+from ezdxf.math import rational_bspline_from_arc
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
@@ -95,6 +97,36 @@ def test_blocks_arcs_and_polylines_that_are_circles_count_others_are_named(tmp_p
     small = next(c for c in found.circles if c.diameter == pytest.approx(8))
     assert (big.x, big.y) == pytest.approx((100, 50)) and (small.x, small.y) == pytest.approx((100, 60))
     assert found.passed == {"arc": 1, "ellipse": 1, "spline": 1, "text": 1}
+
+
+def test_circles_drawn_in_pieces_are_circles_and_what_is_nearly_one_is_not(tmp_path: Path) -> None:
+    document, space, path = drawn(tmp_path)
+    for start, end in ((0, 180), (180, 360)):
+        space.add_arc((10, 0), 4, start, end)
+    for start, end in ((300, 70), (60, 200), (190, 301)):
+        space.add_arc((30, 0), 3, start, end, dxfattribs={"layer": "bolts"})
+    for start, end in ((0, 90), (180, 360)):
+        space.add_arc((50, 0), 4, start, end)
+    space.add_arc((70, 0), 4, 0, 180)
+    space.add_arc((70, 0), 4.5, 180, 360)
+    corner = math.tan(math.pi / 8)
+    space.add_lwpolyline(
+        [(105, 0, corner), (100, 5, corner), (95, 0, corner), (100, -5, corner)], format="xyb", close=True
+    )
+    space.add_polyline2d([(126, 0, 0, 0, 1), (114, 0, 0, 0, 1)], format="xyseb", close=True)
+    space.add_lwpolyline([(140, 0, 1), (150, 0, 0.8)], format="xyb", close=True)
+    space.add_lwpolyline([(160, 0), (170, 0), (165, 8)], close=True)
+    turns = [2 * math.pi * k / 24 for k in range(25)]
+    space.add_spline([(200 + 7 * math.cos(a), 7 * math.sin(a)) for a in turns])
+    space.add_spline([(230 + 9 * math.cos(a), 6 * math.sin(a)) for a in turns])
+    exact = rational_bspline_from_arc(center=(260, 0), radius=5, start_angle=0, end_angle=360)
+    space.add_spline().apply_construction_tool(exact)
+    found = read(document, path)
+    made = {(round(c.x), round(c.diameter, 2)): c.layer for c in found.circles}
+    assert (
+        sorted(made) == [(10, 8), (30, 6), (100, 10), (120, 12), (200, 14), (260, 10)] and made[30, 6] == "bolts"
+    )
+    assert found.passed == {"arc": 4, "lwpolyline": 2, "spline": 1}
 
 
 def test_thousands_of_circles_are_one_hole_each_size(tmp_path: Path) -> None:

@@ -15,6 +15,7 @@ from pytestqt.qtbot import QtBot
 from cordwainer.files.hole_csv import read_file
 from cordwainer.ui.drawing_dialog import DrawingDialog
 from cordwainer.ui.stages.part import PartStage
+from cordwainer.ui.widgets.basics import Link
 from cordwainer.ui.window import Window
 from tests.ui.test_stages import demo, words  # noqa: F401
 from tests.ui.test_what_if import wait
@@ -139,16 +140,16 @@ def test_the_parts_size_gives_the_metal_to_its_edges_and_arrows_step(
     part: PartStage, demo: Window, qtbot: QtBot
 ) -> None:
     typed(qtbot, part, "6", "25")
-    part.wide.setText("120")
-    part.high.setText("80")
-    part.high.kept.emit("80")
+    part.lies_on.wide.setText("120")
+    part.lies_on.high.setText("80")
+    part.lies_on.high.kept.emit("80")
     size = demo.session.job.holes[2].across_mm
     assert f"{6 - size / 2:.2f} mm to the left edge" in words(part)
     part.at_x.setText("119")
     part.at_x.kept.emit("119")
     assert "Cuts open the right edge" in words(part)
-    part.wide.setText("wide")
-    part.wide.kept.emit("wide")
+    part.lies_on.wide.setText("wide")
+    part.lies_on.wide.kept.emit("wide")
     assert part.trouble.text() and demo.session.job.file.part is not None  # the last good size stays
     part.make_row()
     part.view.setFocus()
@@ -156,3 +157,54 @@ def test_the_parts_size_gives_the_metal_to_its_edges_and_arrows_step(
     assert part.place == 1
     qtbot.keyClick(part.view, Qt.Key.Key_Left)
     assert part.place == 0
+
+
+def test_places_are_read_from_the_chosen_one_or_marked_out(part: PartStage, demo: Window, qtbot: QtBot) -> None:
+    typed(qtbot, part, "30", "25")
+    part.fields["row_dx"].setText("6.5")
+    part.make_row()
+    part.choose(2, 1)
+    qtbot.mouseClick(part.way.boxes["here"], Qt.MouseButton.LeftButton)
+    links = [link.text() for link in part.list.findChildren(Link)]
+    assert "−6.500" in links[0] and "6.500" in links[1] and "x 0.000" in words(part)
+    qtbot.mouseClick(part.way.boxes["mark"], Qt.MouseButton.LeftButton)
+    assert "scribe 30.00, 36.50, 43.00" in words(part) and "witness circle" in words(part)
+    qtbot.mouseClick(part.way.boxes["mark"], Qt.MouseButton.LeftButton)  # one is always chosen
+    assert part.way.value == "edges" and "x 36.500" in words(part)
+
+
+def test_parallels_are_asked_once_and_warn_where_a_drill_would_meet_them(
+    part: PartStage, demo: Window, qtbot: QtBot
+) -> None:
+    demo.session.edit_hole("Through", through=True)
+    typed(qtbot, part, "8", "25")
+    lies = part.lies_on
+    qtbot.mouseClick(lies.under.boxes["parallels"], Qt.MouseButton.LeftButton)
+    assert "how far below" in part.trouble.text() and lies.stand.isVisible()
+    lies.gap.setText("0.5 mm")
+    lies.thick.setText("10")
+    lies.thick.kept.emit("10")
+    assert "how large is the part" in part.trouble.text()
+    lies.wide.setText("120")
+    lies.high.setText("80")
+    lies.high.kept.emit("80")
+    lies.inset.setText("2")
+    lies.inset.kept.emit("2")
+    under = demo.session.data["under"]
+    assert under == {
+        "what": "parallels",
+        "gap": "0.5 mm",
+        "sides": "left_right",
+        "thick": "10 mm",
+        "inset": "2 mm",
+    }
+    assert demo.session.job.holes[2].under_places == (0,) and not part.view.grab().toImage().isNull()
+    wait(qtbot, demo)
+    plan = demo.session.plans[demo.session.job.holes[2].id]
+    assert any(w.id == "hits_below" for w in plan.routes[0].warnings)
+    typed(qtbot, part, "60", "25")
+    assert demo.session.job.holes[2].under == ""
+    part.choose(2, 0)
+    part.view.setFocus()
+    qtbot.keyClick(part.view, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)
+    assert part.place == 0  # with a modifier the key is not the view's

@@ -6,12 +6,15 @@ them. What cannot be a hole is counted and said.
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
 from typing import Any
+
+import numpy as np
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, from_mm, parse
@@ -29,7 +32,8 @@ IN_MM = {
     "µm": Fraction(1, 1000),
 }
 MOST_BYTES, MOST_CIRCLES, MOST_NESTED = 50_000_000, 20_000, 12
-SAME = 1e-6
+SAME, GAP_DEG, ROUND, SPLINE_SAG = 1e-6, 1e-3, 2e-3, 1e-3
+PLACES, FEWEST, MOST_KNOTS = 5, 8, 200
 LARGEST_MM, SMALLEST_MM = 500.0, 0.05
 
 
@@ -98,11 +102,8 @@ def read(path: Path) -> Drawing:
     circles: list[Circle] = []
     passed: Counter[str] = Counter()
     seen: set[tuple[str, float, float, float]] = set()
-    for entity in _entities(document.modelspace(), 0):
-        found = _circle(entity)
-        if found is None:
-            passed[entity.dxftype().lower()] += 1
-            continue
+    arcs = Arcs()
+    for found in (*_circles(document.modelspace(), arcs, passed), *arcs.closed(passed)):
         key = (found.layer, round(found.diameter, 5), round(found.x, 5), round(found.y, 5))
         if key in seen:
             passed["circle drawn twice"] += 1
@@ -116,6 +117,92 @@ def read(path: Path) -> Drawing:
     except (TypeError, ValueError):
         code = 0
     return Drawing(UNITS.get(code), tuple(circles), dict(passed))
+
+
+def _circles(space: Any, arcs: Arcs, passed: Counter[str]) -> Iterator[Circle]:
+    """Circles of a space; arcs are put aside until all that may close them are met, the rest is counted."""
+    for entity in _entities(space, 0):
+        found = _circle(entity)
+        if found is not None:
+            yield found
+        elif not arcs.takes(entity):
+            passed[entity.dxftype().lower()] += 1
+
+
+class Arcs:
+    """Arcs by layer, center and radius: those that go all the way round together are a circle."""
+
+    def __init__(self) -> None:
+        self.spans: dict[tuple[str, float, float, float], list[tuple[float, float]]] = {}
+
+    def takes(self, entity: Any) -> bool:
+        """Whether an entity is an arc with a center of its own, and so kept."""
+        if entity.dxftype() != "ARC":
+            return False
+        center = entity.ocs().to_wcs(entity.dxf.center)
+        found = _made(entity, 2 * abs(entity.dxf.radius), center.x, center.y)
+        if found is None:
+            return False
+        key = found.layer, round(found.diameter, PLACES), round(found.x, PLACES), round(found.y, PLACES)
+        span = (entity.dxf.end_angle - entity.dxf.start_angle) % 360
+        self.spans.setdefault(key, []).append((entity.dxf.start_angle % 360, span))
+        return True
+
+    def closed(self, passed: Counter[str]) -> Iterator[Circle]:
+        """The circles they make; arcs that stay open are counted."""
+        for key, spans in self.spans.items():
+            if _all_round(spans):
+                yield Circle(*key)
+            else:
+                passed["arc"] += len(spans)
+
+
+def _all_round(spans: list[tuple[float, float]]) -> bool:
+    """Whether arcs, as start and span in degrees, leave no gap."""
+    reach = first = min(start for start, _ in spans)
+    for start, span in sorted(spans):
+        if start > reach + GAP_DEG:
+            return False
+        reach = max(reach, start + span)
+    return reach >= first + 360 - GAP_DEG
+
+
+def _round_line(entity: Any) -> Circle | None:
+    """A closed polyline or spline whose every point is as far from one center, and has no corner; or None."""
+    if entity.dxftype() == "SPLINE":
+        if entity.dxf.n_knots > MOST_KNOTS:
+            return None
+        drawn = entity.flattening(SPLINE_SAG, 4) if len(entity.control_points) else entity.fit_points
+        points = [(p[0], p[1]) for p in drawn]
+        if len(points) < FEWEST or math.dist(points[0], points[-1]) > SAME * max(1.0, abs(points[0][0])):
+            return None
+        points = points[:-1]
+    else:
+        parts = list(entity.virtual_entities())
+        if not parts or any(part.dxftype() != "ARC" for part in parts):
+            return None
+        points = [(p.x, p.y) for part in parts for p in part.vertices(_angles(part))]
+    x, y = _center(points)
+    radii = [math.hypot(px - x, py - y) for px, py in points]
+    radius = sum(radii) / len(radii)
+    if radius <= 0 or max(abs(r - radius) for r in radii) > ROUND * radius:
+        return None
+    return _made(entity, 2 * radius, x, y)
+
+
+def _center(points: list[tuple[float, float]]) -> tuple[float, float]:
+    """Center of the circle nearest to points by linear least squares. Source: textbook form."""
+    xy = np.array(points)
+    middle = xy.mean(axis=0)
+    own = xy - middle
+    system = np.column_stack([2 * own, np.ones(len(own))])
+    found = np.linalg.lstsq(system, (own**2).sum(axis=1), rcond=None)[0]
+    return float(middle[0] + found[0]), float(middle[1] + found[1])
+
+
+def _angles(arc: Any) -> list[float]:
+    start, span = arc.dxf.start_angle, (arc.dxf.end_angle - arc.dxf.start_angle) % 360
+    return [start + span * k / 8 for k in range(8)]
 
 
 def _entities(space: Any, depth: int) -> Iterator[Any]:
@@ -145,11 +232,10 @@ def _circle(entity: Any) -> Circle | None:
         if min(span, 360 - span) < 1e-6:
             center = entity.ocs().to_wcs(entity.dxf.center)
             return _made(entity, 2 * abs(entity.dxf.radius), center.x, center.y)
-    if kind == "LWPOLYLINE" and entity.closed:
-        points = list(entity.get_points("xyb"))
-        if len(points) == 2 and all(abs(abs(b) - 1) < SAME for *_, b in points):
-            (x0, y0, _), (x1, y1, _) = points
-            return _made(entity, ((x1 - x0) ** 2 + (y1 - y0) ** 2) ** 0.5, (x0 + x1) / 2, (y0 + y1) / 2)
+    if (kind == "LWPOLYLINE" and entity.closed) or (kind == "POLYLINE" and entity.is_closed):
+        return _round_line(entity)
+    if kind == "SPLINE":
+        return _round_line(entity)
     if kind == "ELLIPSE" and abs(entity.dxf.ratio - 1) < SAME:
         span = (entity.dxf.end_param - entity.dxf.start_param) % (2 * 3.141592653589793)
         if min(span, 2 * 3.141592653589793 - span) < 1e-6:

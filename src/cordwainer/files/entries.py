@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from cordwainer.core.lengths import Length, parse
+from cordwainer.core.part.support import Parallels
 
 
 @dataclass(frozen=True)
@@ -111,10 +112,20 @@ class HoleEntry:
 
 @dataclass(frozen=True)
 class UnderEntry:
-    """What lies under the part, and how far below its far side."""
+    """What lies under the part, how far below its far side, and of parallels where they stand."""
 
     what: str
     gap: Length
+    thick: Length | None = None
+    inset: Length | None = None
+    sides: str = "left_right"
+
+    @property
+    def parallels(self) -> Parallels | None:
+        """The two parallels, where it was said how thick they are."""
+        if self.what != "parallels" or self.thick is None:
+            return None
+        return Parallels(self.thick.mm, self.inset.mm if self.inset is not None else 0.0, self.sides)
 
 
 @dataclass(frozen=True)
@@ -204,7 +215,7 @@ LENGTHS = (
 
 def under_entry(data: dict[str, Any]) -> UnderEntry:
     """What lies under the part, from its checked object."""
-    found: UnderEntry = taken(UnderEntry, data, gap=_length)
+    found: UnderEntry = taken(UnderEntry, data, gap=_length, thick=_length, inset=_length)
     return found
 
 

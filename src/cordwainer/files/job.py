@@ -15,11 +15,12 @@ from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.part.support import over
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
 from cordwainer.files.entries import JobEntry, hole_entry, part_entry, taken, under_entry
-from cordwainer.files.resolve import resolve_hole
+from cordwainer.files.resolve import general_tolerance_is_silent, resolve_hole
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.shop import Shop
@@ -41,7 +42,7 @@ class Job:
 
 def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
     """The job with its holes, material and practice resolved."""
-    holes = []
+    holes, unsaid = [], list[str]()
     seen: set[str] = set()
     for index, entry in enumerate(file.holes):
         if entry.id in seen:
@@ -51,6 +52,12 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
             holes.append(_over(resolve_hole(entry, file.general_tolerance), file))
         except InputError as bad:
             raise bad.inside(f"holes[{index}]") from None
+        if general_tolerance_is_silent(entry):
+            half = holes[-1].limits.width_mm / 2
+            unsaid.append(
+                f"holes[{index}].tolerance: {file.general_tolerance} says nothing below 0.5 mm; "
+                f"±{half:g} mm taken, give one with the hole"
+            )
     try:
         found = material(file.material)
     except InputError as bad:
@@ -61,6 +68,7 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
         raise bad.inside("practice") from None
     warnings = [f"{key}: not known here, kept as it is" for key in unknown_keys]
     warnings += [f"practice.{key}: not known here, kept as it is" for key in unknown]
+    warnings += unsaid
     newer = file.version > SUPPORTED_VERSION
     if newer:
         warnings.insert(0, f"version {file.version} is newer than this program; opened read-only")
@@ -68,11 +76,17 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
 
 
 def _over(hole: Hole, file: JobEntry) -> Hole:
-    """A through hole over what lies under the part, unless it says itself."""
+    """A through hole over what lies under the part, unless it says itself or stands clear of the parallels."""
     under = file.under
     if under is None or not hole.through or hole.under_gap_mm is not None:
         return hole
-    return replace(hole, under=under.what, under_gap_mm=under.gap.mm)
+    parallels, part = under.parallels, file.part
+    met: tuple[int, ...] = ()
+    if parallels is not None and part is not None and hole.places_mm:
+        met = over(hole.places_mm, hole.across_mm, parallels, (part.width.mm, part.height.mm))
+        if not met:
+            return hole
+    return replace(hole, under=under.what, under_gap_mm=under.gap.mm, under_places=met)
 
 
 def practice_in(job: Job, shop: Shop) -> Practice:

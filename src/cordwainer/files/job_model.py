@@ -143,6 +143,9 @@ class UnderFile(Part):
 
     what: Literal["parallels", "vise", "table", "subplate", "jaws"]
     gap: NotNegative
+    thick: Positive | None = None
+    inset: NotNegative | None = None
+    sides: Literal["left_right", "lower_upper"] = "left_right"
 
 
 class PartFile(Part):

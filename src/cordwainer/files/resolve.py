@@ -17,6 +17,7 @@ if TYPE_CHECKING:
     from cordwainer.core.part.thread import Thread
 
 GENERAL_SMALLEST = Fraction(1, 10)
+GENERAL_LEAST = Fraction(1, 2)
 
 
 def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
@@ -174,12 +175,24 @@ def _limits(hole: HoleEntry, feature: Feature, diameter: Length, general_toleran
         if feature.center is not None and not hole.tolerance:
             # The standard's first row starts at 0.5 mm; a pilot just under it takes that row.
             return Limits(diameter.exact_mm - GENERAL_SMALLEST, diameter.exact_mm + GENERAL_SMALLEST)
+        if field == "diameter" and general_tolerance_is_silent(hole):
+            half = min(GENERAL_SMALLEST, diameter.exact_mm / 4)
+            return Limits(diameter.exact_mm - half, diameter.exact_mm + half)
         raise bad.inside(field) from None
     if pair is not None and not 0.5 < limits.middle_mm / diameter.mm < 2:
         raise InputError(
             "limits", f"'{pair[0]}' to '{pair[1]}' is far from the diameter '{diameter}'; check the unit"
         )
     return limits
+
+
+def general_tolerance_is_silent(hole: HoleEntry) -> bool:
+    """Whether a hole without a tolerance is smaller than general tolerances go: below 0.5 mm (ISO 2768-1).
+
+    Its limits are then the first row's, at most a quarter of the size (assumed), and it is said.
+    """
+    plain = not hole.tolerance and not hole.limits and hole.thread is None and hole.kind == "plain"
+    return plain and hole.diameter is not None and 0 < hole.diameter.exact_mm < GENERAL_LEAST
 
 
 def _mouth(hole: HoleEntry, diameter: Length) -> Mouth:

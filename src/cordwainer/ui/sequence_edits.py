@@ -17,7 +17,7 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
 
 Entry = dict[str, Any]
-PLACED = ("counterbore", "guide")
+PLACED = ("counterbore", "guide", "part_way", "finish_pilot")
 
 
 class SequenceEdits:

@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.operation import Operation, Route
 
 DRILLING = ("drill", "core_drill", "spade_drill")
+PASSES = ("guide", "part_way")
 VERDICT_WORDS = {"accept": "Accept", "reject": "Reject", "cannot_tell": "Cannot tell yet"}
 LABEL_WORDS = {
     "balanced": "Balanced",
@@ -154,12 +155,17 @@ def role_name(route: Route, index: int) -> str:
         return "First tap"
     if operation.role == "guide":
         return "Guide"
+    if operation.role == "finish_pilot":
+        return "Rest of pilot"
+    if operation.role == "part_way":
+        again = any(o.role == "finish_pilot" and o.tool == operation.tool for o in route.operations)
+        return "Pilot, half way" if again else "Open out"
     if operation.kind in names:
         return names[operation.kind]
     if operation.kind == "ream":
         zone = operation.tool.zone if operation.tool else ""
         return f"Ream {zone}".strip()
-    drills = [i for i, o in enumerate(route.operations) if o.kind in DRILLING and o.role != "guide"]
+    drills = [i for i, o in enumerate(route.operations) if o.kind in DRILLING and o.role not in PASSES]
     if index not in drills:
         return operation.kind.replace("_", " ").capitalize()
     place = drills.index(index)

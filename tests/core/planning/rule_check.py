@@ -80,6 +80,9 @@ def chisel(operation: Operation) -> float:
     return (0.03 if operation.tool.split_point else 0.18) * operation.diameter_mm
 
 
+PASSES = ("guide", "part_way")
+
+
 class Checker:
     """Collects every breach of a route in words."""
 
@@ -87,7 +90,7 @@ class Checker:
         self.hole, self.route, self.shop, self.machine, self.material = hole, route, shop, machine, material
         self.ops = route.operations
         kinds = ("drill", "core_drill", "spade_drill")
-        self.sizing = [o for o in self.ops if o.kind in (*kinds, "ream") and o.role != "guide"]
+        self.sizing = [o for o in self.ops if o.kind in (*kinds, "ream") and o.role not in PASSES]
         self.drills = [o for o in self.sizing if o.kind != "ream"]
         self.bores = [o for o in self.ops if o.kind == "bore" and o.role != "counterbore"]
         self.floors = [o for o in self.ops if o.kind == "end_mill" and o.role is None]
@@ -116,6 +119,7 @@ class Checker:
         self.finisher()
         self.depths()
         self.guides()
+        self.two_goes()
         self.bars()
         self.dressed()
         for operation in self.sizing:
@@ -264,6 +268,21 @@ class Checker:
             self.must(0 <= d - (self.drills[0].diameter_mm or 0) <= 0.05 + 1e-9, "guide size")
             self.must(abs((o.depth_mm or 0) - 1.5 * d) < 1e-6, "guide depth")
 
+    def two_goes(self) -> None:
+        """Rule 1's pilot in two goes: part-way, opened out no deeper, then the rest of it."""
+        begun = [o for o in self.ops if o.role == "part_way"]
+        rest = [o for o in self.ops if o.role == "finish_pilot"]
+        self.must(len(begun) == 2 * len(rest) <= 2, f"{len(begun)} passes, {len(rest)} to finish")
+        for o in rest:
+            pilot, wide = begun
+            self.must(o.tool == pilot.tool and wide.tool == self.drills[1].tool, "other tools for the rest")
+            self.must((wide.depth_mm or 0) <= (pilot.depth_mm or 0) < (o.depth_mm or 0), "opened past the pilot")
+            self.must((wide.tip_mm or 0) <= (pilot.tip_mm or 0) + 1e-6, "the wide drill meets solid metal")
+            places = [self.ops.index(each) for each in (pilot, wide, o, self.drills[1])]
+            self.must(places == sorted(places), "out of order")
+            self.must(o.readings is None or abs(o.readings.start_tip_mm - (pilot.tip_mm or 0)) < 1e-9, "touch")
+            self.must(all(peck > (pilot.tip_mm or 0) for peck in o.pecks_mm), "clears above its own bottom")
+
     def bars(self) -> None:
         """A bar goes in, reaches, trues something, and ends where it should."""
         left = (self.drills[-1].expected_mm if self.drills else self.hole.existing_mm) or 0.0
@@ -359,7 +378,10 @@ class Checker:
                 unit = 25.4 if r.unit == "in" else 1.0
                 travel = (r.stop - r.start) * unit
                 touch = 0.0
-                if r.zero_on == "edge_touch":
+                begun = [p for p in self.ops if p.role == "part_way" and p.tool == o.tool]
+                if begun:
+                    touch = begun[0].tip_mm or 0.0
+                elif r.zero_on == "edge_touch":
                     touch = o.previous_mm / 2 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
                 self.must(abs(travel - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel}")
         if not self.drills or self.pin or self.bores:
@@ -424,6 +446,8 @@ class Checker:
         if o.kind != "drill":
             self.must(not o.pecks_mm, f"pecked with a {o.kind}")
             return
+        if o.role == "finish_pilot" or any(p.role == "part_way" and p.tool == o.tool for p in self.ops):
+            return
         d = o.diameter_mm
         bite = 5 if o.tool is not None and o.tool.material == "carbide" else 3
         if o.depth_mm <= bite * d + 1e-9:
@@ -431,7 +455,7 @@ class Checker:
             return
         self.must(bool(o.pecks_mm) and abs(o.pecks_mm[-1] - o.tip_mm) < 1e-9, "pecks do not end at the tip")
         if len(o.pecks_mm) > 1:
-            self.must(abs(o.pecks_mm[0] - bite * d) < 1e-6, "first bite")
+            self.must(abs(o.pecks_mm[0] - (bite * d if d >= 1 else 1.0)) < 1e-6, "first bite")
             for a, b in zip(o.pecks_mm, o.pecks_mm[1:-1], strict=False):
-                later = 0.5 * d if a >= 8 * d - 1e-6 else d
+                later = 0.1 if d < 1 else (0.5 * d if a >= 8 * d - 1e-6 else d)
                 self.must(abs(b - a - later) < 1e-5, f"bite {b - a}")

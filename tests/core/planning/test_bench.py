@@ -23,10 +23,11 @@ from cordwainer.core.planning.bench import (
     speed_working,
     turning,
 )
-from cordwainer.core.planning.cuts import Rejected, drill_cut, ream_cut
+from cordwainer.core.planning.cuts import drill_cut, ream_cut
 from cordwainer.core.planning.finish import choose_process, fitting_reamers, within
 from cordwainer.core.planning.operation import PlanWarning
 from cordwainer.core.planning.practice import Practice, schools
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.search import Search
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say

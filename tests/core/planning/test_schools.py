@@ -120,7 +120,7 @@ def test_practice_is_read_from_job_over_shop() -> None:
     found, unknown = read_practice({"pilot": "steps", "oddity": "x"}, {"pilot": "straight", "start": "spot_drill"})
     assert (found.pilot, found.start, unknown) == ("steps", "spot_drill", ("oddity",))
     assert found.departs() == {"pilot": "steps", "start": "spot_drill"} and not USUAL.departs()
-    with pytest.raises(InputError, match="write one of by_size, straight, steps"):
+    with pytest.raises(InputError, match="write one of by_size, straight, steps, part_way"):
         read_practice({"pilot": "none"})
     assert len(schools()) == 15 and all(2 <= len(school.choices) <= 5 for school in schools())
 
@@ -132,7 +132,7 @@ def test_effects_are_the_plans_they_speak_of() -> None:
         asked_first.append(effect)
         if len(asked_first) == 6:
             break
-    assert [e.key for e in asked_first[:3]] == ["pilot"] * 3 and asked_first[0].in_force
+    assert [e.key for e in asked_first[:4]] == ["pilot"] * 4 and asked_first[0].in_force
     straight = asked_first[1]
     now, then = (
         plan_hole(hole, CATALOG, lathe, steel),

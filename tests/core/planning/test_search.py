@@ -14,11 +14,11 @@ from hypothesis import strategies as st
 
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.build import build
-from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.finish import fitting_reamers, stock_target
 from cordwainer.core.planning.operation import HolePlan, Operation, Route
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.practice import Practice
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.search import Chain, Ending, Search, ream_speeds
 from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in

@@ -138,10 +138,14 @@ class Breakthrough:
     feed_mm_per_rev: float
 
 
-def breakthrough(thickness_mm: float, point_mm: float, feed_mm_per_rev: float) -> Breakthrough:
+def breakthrough(
+    thickness_mm: float, point_mm: float, feed_mm_per_rev: float, sag_mm: float = 0.0
+) -> Breakthrough:
     """Half feed from 1 mm before the point emerges until the corners are out.
+
+    `sag_mm`: how much later than the axis the corners come out, into a cross hole.
 
     Source: rules of record 11, common practice.
     """
     start = max(thickness_mm - constant("breakthrough_before_mm"), 0.0)
-    return Breakthrough(start, thickness_mm + point_mm, constant("breakthrough_feed") * feed_mm_per_rev)
+    return Breakthrough(start, thickness_mm + point_mm + sag_mm, constant("breakthrough_feed") * feed_mm_per_rev)

@@ -146,15 +146,16 @@ class Drill:
         self.frame = plan.add(self.rows, columns, own, single(gain) if drilled else None)
 
     def _packing(self) -> Wide:
-        """Peck beyond what the flutes carry at each depth, over it."""
+        """Peck beyond what the flutes carry at each depth, over it; where a wider hole is above, below that."""
         op, d = self.op, self.op.diameter
         lim = self.setup.metal.peck_d * op.evacuation
         f = fixed()
         share = f["peck_fluid"]
         fluid = float(np.mean(op.fluid if op.fluid is not None else self.setup.fluid))
-        deep = np.maximum(f["peck_least_d"], lim - f["peck_per_d"] * np.maximum(self.z / d - lim, 0))
+        climbs = np.maximum(self.z - op.cleared, 0)
+        deep = np.maximum(f["peck_least_d"], lim - f["peck_per_d"] * np.maximum(climbs / d - lim, 0))
         reach = d * deep * (1 - share + share * fluid)
-        bite = np.minimum(op.peck if op.peck else self.setup.depth, self.z)
+        bite = np.minimum(op.peck if op.peck else self.setup.depth, climbs)
         found: Wide = np.maximum(bite / reach - 1, 0)
         return found
 

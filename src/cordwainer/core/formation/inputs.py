@@ -102,6 +102,7 @@ class Op:
     fluid: Each | None = None
     quality: float = 1.0
     evacuation: float = 1.0
+    cleared: float = 0.0
     spot_deg: float = 118.0
     taper_share: Each = 0.667
     passes: int = 2

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from fractions import Fraction
 from typing import TYPE_CHECKING
@@ -64,7 +65,8 @@ class Hole:
 
     `diameter` of a tapped hole is the drill's where the print gives one, else the least minor diameter; of
     a center hole its pilot, of a taper pin hole the small end. `depth_mm` of a through hole is the thickness.
-    `under` is what lies below the far side (parallels, vise, table, subplate, jaws), `under_gap_mm` how far below;
+    `under` is what lies below the far side (parallels, vise, table, subplate, jaws), `under_gap_mm` how far below,
+    `under_places` which of the places come out over it, where that is known;
     `places_mm` are x and y of each of the like holes, from the part's left and lower edges.
     `part_thickness_mm` is the metal from the entry face to the far side of a blind hole, when the print gives it.
     """
@@ -92,6 +94,7 @@ class Hole:
     cross_mm: float | None = None
     under: str = ""
     under_gap_mm: float | None = None
+    under_places: tuple[int, ...] = ()
     places_mm: tuple[tuple[float, float], ...] = ()
     feature: Feature = Feature()
     mouth: Mouth = Mouth()
@@ -124,6 +127,17 @@ class Hole:
     def grade(self) -> int:
         """The IT grade the limits ask for (rules of record: the coarsest not wider)."""
         return grade_of(self.nominal_mm, self.limits.width_mm)
+
+    @property
+    def exit_sag_mm(self) -> float:
+        """How much later a drill's corners come out into a cross hole than its axis does, in mm.
+
+        A cross hole smaller than this one never frees the corners; its radius stands for it then.
+        """
+        if self.exit != "cross_hole" or self.cross_mm is None or not self.through:
+            return 0.0
+        r, wide = self.nominal_mm / 2, self.cross_mm / 2
+        return wide - math.sqrt(max(wide * wide - r * r, 0.0))
 
     @property
     def tip_room_mm(self) -> float | None:

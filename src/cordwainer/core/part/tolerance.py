@@ -105,7 +105,9 @@ def general_limits(nominal: Fraction, standard: str = "ISO 2768-m") -> Limits:
     if match is None:
         raise InputError("", f"'{standard}' is not known; write 'ISO 2768-m' (or f, c, v)")
     try:
-        half = row_for("general_tolerances", "to_mm", float(nominal), "over_mm").number_or_none(match[1])
+        # The first row includes its lower end, 0.5 mm; the others begin above theirs.
+        size = float(nominal) + (1e-9 if nominal == Fraction(1, 2) else 0.0)
+        half = row_for("general_tolerances", "to_mm", size, "over_mm").number_or_none(match[1])
     except OutOfRangeError:
         half = None
     if half is None:

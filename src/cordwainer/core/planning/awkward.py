@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.operation import Caution, PlanWarning
 from cordwainer.core.planning.words import caution, say
@@ -37,13 +38,49 @@ def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone:
             "it is out below before it is full above. Clamp it between scrap, or use a flatter point."
         )
     if hole.exit == "cross_hole":
-        cross = f" {say(hole.cross_mm, unit, 1)}" if hole.cross_mm else ""
-        found.append(f"Half feed as it comes to the{cross} hole it meets: one lip cuts air and is pulled aside.")
+        found += _crossing(hole, d)
     if hole.exit == "stack":
         found.append("Plates clamped as one: a gap between them takes chips in and throws the drill.")
     if hole.exit == "sloped":
         found.append("It comes out on a slope: one lip is through before the other, so half feed to the end.")
     return tuple(found)
+
+
+def _crossing(hole: Hole, d: float) -> list[str]:
+    """Coming into a cross hole: which is cut first, where the corners come out, what becomes of the burr."""
+    unit = hole.unit
+    cross = f" {say(hole.cross_mm, unit, 1)}" if hole.cross_mm else ""
+    found = [f"Half feed as it comes to the{cross} hole it meets: one lip cuts air and is pulled aside."]
+    if hole.cross_mm is None:
+        return found
+    if hole.cross_mm + 1e-9 < d:
+        found.append("It is wider than the hole it meets, so it never comes clear of it: half feed to the end.")
+        return found
+    sag = say(hole.exit_sag_mm, unit, 2)
+    found.append(
+        f"Cut the{cross} hole first, to within its last pass, then this one, then finish that: its burr goes with "
+        f"the last pass. The corners come out {sag} after the middle of the edge."
+    )
+    return found
+
+
+def hits_beyond(bench: Bench, tip_mm: float) -> tuple[PlanWarning, ...]:
+    """The far wall of the cross hole a drill comes into, where its tip would mark it."""
+    hole = bench.hole
+    if hole.exit != "cross_hole" or hole.cross_mm is None or not hole.through:
+        return ()
+    over = tip_mm - hole.depth_mm - hole.cross_mm
+    if over <= 1e-9:
+        return ()
+    return (
+        PlanWarning(
+            "hits_far_wall",
+            f"the tip would cut {say(over, hole.unit, 2)} into the far wall of the "
+            f"{say(hole.cross_mm, hole.unit)} hole by the time its corners are out: stop short and let the last "
+            "pass of that hole take the rest",
+            numbers={"over_mm": over, "cross_mm": hole.cross_mm},
+        ),
+    )
 
 
 def below_mm(bench: Bench, tip_mm: float) -> float | None:
@@ -59,14 +96,22 @@ def hits_below(bench: Bench, tip_mm: float) -> tuple[PlanWarning, ...]:
     if out is None or hole.under_gap_mm is None or out <= hole.under_gap_mm + 1e-9:
         return ()
     what, unit = UNDER_WORDS.get(hole.under, "what is under"), hole.unit
+    shift = "shift the parallel from under it, or raise the part by" if hole.under_places else "raise the part by"
     return (
         PlanWarning(
             "hits_below",
-            f"the tip comes out {say(out, unit, 2)} and {what} is {say(hole.under_gap_mm, unit, 2)} below: raise "
-            f"or shift the part by at least {say(out - hole.under_gap_mm, unit, 2)}",
+            f"the tip comes out {say(out, unit, 2)} and {what} is {say(hole.under_gap_mm, unit, 2)} below"
+            f"{_where(hole)}: {shift} at least {say(out - hole.under_gap_mm, unit, 2)}",
             numbers={"out_mm": out, "gap_mm": hole.under_gap_mm},
         ),
     )
+
+
+def _where(hole: Hole) -> str:
+    """At which of its places, where it is not all of them."""
+    if not hole.under_places or len(hole.under_places) == len(hole.places_mm):
+        return ""
+    return " at number " + ", ".join(str(place + 1) for place in hole.under_places)
 
 
 UNDER_WORDS = {

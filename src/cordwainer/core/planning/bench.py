@@ -126,7 +126,7 @@ class Bench:
     def corner_depth_mm(self) -> float:
         """Depth of full diameter the finished hole needs, with clearance when it goes through."""
         if self.hole.through:
-            return self.hole.depth_mm + constant("through_clearance_mm")
+            return self.hole.depth_mm + self.hole.exit_sag_mm + constant("through_clearance_mm")
         return self.hole.depth_mm
 
     def reading(

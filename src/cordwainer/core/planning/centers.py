@@ -11,9 +11,9 @@ from cordwainer.core.cutting.center import RULES, USUAL_RULE, center_depth
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.closing import deburr
-from cordwainer.core.planning.cuts import holding_reason
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.operation import Operation, PlanWarning, Route
+from cordwainer.core.planning.reach import holding_reason
 from cordwainer.core.planning.starts import StartChoice, start_fluid
 from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.planning.words import caution, say

@@ -17,6 +17,8 @@ def closing_minutes(bench: Bench) -> float:
 def deburr(bench: Bench) -> Operation:
     """Breaking the edges."""
     both = "both ends" if bench.hole.through else "the mouth"
+    if bench.hole.exit == "cross_hole":
+        both = "the mouth, and inside where it meets the other hole,"
     return Operation(
         "deburr",
         minutes=minutes_of("deburr"),

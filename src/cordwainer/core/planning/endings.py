@@ -11,9 +11,10 @@ import numpy as np
 from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.boring import BoreCut, bore_cuts
-from cordwainer.core.planning.cuts import ReamCut, Rejected, ream_cut
+from cordwainer.core.planning.cuts import ReamCut, ream_cut
 from cordwainer.core.planning.finish import wanted_stock
 from cordwainer.core.planning.flats import MillCut, mill_cut
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.wishes import DRILLING, FREE, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
@@ -303,7 +304,12 @@ class Ends:
             found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
         if not found:
             what = "core drill or carbide drill" if fine else "drill"
-            self.note(f"no {what} in the crib leaves a hole inside the limits; a reamer or a bar to size would")
+            near = _left_by(limits.middle_mm, 0.0)
+            span = f"{limits.lower_mm:.3f} to {limits.upper_mm:.3f} mm"
+            self.note(
+                f"no {what} in the crib leaves a hole inside {span}; one near {near:.2f} mm, a reamer or a bar to "
+                "size would"
+            )
         found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
         return found[:MOST_ENDS]
 

@@ -131,10 +131,14 @@ def setup_of(hole: Hole, machine: Machine, metal: Metal, *, flattened: bool = Fa
 def ops_of(route: Route, machine: Machine, samples: int = SAMPLES) -> list[Op]:
     """The operations of a route that make its hole, each with a stream of its own."""
     found = []
+    opened = 0.0
     for operation in route.operations:
+        if operation.role == "part_way":
+            opened = operation.depth_mm or 0.0
+            continue
         op = _op(operation, machine, samples)
         if op is not None:
-            found.append(op)
+            found.append(op.but(cleared=opened) if operation.role == "finish_pilot" else op)
     return found
 
 
@@ -163,7 +167,8 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         fields |= {"web": tool.web_mm / d if tool.web_mm else 0.155, "flutes": tool.flutes}
         if machine.fluid == "through":
             fields["evacuation"] = THROUGH_EVACUATION
-        bites = [b - a for a, b in zip((0.0, *operation.pecks_mm), operation.pecks_mm, strict=False)]
+        begun = operation.readings.start_tip_mm if operation.role == "finish_pilot" and operation.readings else 0.0
+        bites = [b - a for a, b in zip((begun, *operation.pecks_mm), operation.pecks_mm, strict=False)]
         if bites:
             fields["peck"] = max(bites)
     if operation.kind == "bore" and tool is not None:

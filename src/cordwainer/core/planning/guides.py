@@ -8,8 +8,8 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
-from cordwainer.core.planning.cuts import guide_for, wants_guide
 from cordwainer.core.planning.operation import Operation
+from cordwainer.core.planning.reach import guide_for, wants_guide
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant

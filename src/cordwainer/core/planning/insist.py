@@ -7,16 +7,19 @@ from dataclasses import dataclass, replace
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.boring import BoreCut, bore_cut, one_bore
 from cordwainer.core.planning.breaks import broken
-from cordwainer.core.planning.build import drill_operations, finished_route, ream_operation
+from cordwainer.core.planning.build import finished_route, ream_operation
 from cordwainer.core.planning.centers import work_center
 from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.cuts import DrillCut, Rejected, drill_cut, ream_cut
+from cordwainer.core.planning.cuts import DrillCut, drill_cut, ream_cut
 from cordwainer.core.planning.finish import stock_for, wanted_stock
 from cordwainer.core.planning.flats import mill_cut, mill_operation
 from cordwainer.core.planning.guides import guide_with
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.partway import PART, REST, pass_again, rest_again
+from cordwainer.core.planning.passes import drill_operations
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.starts import entry_operations, needs_start, start_operations
 from cordwainer.core.planning.tapers import taper_ream
 from cordwainer.core.planning.threads import tap_operations
@@ -30,9 +33,10 @@ MOUTHS = ("countersink", "counterbore", "spotface")
 
 def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     """The route of these operations alone, in this order; what it breaks is said at each."""
-    cutting = [w for w in wishes.of(*CUTTING) if w.tool is not None and w.role != "guide"]
+    cutting = [w for w in wishes.of(*CUTTING) if w.tool is not None and w.role not in ("guide", REST)]
     drills, finished = _cuts(bench, wishes, cutting)
-    made = Made(tuple(drills), None, None, wishes)
+    each = tuple(w for w in cutting if w.kind in DRILLING)
+    made = Made(tuple(drills), None, None, wishes, each=each)
     drilled = iter(drill_operations(bench, made))
     done = iter(finished)
     sizes = [w.tool.diameter_mm for w in cutting if w.tool is not None]
@@ -45,8 +49,10 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
         plunges = bool(sized) or bench.hole.kind == "flat_bottom"
         if wish.role == "guide" and wish.tool is not None and first is not None:
             operations.append(guide_with(bench, wish.tool, first, bench.corner_depth_mm))
+        elif wish.role == REST and wish.tool is not None:
+            operations.append(rest_again(bench, wishes, wish, operations))
         elif wish.kind in DRILLING and wish.tool is not None:
-            operations.append(next(drilled))
+            operations.append(pass_again(bench, wish, next(drilled), operations))
         elif wish.kind == "ream" and wish.tool is not None and wish.tool.kind == "taper_pin_reamer":
             next(done)
             operations += taper_ream(bench, wishes, wish.tool, sized)
@@ -141,7 +147,10 @@ def _cuts(bench: Bench, wishes: Wishes, cutting: list[Wish]) -> tuple[list[Drill
             missing = max(bench.hole.depth_mm - asked, 0.0)
             ream = ream_cut(bench, wish.tool, previous, asked, missing, insisted=True)
             found.append(Finishing(Made(tuple(drills), ream, stock_for(bench, wish.tool, left), wishes)))
-        previous = max(previous, size) if wish.role != "counterbore" else previous
+        if wish.role == PART:
+            previous = previous or size
+        elif wish.role != "counterbore":
+            previous = max(previous, size)
     return drills, found
 
 

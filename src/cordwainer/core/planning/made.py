@@ -14,7 +14,10 @@ from cordwainer.core.shop.tool import Tool
 
 @dataclass(frozen=True)
 class Made:
-    """The cuts that make the size, in order: drills, and the reamer with the stock it finds."""
+    """The cuts that make the size, in order: drills, and the reamer with the stock it finds.
+
+    `each` is what is fixed of each drill where one comes twice; else `wishes` say it by the tool.
+    """
 
     drills: tuple[DrillCut, ...]
     ream: ReamCut | None
@@ -22,10 +25,16 @@ class Made:
     wishes: Wishes = FREE
     bore: BoreCut | None = None
     mill: MillCut | None = None
+    each: tuple[Wish, ...] = ()
 
     def left_mm(self, existing_mm: float) -> float:
         """The hole the drills leave, in mm; what was there where there are none."""
         return self.drills[-1].expected.mean_mm if self.drills else existing_mm
+
+    def wish_of(self, index: int) -> Wish:
+        """What is fixed of one drill, by its place."""
+        tool = self.drills[index].tool
+        return self.each[index] if self.each else self.wish(tool.kind, tool)
 
     def wish(self, kind: str, tool: Tool) -> Wish:
         """What is fixed of one cut."""

@@ -13,8 +13,8 @@ from cordwainer.core.formation.oversize import Expected
 from cordwainer.core.part.tolerance import grade_of, written_limits
 from cordwainer.core.planning.bench import Bench, cut_minutes, speed_working, turning
 from cordwainer.core.planning.boring import bore_cut, bore_operations
-from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.operation import Operation, PlanWarning
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.tool import Tool

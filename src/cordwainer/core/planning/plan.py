@@ -10,13 +10,13 @@ from cordwainer.core.planning.bench import Bench, bench_for
 from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
-from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.finish import choose_process, fitting_reamers
 from cordwainer.core.planning.fronts import chance_of, chosen
 from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import HolePlan, Instead, Route
 from cordwainer.core.planning.practice import USUAL, Practice
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.scoring import RANKED, scored
 from cordwainer.core.planning.search import HALF, WORTH, Chain, Search
 from cordwainer.core.planning.tapers import pin_reamers, taper_routes

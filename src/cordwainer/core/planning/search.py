@@ -20,12 +20,13 @@ from cordwainer.core.formation.oversize import expected_reamed
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.boring import BoreCut, fits_before
 from cordwainer.core.planning.closing import closing_minutes
-from cordwainer.core.planning.cuts import Ints, ReamCut, Rejected, drill_cut, make_bits, wants_guide
+from cordwainer.core.planning.cuts import Ints, ReamCut, drill_cut, make_bits
 from cordwainer.core.planning.endings import Ending, Ends, hole_found
 from cordwainer.core.planning.finish import wanted_stock, within
 from cordwainer.core.planning.flats import MillCut
 from cordwainer.core.planning.graph import Lead, Walks, Web, walks, way
 from cordwainer.core.planning.guides import guide_minutes
+from cordwainer.core.planning.reach import Rejected, wants_guide
 from cordwainer.core.planning.starts import entry_operations, needs_start, no_start_reason, start_minutes
 from cordwainer.core.planning.wishes import START_KINDS
 from cordwainer.core.shop.tool import Tool

@@ -10,8 +10,8 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.center import RULES
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
-from cordwainer.core.planning.cuts import Rejected, check_holding, holding_reason
 from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
+from cordwainer.core.planning.reach import Rejected, check_holding, holding_reason
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from cordwainer.core.part.thread import SPARE_TURNS, Thread, thread_percent
 from cordwainer.core.planning.bench import Bench, minutes_of
-from cordwainer.core.planning.cuts import Rejected
 from cordwainer.core.planning.operation import Operation, PlanWarning
+from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.tapping import tap_choices
 from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.planning.words import caution, say

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import in_unit
@@ -22,7 +22,14 @@ if TYPE_CHECKING:
 RULER, HEAD, LEAST_RADIUS = 34, 64, 3.0
 MARGIN = 94  # the y flag stands in it
 STEPS: dict[int, int] = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}
+Bands = tuple[int, tuple[tuple[float, float], ...]]
 TICKS = (1, 2, 5, 10, 20, 50, 100, 200, 500)
+
+
+def _step(event: QKeyEvent) -> int:
+    """Which way a key steps through the places; 0 for another key, or with a modifier held."""
+    held = event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+    return 0 if held else STEPS.get(event.key(), 0)
 
 
 class PartView(QWidget):
@@ -38,6 +45,7 @@ class PartView(QWidget):
         self.unit = "mm"
         self.part_mm: tuple[float, float] | None = None
         self.edge: Edge | None = None
+        self.parallels: Bands | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(420, 320)
         self.setAccessibleName("The part from above")
@@ -54,9 +62,13 @@ class PartView(QWidget):
         unit: str,
         part_mm: tuple[float, float] | None = None,
         edge: Edge | None = None,
+        parallels: Bands | None = None,
     ) -> None:
-        """Show the holes of a job with one place of one hole chosen, on a part of that size if it is known."""
-        self.part_mm, self.edge = part_mm, edge
+        """Show the holes of a job with one place of one hole chosen, on a part of that size if it is known.
+
+        `parallels`: the coordinate they are apart in (0 for x) and where each lies in it, in mm.
+        """
+        self.part_mm, self.edge, self.parallels = part_mm, edge, parallels
         self.holes, self.neighbors, self.chosen, self.unit = holes, neighbors, chosen, unit
         placed = sum(len(hole.places_mm) for hole in holes)
         self.setAccessibleDescription(f"{placed} places of {len(holes)} holes")
@@ -113,7 +125,7 @@ class PartView(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         """Arrows are the view's own while it is in focus; elsewhere they go through the operations."""
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and event.key() in STEPS:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and _step(event):
             event.accept()
             return True
         return super().event(event)
@@ -122,9 +134,9 @@ class PartView(QWidget):
         """Arrows step through the places, hole by hole."""
         if event is None:
             return
-        step = STEPS.get(event.key())
+        step = _step(event)
         every = [(h, p) for h, hole in enumerate(self.holes) for p in range(len(hole.places_mm))]
-        if step is None or not every:
+        if not step or not every:
             super().keyPressEvent(event)
             return
         now = every.index(self.chosen) if self.chosen in every else -step
@@ -158,10 +170,30 @@ class PartView(QWidget):
         painter.setPen(QPen(theme.INK, 2))
         painter.drawLine(zero, QPointF(zero.x(), right_top.y()))
         painter.drawLine(zero, QPointF(right_top.x(), zero.y()))
+        self._lies_on(painter, QRectF(edge, right_top).normalized(), scale, zero)
         self._rulers(painter, box, scale, zero)
         for index, hole in enumerate(self.holes):
             self._hole(painter, index, hole, scale)
         self._chosen(painter, scale, zero)
+
+    def _lies_on(self, painter: QPainter, part: QRectF, scale: float, zero: QPointF) -> None:
+        """The parallels under the part, as hidden lines."""
+        if self.parallels is None:
+            return
+        axis, bands = self.parallels
+        pen = QPen(theme.SCRIBE2, 1.4)
+        pen.setDashPattern([5, 4])
+        for low, high in bands:
+            if axis == 0:
+                band = QRectF(zero.x() + low * scale, part.top(), (high - low) * scale, part.height())
+            else:
+                band = QRectF(part.left(), zero.y() - high * scale, part.width(), (high - low) * scale)
+            path = QPainterPath()
+            path.addRect(band)
+            dye.hatch_path(painter, path, 9, QColor(198, 190, 240, 70), 1.0, back=True)
+            painter.setPen(pen)
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(band)
 
     def _hole(self, painter: QPainter, index: int, hole: Hole, scale: float) -> None:
         r = max(hole.across_mm / 2 * scale, LEAST_RADIUS)

@@ -372,7 +372,10 @@ class Section(QWidget):
         zero = operation.readings.zero_on
         if zero == "flat_face" and operation.kind != "ream":
             zero = "flat_cutter"
+        if zero == "tip" and operation.readings.start_tip_mm > 0:
+            zero = "bottom"
         words = {
+            "bottom": ("Touch the bottom", "where the first pass ended"),
             "tip": ("Tip level with the face", "sight it with a rule laid across"),
             "edge_touch": (
                 "Touch here first",

@@ -9,19 +9,21 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBox
 
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import from_mm, in_unit, parse
-from cordwainer.core.part.hole import UNDER
 from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
+from cordwainer.core.part.marking import marking_steps
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.part_view import PartView
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.lies_on import LiesOn
 from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.wording import limits_pair, print_size
 
 PANE_WIDTH = 420
 ROWS_SHOWN = 200
 LEAST_METAL = 0.5
+WAYS = [("edges", "from the edges"), ("here", "from this one"), ("mark", "marking out")]
 
 
 class PartStage(QWidget):
@@ -77,6 +79,10 @@ class PartStage(QWidget):
         spot.addWidget(add)
         spot.addWidget(away)
         box.addLayout(spot)
+        self.way = Choices("How the places are read", WAYS, QSize(112, 30))
+        self.way.set_value("edges")
+        self.way.chosen.connect(lambda _: self._read_otherwise())
+        box.addWidget(self.way)
         self.list = Column((0, 0, 6, 0), 0)
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -86,8 +92,8 @@ class PartStage(QWidget):
         box.addWidget(Rule())
         box.addLayout(self._patterns())
         box.addWidget(Rule())
-        box.addLayout(self._part_size())
-        box.addLayout(self._under())
+        self.lies_on = LiesOn(self.session, self._try)
+        box.addWidget(self.lies_on)
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
         links = QHBoxLayout()
@@ -109,38 +115,6 @@ class PartStage(QWidget):
         more.addStretch(1)
         box.addLayout(more)
         return pane
-
-    def _under(self) -> QVBoxLayout:
-        """What lies under the part, and how far below: asked once for all its through holes."""
-        box = QVBoxLayout()
-        box.setSpacing(4)
-        line = QHBoxLayout()
-        line.addWidget(text_label("Under the part, at", 15))
-        self.gap = Field("How far below the part it lies", 14, True)
-        self.gap.setFixedSize(QSize(84, 30))
-        self.gap.setPlaceholderText("6 mm")
-        self.gap.kept.connect(lambda _: self._try(self.set_under))
-        line.addWidget(self.gap)
-        line.addStretch(1)
-        box.addLayout(line)
-        self.under = Choices("Under the part", [(key, key) for key in UNDER], QSize(77, 30))
-        self.under.chosen.connect(lambda _: self._try(self.set_under))
-        box.addWidget(self.under)
-        return box
-
-    def _part_size(self) -> QHBoxLayout:
-        """The part's own width and height: asked once, for the metal to its edges."""
-        line = QHBoxLayout()
-        line.setSpacing(7)
-        self.wide, self.high = Field("Width of the part", 14, True), Field("Height of the part", 14, True)
-        for words, field in (("Part", self.wide), ("by", self.high)):
-            line.addWidget(text_label(words, 15))
-            field.setFixedSize(QSize(84, 30))
-            field.setToolTip("From the lower left corner; gives the metal to its edges")
-            field.kept.connect(lambda _: self._try(self.set_part))
-            line.addWidget(field)
-        line.addStretch(1)
-        return line
 
     def _patterns(self) -> QGridLayout:
         """Row and bolt circle, from the chosen place."""
@@ -194,10 +168,14 @@ class PartStage(QWidget):
         edge = None
         if part_mm is not None and hole is not None and self.places:
             edge = nearest_edge(self.places[self.place], hole.across_mm, part_mm)
-        self.view.show_part(holes, around, (session.hole_index, self.place), session.unit, part_mm, edge)
-        for field, own in ((self.wide, part and part.width), (self.high, part and part.height)):
-            if not field.hasFocus():
-                field.setText(str(own) if own is not None else "")
+        under = session.job.file.under
+        bands = (
+            (under.parallels.axis, under.parallels.bands(part_mm))
+            if under is not None and under.parallels is not None and part_mm is not None
+            else None
+        )
+        self.view.show_part(holes, around, (session.hole_index, self.place), session.unit, part_mm, edge, bands)
+        self.lies_on.refresh()
         if hole is None:
             return
         unit = session.unit
@@ -221,10 +199,6 @@ class PartStage(QWidget):
         if edge is not None:
             said.append(self._edge_words(edge, hole.across_mm, unit))
         self.metal.setText("\n".join(said))
-        under = session.job.file.under
-        self.under.set_value(under.what if under is not None else self.under.value)
-        if under is not None and not self.gap.hasFocus():
-            self.gap.setText(str(under.gap))
         for field, axis in ((self.at_x, 0), (self.at_y, 1)):
             field.setText(in_unit(self.places[self.place][axis], unit, 3, 4) if self.places else "")
         self._show_list(unit)
@@ -241,10 +215,23 @@ class PartStage(QWidget):
             ": thin, it bulges; clamp a block against it" if edge.metal_mm < LEAST_METAL * size_mm else ""
         )
 
+    def _read_otherwise(self) -> None:
+        """Another way to read the places; one of them is always chosen."""
+        self.way.set_value(self.way.value or "edges")
+        self.refresh()
+
     def _show_list(self, unit: str) -> None:
         self.list.clear()
-        for number, (x, y) in enumerate(self.places[:ROWS_SHOWN]):
-            words = f"{number + 1}    x {in_unit(x, unit, 3, 4)}    y {in_unit(y, unit, 3, 4)}"
+        hole = self.session.hole
+        if self.way.value == "mark" and hole is not None:
+            for step in marking_steps(self.places, hole.across_mm, unit, transfer_punch(hole.nominal_mm)):
+                self.list.add(text_label(step, 14, wrap=True))
+            self.list.box.addStretch(1)
+            return
+        zero = self.places[self.place] if self.places and self.way.value == "here" else (0.0, 0.0)
+        for number, place in enumerate(self.places[:ROWS_SHOWN]):
+            x, y = (in_unit(at - off, unit, 3, 4) for at, off in zip(place, zero, strict=True))
+            words = f"{number + 1}    x {x}    y {y}"
             if number == self.place:
                 chosen: QLabel = text_label(words, 14, True)
                 self.list.add(chosen)
@@ -302,31 +289,6 @@ class PartStage(QWidget):
         places = list(self.places) or [fresh]
         places[self.place] = fresh
         self._put("Move a hole", tuple(places))
-
-    def set_under(self) -> None:
-        """What lies under the part; nothing chosen, nothing said."""
-        what = self.under.value
-        if what is None:
-            self.session.edit("Nothing said of what is under", lambda job: job.pop("under", None))
-            return
-        if not self.gap.text().strip():
-            raise InputError(
-                "", f"how far below the part is the {what.removesuffix('s')}? Write it, such as '6 mm'"
-            )
-        gap = parse(self.gap.text(), self.session.unit)
-        self.session.edit("What is under", lambda job: job.update(under={"what": what, "gap": str(gap)}))
-
-    def set_part(self) -> None:
-        """The part's own size; both empty, nothing is known of it."""
-        if not self.wide.text().strip() and not self.high.text().strip():
-            self.session.edit("The part's size is not known", lambda job: job.pop("part", None))
-            return
-        if not self.wide.text().strip() or not self.high.text().strip():
-            return
-        sizes = {}
-        for key, field in (("width", self.wide), ("height", self.high)):
-            sizes[key] = parse(field.text(), self.session.unit)
-        self.session.edit("Size of the part", lambda job: job.update(part={k: str(v) for k, v in sizes.items()}))
 
     def add(self) -> None:
         """One more like it, beside the chosen one."""
