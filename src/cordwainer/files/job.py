@@ -7,9 +7,12 @@ edited. What has been checked, and what ships with the program, is taken as it s
 from __future__ import annotations
 
 import copy
+import json
 import uuid
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -19,7 +22,7 @@ from cordwainer.core.part.support import over
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
-from cordwainer.files.entries import JobEntry, hole_entry, part_entry, taken, under_entry
+from cordwainer.files.entries import HoleEntry, JobEntry, hole_entry, part_entry, taken, under_entry
 from cordwainer.files.resolve import general_tolerance_is_silent, resolve_hole
 
 if TYPE_CHECKING:
@@ -40,6 +43,32 @@ class Job:
     read_only: bool = False
 
 
+@lru_cache(maxsize=4096)
+def _entry(text: str) -> HoleEntry:
+    """A hole's entry from its checked object as text: one edit leaves the other holes' as they are."""
+    return hole_entry(json.loads(text))
+
+
+class _Known:
+    """Holes already resolved, by the very entry; as many as a few jobs have."""
+
+    def __init__(self) -> None:
+        self.holes: OrderedDict[tuple[int, str], tuple[HoleEntry, Hole]] = OrderedDict()
+
+    def hole(self, entry: HoleEntry, general: str) -> Hole:
+        """The hole of an entry; anything that does not add up is an `InputError`."""
+        key = id(entry), general
+        found = self.holes.get(key)
+        if found is None or found[0] is not entry:
+            found = self.holes[key] = entry, resolve_hole(entry, general)
+            if len(self.holes) > 4096:
+                self.holes.popitem(last=False)
+        return found[1]
+
+
+_known = _Known()
+
+
 def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
     """The job with its holes, material and practice resolved."""
     holes, unsaid = [], list[str]()
@@ -49,7 +78,7 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
             raise InputError(f"holes[{index}].id", f"'{entry.id}' stands twice; give each hole its own id")
         seen.add(entry.id)
         try:
-            holes.append(_over(resolve_hole(entry, file.general_tolerance), file))
+            holes.append(_over(_known.hole(entry, file.general_tolerance), file))
         except InputError as bad:
             raise bad.inside(f"holes[{index}]") from None
         if general_tolerance_is_silent(entry):
@@ -114,7 +143,7 @@ def trusted(data: dict[str, Any], unknown_keys: list[str] | None = None) -> Job:
     """A job from an object that has been checked, or that ships with the program."""
     raw = copy.deepcopy(data)
     readers: dict[str, Callable[[Any], Any]] = {
-        "holes": lambda v: tuple(map(hole_entry, v)),
+        "holes": lambda v: tuple(_entry(json.dumps(hole)) for hole in v),
         "under": under_entry,
         "part": part_entry,
     }

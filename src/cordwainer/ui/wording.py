@@ -159,7 +159,7 @@ def role_name(route: Route, index: int) -> str:
         return "Rest of pilot"
     if operation.role == "part_way":
         again = any(o.role == "finish_pilot" and o.tool == operation.tool for o in route.operations)
-        return "Pilot, half way" if again else "Open out"
+        return "Pilot half way" if again else "Open out"
     if operation.kind in names:
         return names[operation.kind]
     if operation.kind == "ream":
