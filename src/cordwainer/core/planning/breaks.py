@@ -9,10 +9,12 @@ from cordwainer.core.planning.operation import PlanWarning
 from cordwainer.core.planning.words import say
 from cordwainer.core.tables import constant
 
+BROKEN = "broken_limit"
+
 
 def broken(text: str) -> PlanWarning:
     """The warning of a limit broken on purpose."""
-    return PlanWarning("broken_limit", text)
+    return PlanWarning(BROKEN, text)
 
 
 def drill_breaks(

@@ -1,0 +1,187 @@
+"""One operation as it is carried out: what to fetch and set, where to touch and stop on every scale, what next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from cordwainer.core.cutting.marks import Marks, marks
+from cordwainer.core.lengths import Length, from_mm
+from cordwainer.core.planning.names import role_name, size_shown
+from cordwainer.core.planning.operation import Caution, Operation, Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.tool import Tool
+
+TOUCHES = {
+    "tip": ("tip at the face", "Sight the tip level with the face, with a rule laid across it."),
+    "full_diameter": ("full Ø at the face", "Feed in until the corners just stand flush with the face."),
+    "edge_touch": ("lips on the edge", "Bring the lips onto the edge of the hole until they touch all round."),
+    "flat_face": ("front end at the face", "Bring its flat end, or the reamer's lead, level with the face."),
+    "bottom": ("tip on the bottom", "Let the tip touch the bottom the pass before left."),
+}
+POINTED = ("drill", "spade_drill")
+RUNGS = ("touch", "clear", "stop")
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One stop on the way in: what is done there, and how deep the tip then is, in mm."""
+
+    what: str
+    tip_mm: float
+
+
+@dataclass(frozen=True)
+class Card:
+    """Everything that is looked at while one operation is carried out. Lengths in mm, minutes expected.
+
+    `scales` are the machine's, the one a depth is read on first; `turns` those of a tap.
+    """
+
+    index: int
+    of: int
+    operation: Operation
+    name: str
+    size: str
+    fetch: str
+    speed: str
+    touch: str
+    touches: tuple[str, ...]
+    tip_at_touch_mm: float
+    rungs: tuple[Rung, ...]
+    scales: tuple[Marks, ...]
+    slow_tip_mm: float | None
+    minutes: float
+    stops: tuple[Caution, ...]
+    notes: tuple[Caution, ...]
+    next_name: str
+    next_words: str
+    backlash: str
+
+    @property
+    def main(self) -> Marks | None:
+        """The scale a depth is read on."""
+        return self.scales[0] if self.scales else None
+
+    @property
+    def wheel(self) -> Marks | None:
+        """The dial that feeds the tool, when it is not that scale."""
+        return next((each for each in self.scales[1:] if each.turns is not None), None) or next(
+            (each for each in self.scales[:1] if each.turns is not None), None
+        )
+
+    def reading(self, rung: int) -> str:
+        """What the main scale shows at a rung; nothing without a scale."""
+        main = self.main
+        if main is None:
+            return ""
+        if self.rungs[rung].what == "touch":
+            return main.say(main.start)
+        return main.say(main.stop if rung == len(self.rungs) - 1 else main.pecks[rung - 1])
+
+
+def touches(operation: Operation) -> dict[str, float]:
+    """The ways to find zero with a tool, and how deep its tip then is in mm; the usual one first."""
+    tool, tip = operation.tool, operation.tip_mm
+    if tool is None or tip is None or operation.kind in ("bore", "tap", "punch", "face"):
+        return {}
+    planned, point = operation.readings, tool.point_mm
+    begun = planned.start_tip_mm if planned is not None else 0.0
+    if operation.kind in POINTED:
+        slope = point / (tool.diameter_mm / 2) if point else 0.0
+        found = {"tip": 0.0, "full_diameter": point} if point else {"flat_face": 0.0}
+        if planned is not None and planned.zero_on == "tip" and begun > 0:
+            return {"bottom": begun}
+        if operation.previous_mm > 0 and point:
+            found = {"edge_touch": operation.previous_mm / 2 * slope} | found
+        return {how: at for how, at in found.items() if at < tip}
+    if operation.kind == "countersink" and begun > 0:
+        return {"edge_touch": begun, "tip": 0.0}
+    if operation.kind in ("center_drill", "spot_drill", "countersink"):
+        return {"tip": 0.0}
+    return {"flat_face": begun}
+
+
+def card_of(
+    route: Route,
+    index: int,
+    machine: Machine,
+    unit: str,
+    *,
+    starts: Mapping[str, Length] | None = None,
+    touch: str | None = None,
+) -> Card:
+    """The card of one operation of a route.
+
+    `starts` are readings at the touch by kind of scale, where they are not the machine's usual; `touch` is another
+    way to find zero than the usual one. A way the tool does not have is taken as the usual one.
+    """
+    operation = route.operations[index]
+    machine = route.machine or machine
+    ways = touches(operation)
+    how = touch if touch in ways else next(iter(ways), "")
+    at, tip = ways.get(how, 0.0), operation.tip_mm or 0.0
+    clears = [peck for peck in operation.pecks_mm[:-1] if peck > at + 1e-6] if ways else []
+    slow = operation.breakthrough.from_tip_mm if operation.breakthrough is not None and ways else None
+    slow = slow if slow is not None and slow > at + 1e-6 else None
+    rungs = [Rung("touch", at), *(Rung("clear", peck) for peck in clears), Rung("stop", tip)] if ways else []
+    scales = [
+        marks(scale, at, tip, clears, slow, (starts or {}).get(scale.kind)) for scale in machine.scales if ways
+    ]
+    after = next((i for i in range(index + 1, len(route.operations))), None)
+    cautions = operation.cautions
+    return Card(
+        index=index,
+        of=len(route.operations),
+        operation=operation,
+        name=role_name(route, index),
+        size=size_shown(operation, unit),
+        fetch=fetch_words(operation.tool),
+        speed=f"{operation.rpm:g}" if operation.rpm is not None else "",
+        touch=how,
+        touches=tuple(ways),
+        tip_at_touch_mm=at,
+        rungs=tuple(rungs),
+        scales=tuple(scales),
+        slow_tip_mm=slow,
+        minutes=operation.minutes,
+        stops=tuple(c for c in cautions if c.level == "stop"),
+        notes=tuple(c for c in cautions if c.level != "stop"),
+        next_name=role_name(route, after) if after is not None else "",
+        next_words=_next(route, index, after, machine, unit) if after is not None else "",
+        backlash=_backlash(machine, unit),
+    )
+
+
+def fetch_words(tool: Tool | None) -> str:
+    """The tool to fetch: its name and where it lies.
+
+    >>> fetch_words(None)
+    ''
+    """
+    if tool is None:
+        return ""
+    return f"{tool.name}, drawer {tool.drawer}" if tool.drawer else tool.name
+
+
+def _next(route: Route, index: int, after: int, machine: Machine, unit: str) -> str:
+    """The next tool with its size, and the speed where that changes."""
+    operation = route.operations[after]
+    parts = [f"{size_shown(operation, unit)}".strip()]
+    now = next((o.rpm for o in reversed(route.operations[: index + 1]) if o.rpm is not None), None)
+    if operation.rpm is not None and operation.rpm != now:
+        parts.append(f"{operation.rpm:g} rpm, change the {'belt' if machine.drive == 'belt' else 'gear'}")
+    if operation.tool is not None and operation.tool.drawer:
+        parts.append(f"drawer {operation.tool.drawer}")
+    if operation.kind == "tap":
+        parts.append("by hand")
+    return ", ".join(part for part in parts if part)
+
+
+def _backlash(machine: Machine, unit: str) -> str:
+    """How to come to a reading on a screw with play."""
+    if machine.backlash_mm is None or machine.backlash_mm <= 0:
+        return ""
+    play = from_mm(round(machine.backlash_mm, 4), 2) if unit == "mm" else None
+    said = str(play) if play is not None else f"{machine.backlash_mm / 25.4:.3f} in"
+    return f"The screw has {said} of play: come to every reading feeding in, never drawing back."
