@@ -10,7 +10,7 @@ from cordwainer.ui import theme
 from cordwainer.ui.commands import with_keys
 from cordwainer.ui.widgets.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
 
-STAGES = (("print", "Print"), ("plan", "Plan"), ("measure", "Measure"), ("explain", "Explain"))
+STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
 APART = (("crib", "Crib"),)
 
 
@@ -203,6 +203,12 @@ def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -
                     ]
                 )
             )
+    elif stage == "cut":
+        painter.drawPolyline(
+            corners([QPointF(-7, -13), QPointF(-7, 5), QPointF(0, 12), QPointF(7, 5), QPointF(7, -13)])
+        )
+        painter.drawLine(QPointF(-7, -4), QPointF(7, -11))
+        painter.drawLine(QPointF(-7, 5), QPointF(7, -3))
     elif stage == "measure":
         for x in (-12, 12):
             painter.drawLine(QPointF(x, -11), QPointF(x, 11))

@@ -237,6 +237,11 @@ class Window(CribCommands):
         if self.stack.currentWidget() is not wanted:
             self.stack.setCurrentWidget(wanted)
         self.rail.show_stage("print" if empty else UNDER.get(self.stage, self.stage))
+        at_machine = self.stage == "cut" and not empty
+        self.strip.setVisible(not at_machine)
+        self.rail.setVisible(not at_machine)
+        if at_machine:
+            wanted.setFocus()
 
     def go(self, stage: str) -> None:
         """Go to a stage."""
@@ -244,8 +249,20 @@ class Window(CribCommands):
             self.crib_stage()
         if stage == "plan" and "plan" not in self.stages:
             self.plan_made()
+        if stage == "cut" and "cut" not in self.stages:
+            self._cut_made()
         self.stage = stage
         self.show_stage()
+
+    def _cut_made(self) -> None:
+        """The stage at the machine, with its ways out."""
+        from cordwainer.ui.stages.cut import CutStage
+
+        cut = self.stages["cut"]
+        assert isinstance(cut, CutStage)
+        cut.left.connect(self.go_plan)
+        cut.measure_asked.connect(self.go_measure)
+        cut.explain_asked.connect(self.go_explain)
 
     def open_menu(self) -> None:
         """The menu under the mark."""
@@ -267,6 +284,10 @@ class Window(CribCommands):
     def go_plan(self) -> None:
         """Stage Plan."""
         self.go("plan")
+
+    def go_cut(self) -> None:
+        """Stage Cut, at the machine."""
+        self.go("cut")
 
     def go_measure(self) -> None:
         """Stage Measure."""

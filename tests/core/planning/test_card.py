@@ -93,7 +93,7 @@ def test_a_card_reads_alike_however_zero_is_found() -> None:
     assert moved.main is not None and moved.main.stop == pytest.approx(planned.stop + 4.5)
     assert card.next_name and "rpm" in card.next_words and "belt" in card.next_words
     last = card_of(found, len(found.operations) - 1, lathe, "mm")
-    assert last.rungs == () and last.next_name == "" and last.main is None and last.reading(0) == ""
+    assert last.rungs == () and last.next_name == "" and last.main is None and last.start == last.stop == ""
     tight = replace(lathe, backlash_mm=0.15)
     assert "0.15 mm of play" in card_of(found, drill, tight, "mm").backlash
     assert ".006 in" in card_of(found, drill, tight, "in").backlash.replace("0.006", ".006")

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.marks import Marks, marks
 from cordwainer.core.lengths import Length, from_mm
-from cordwainer.core.planning.names import role_name, size_shown
+from cordwainer.core.planning.names import plain, role_name, size_shown
 from cordwainer.core.planning.operation import Caution, Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
@@ -20,15 +20,18 @@ TOUCHES = {
     "bottom": ("tip on the bottom", "Let the tip touch the bottom the pass before left."),
 }
 POINTED = ("drill", "spade_drill")
-RUNGS = ("touch", "clear", "stop")
 
 
 @dataclass(frozen=True)
 class Rung:
-    """One stop on the way in: what is done there, and how deep the tip then is, in mm."""
+    """One stop on the way in: what is done there, how deep the tip then is in mm, what is read there.
+
+    Of a bar a rung is a pass: what it is set to.
+    """
 
     what: str
     tip_mm: float
+    reading: str = ""
 
 
 @dataclass(frozen=True)
@@ -70,14 +73,15 @@ class Card:
             (each for each in self.scales[:1] if each.turns is not None), None
         )
 
-    def reading(self, rung: int) -> str:
-        """What the main scale shows at a rung; nothing without a scale."""
-        main = self.main
-        if main is None:
-            return ""
-        if self.rungs[rung].what == "touch":
-            return main.say(main.start)
-        return main.say(main.stop if rung == len(self.rungs) - 1 else main.pecks[rung - 1])
+    @property
+    def start(self) -> str:
+        """What the main scale reads at the touch; nothing where there is none."""
+        return self.rungs[0].reading if self.rungs and self.rungs[0].what == "touch" else ""
+
+    @property
+    def stop(self) -> str:
+        """What is read when it is done: the scale's stop, or the last size of a bar."""
+        return self.rungs[-1].reading if self.rungs else ""
 
 
 def touches(operation: Operation) -> dict[str, float]:
@@ -124,10 +128,10 @@ def card_of(
     clears = [peck for peck in operation.pecks_mm[:-1] if peck > at + 1e-6] if ways else []
     slow = operation.breakthrough.from_tip_mm if operation.breakthrough is not None and ways else None
     slow = slow if slow is not None and slow > at + 1e-6 else None
-    rungs = [Rung("touch", at), *(Rung("clear", peck) for peck in clears), Rung("stop", tip)] if ways else []
     scales = [
         marks(scale, at, tip, clears, slow, (starts or {}).get(scale.kind)) for scale in machine.scales if ways
     ]
+    rungs = _passes(operation, unit) if operation.kind == "bore" else _rungs(ways, at, clears, tip, scales)
     after = next((i for i in range(index + 1, len(route.operations))), None)
     cautions = operation.cautions
     return Card(
@@ -147,10 +151,30 @@ def card_of(
         minutes=operation.minutes,
         stops=tuple(c for c in cautions if c.level == "stop"),
         notes=tuple(c for c in cautions if c.level != "stop"),
-        next_name=role_name(route, after) if after is not None else "",
+        next_name=_named(route, after, unit) if after is not None else "",
         next_words=_next(route, index, after, machine, unit) if after is not None else "",
         backlash=_backlash(machine, unit),
     )
+
+
+def _rungs(
+    ways: Mapping[str, float], at: float, clears: list[float], tip: float, scales: list[Marks]
+) -> list[Rung]:
+    """Touch, clearings and stop, as the main scale reads them."""
+    if not ways:
+        return []
+    main = scales[0] if scales else None
+    said = [main.say(x) for x in (main.start, *main.pecks, main.stop)] if main else [""] * (len(clears) + 2)
+    what = ["touch", *("clear" for _ in clears), "stop"]
+    return [Rung(*each) for each in zip(what, (at, *clears, tip), said, strict=True)]
+
+
+def _passes(operation: Operation, unit: str) -> list[Rung]:
+    """The sizes a bar is set to in turn, then the passes without a new setting."""
+    tip = operation.tip_mm or operation.depth_mm or 0.0
+    found = [Rung("pass", tip, plain(size, unit)) for size in operation.passes_mm]
+    last = found[-1].reading if found else ""
+    return [*found, *(Rung("spring", tip, last) for _ in range(operation.spring))]
 
 
 def fetch_words(tool: Tool | None) -> str:
@@ -164,10 +188,15 @@ def fetch_words(tool: Tool | None) -> str:
     return f"{tool.name}, drawer {tool.drawer}" if tool.drawer else tool.name
 
 
+def _named(route: Route, after: int, unit: str) -> str:
+    """The next operation by its name and size."""
+    return f"{role_name(route, after)} {size_shown(route.operations[after], unit)}".strip()
+
+
 def _next(route: Route, index: int, after: int, machine: Machine, unit: str) -> str:
-    """The next tool with its size, and the speed where that changes."""
+    """Where the next tool lies, and the speed where that changes."""
     operation = route.operations[after]
-    parts = [f"{size_shown(operation, unit)}".strip()]
+    parts = []
     now = next((o.rpm for o in reversed(route.operations[: index + 1]) if o.rpm is not None), None)
     if operation.rpm is not None and operation.rpm != now:
         parts.append(f"{operation.rpm:g} rpm, change the {'belt' if machine.drive == 'belt' else 'gear'}")

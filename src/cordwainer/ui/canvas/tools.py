@@ -315,10 +315,11 @@ def _paint_gauge(painter: QPainter, box: QRectF, color: QColor) -> None:
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     painter.setPen(QPen(color, 2))
     y, mid = box.center().y(), box.center().x()
-    painter.drawLine(QPointF(mid - 30, y - 11), QPointF(mid - 30, y + 11))
-    painter.drawLine(QPointF(mid + 30, y - 11), QPointF(mid + 30, y + 11))
-    painter.drawLine(QPointF(mid - 26, y), QPointF(mid + 26, y))
+    half = min(30.0, box.width() / 2 - 1)
+    for side in (-half, half):
+        painter.drawLine(QPointF(mid + side, y - 11), QPointF(mid + side, y + 11))
+    painter.drawLine(QPointF(mid - half + 4, y), QPointF(mid + half - 4, y))
     for side in (-1, 1):
-        painter.drawLine(QPointF(mid + side * 26, y), QPointF(mid + side * 18, y - 5))
-        painter.drawLine(QPointF(mid + side * 26, y), QPointF(mid + side * 18, y + 5))
+        for up in (-5, 5):
+            painter.drawLine(QPointF(mid + side * (half - 4), y), QPointF(mid + side * (half - 12), y + up))
     painter.restore()

@@ -26,6 +26,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.plan import PlanStage
 
             stage = PlanStage(self.session)
+        elif name == "cut":
+            from cordwainer.ui.stages.cut import CutStage
+
+            stage = CutStage(self.session)
         elif name == "measure":
             from cordwainer.ui.stages.measure import MeasureStage
 
