@@ -97,6 +97,8 @@ class Cutting(QObject):
             self.route = planned
             self._spent = 0.0
         self._since = None
+        if self.over and self.run is not None and not self.run.over:
+            self._happened("finish")  # the last step was done and the power went before this was written
         self.changed.emit()
 
     def _read(self) -> None:
