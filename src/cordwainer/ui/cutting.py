@@ -48,6 +48,7 @@ class Cutting(QObject):
         self.known: list[run_files.Record] = []
         self.path: Path | None = None
         self.ticked: set[str] = set()
+        self.live: float | None = None
         self._since: datetime | None = None
         self._spent = 0.0
         self.watch = QTimer(self)
@@ -99,6 +100,8 @@ class Cutting(QObject):
         self._since = None
         if self.over and self.run is not None and not self.run.over:
             self._happened("finish")  # the last step was done and the power went before this was written
+        elif self.run is not None and not self.run.wrong:
+            self._run_clock()
         self.changed.emit()
 
     def _read(self) -> None:
@@ -223,6 +226,27 @@ class Cutting(QObject):
         own = self.run.steps[self.index].rpm if self.run is not None else None
         return self.route.operations[self.index].rpm if own is None else own
 
+    def tip_mm(self, reading_mm: float) -> float | None:
+        """Depth of the tip at a reading of the linked readout, None before the touch."""
+        card, run = self.card, self.run
+        if card is None or run is None or self.rung < 0 or self.over:
+            return None
+        start = run.steps[self.index].start.get("readout")
+        scale = next((s for s in self.session.machine.scales if s.kind == "readout"), None)
+        if start is None and scale is None:
+            return None
+        begin = parse(start).mm if start is not None else (scale.start.mm if scale is not None else 0.0)
+        falls = scale is not None and scale.direction == "decreases"
+        return card.tip_at_touch_mm + (begin - reading_mm if falls else reading_mm - begin)
+
+    def readout_at(self, tip_mm: float) -> float | None:
+        """What the linked readout shows with the tip at a depth, in mm; None before the touch."""
+        zero = self.tip_mm(0.0)
+        scale = next((s for s in self.session.machine.scales if s.kind == "readout"), None)
+        if zero is None:
+            return None
+        return zero - tip_mm if scale is not None and scale.direction == "decreases" else tip_mm - zero
+
     def unticked(self) -> tuple[Any, ...]:
         """Stop cautions of the step that nobody has ticked, in this session or for this step."""
         card = self.card
@@ -245,8 +269,10 @@ class Cutting(QObject):
         self._happened("tick", caution=caution)
 
     def touch(self) -> None:
-        """The tool stands at the touch; the time runs."""
+        """The tool stands at the touch; a linked readout is read there, and the time runs."""
         self._run_clock()
+        if self.live is not None:
+            self._happened("start_reading", scale="readout", reading=f"{self.live:.4f} mm")
         self._happened("touch")
 
     def forward(self) -> None:
@@ -347,6 +373,7 @@ class Cutting(QObject):
             self._happened("finish")
             self._carry_over()
             return
+        self._run_clock()
         last = self.run.steps[self.run.current - 1]
         planned = self.route.operations[self.run.current - 1]
         if last.state == DONE and last.rpm is not None and last.rpm != planned.rpm:
@@ -398,6 +425,10 @@ class Cutting(QObject):
             session.edit_hole("Seen at the machine", evidence=known | self.run.felt)
         except InputError as bad:
             self.said.emit(str(bad))
+
+    def pause(self) -> None:
+        """Nobody looks: the time stands."""
+        self._stop_clock()
 
     def _run_clock(self) -> None:
         if self._since is None:

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 
+from cordwainer.core.lengths import in_unit
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import Half, half_profile
@@ -73,6 +74,12 @@ class PeckLadder(Shaded):
         words = f"Next: {WORDS.get(follows.what, follows.what)}, {follows.reading}" if follows else "Done with it"
         self.setAccessibleName(words)
         self.update()
+
+    def show_live(self, live_mm: float | None) -> None:
+        """Where a linked readout says the tip is; None where nothing is known."""
+        if live_mm != self.live_mm:
+            self.live_mm = live_mm
+            self.update()
 
     def _next(self) -> Rung | None:
         if self.card is None or self.rung + 1 >= len(self.card.rungs):
@@ -200,8 +207,11 @@ class PeckLadder(Shaded):
         scale = scale.replace("readout scale", "readout").replace("dial scale", "dial")
         if card.operation.kind == "bore":
             scale = "sizes to set"
+        unit = card.main.unit if card.main is not None else "mm"
         if self.live_mm is not None:
-            scale = "live from the readout"
+            goes = self._next()
+            left = f", {in_unit(goes.tip_mm - self.live_mm, unit, 2, 3)} to go" if goes is not None else ""
+            scale = f"live {in_unit(self.live_mm, unit, 2, 3)}{left}"
         painter.setPen(shade.ink2)
         painter.setFont(fit(painter, scale, 25, right.width(), False))
         painter.drawText(right.translated(0, 44), side, scale)
@@ -268,7 +278,7 @@ class PeckLadder(Shaded):
         painter.setPen(quiet)
         painter.setFont(fit(painter, rung.reading, size, box.width(), i == len(card.rungs) - 1))
         painter.drawText(box, side, rung.reading)
-        if rung.what in ("touch", "stop"):
+        if rung.what in ("touch", "stop") and i != self.rung:
             painter.setFont(theme.font(22))
             painter.drawText(QRectF(left + 16, y - 22, 80, 48), Qt.AlignmentFlag.AlignVCenter, rung.what)
 

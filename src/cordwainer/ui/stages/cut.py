@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from cordwainer.ui.canvas.cut_numbers import CutNumbers
 from cordwainer.ui.canvas.peck_ladder import PeckLadder
 from cordwainer.ui.cutting import Cutting
+from cordwainer.ui.live import Live
 from cordwainer.ui.session import Session
 from cordwainer.ui.shade import DIM, LIGHT
 from cordwainer.ui.stages.cut_asks import CutAsks
@@ -37,6 +38,7 @@ class CutStage(CutAsks):
         self.session = session
         self.cutting = Cutting(session)
         self.shade = DIM if session.settings.get("dim") else LIGHT
+        self.live = Live(session.settings)
         self.live_mm: float | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._build()
@@ -109,6 +111,8 @@ class CutStage(CutAsks):
         self.done.clicked.connect(self.finish_step)
         self.following.clicked.connect(self.next_hole)
         self.sheet.closed.connect(self.refresh)
+        self.live.moved.connect(self._move)
+        self.live.told.connect(self.session.said)
         self.session.selection.connect(self._other_hole)
         self.session.changed.connect(self._other_hole)
         self._shown_hole = ""
@@ -116,13 +120,17 @@ class CutStage(CutAsks):
     # -- what is shown -------------------------------------------------------------------------
 
     def showEvent(self, event: QShowEvent | None) -> None:
-        """Take up the hole where it was left."""
+        """Take up the hole where it was left, link the readout."""
         self._open()
+        self.live.start()
         self.setFocus()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
-        """Nothing is held any more."""
+        """Nothing is held any more; the readout is let go."""
         self._let_go()
+        self.live.stop()
+        self._move(float("nan"))
+        self.cutting.pause()
 
     def _open(self) -> None:
         hole = self.session.hole
@@ -141,6 +149,13 @@ class CutStage(CutAsks):
             self._open()
         else:
             self.refresh()
+
+    def _move(self, reading_mm: float) -> None:
+        """The readout moved; not a number when nothing is known of it."""
+        known = reading_mm == reading_mm
+        self.cutting.live = reading_mm if known else None
+        self.live_mm = self.cutting.tip_mm(reading_mm) if known else None
+        self.ladder.show_live(self.live_mm)
 
     def _tick(self) -> None:
         self.numbers.minutes = self.cutting.minutes
@@ -247,13 +262,26 @@ class CutStage(CutAsks):
         """The next rung confirmed; at the stop nothing more is cleared."""
         card = self.cutting.card
         if card is not None and self.cutting.rung < len(card.rungs) - 1:
-            self.cutting.forward()
+            self._onward()
 
     def forward(self) -> None:
         """A presenter's next: the next rung, past the stop done, past the last hole the next one."""
-        if self.cutting.over:
-            return
+        if not self.cutting.over:
+            self._onward()
+
+    def _onward(self) -> None:
+        """One rung on; a linked readout is held against it, the stand-in goes to the one after."""
         self.cutting.forward()
+        card, rung = self.cutting.card, self.cutting.rung
+        if card is None or rung < 0 or self.cutting.over or not card.start:
+            return
+        reached = self.cutting.readout_at(card.rungs[rung].tip_mm)
+        doubt = self.live.doubt(reached) if reached is not None and rung > 0 else ""
+        if doubt:
+            self.session.said.emit(doubt)
+        after = self.cutting.readout_at(card.rungs[min(rung + 1, len(card.rungs) - 1)].tip_mm)
+        if after is not None:
+            self.live.drive(after)
 
     def finish_step(self) -> None:
         """The operation is done; past the last one, on to measuring."""

@@ -1,0 +1,1 @@
+"""Links to readouts over a serial line, and the stand-in that ships for them."""

@@ -1,0 +1,100 @@
+"""A readout on a serial port, read on a thread of its own: what it says, and how well it says it."""
+
+from __future__ import annotations
+
+import threading
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from cordwainer.devices.lines import Line, read_line
+
+BAUD = 9600
+SILENT_S, AGAIN_S, READ_S = 2.0, 1.0, 0.2
+MOST_BYTES, MANY_BAD = 4096, 5
+LINKED, SILENT, LOST, GARBLED = "linked", "silent", "lost", "garbled"
+
+
+@dataclass(frozen=True)
+class Port:
+    """Where a readout is, how fast it sends, what it means where a line names no unit, which axis is the depth."""
+
+    path: str
+    baud: int = BAUD
+    unit: str = "mm"
+    axis: str = "Z"
+
+
+class Readout:
+    """Follows a port until it is closed. A lost port is tried again each second; nothing it sends can stop it.
+
+    `on_line` gets every reading of the depth axis, `on_state` each change between linked, silent, garbled and lost
+    with a word on why. Both are called on the reader's thread.
+    """
+
+    def __init__(
+        self, port: Port, on_line: Callable[[Line], None], on_state: Callable[[str, str], None] | None = None
+    ) -> None:
+        self.port = port
+        self.state = ""
+        self._on_line, self._on_state = on_line, on_state or (lambda _state, _why: None)
+        self._stop = threading.Event()
+        self._thread = threading.Thread(target=self._run, name="readout", daemon=True)
+
+    def start(self) -> None:
+        """Begin to follow it."""
+        self._thread.start()
+
+    def close(self) -> None:
+        """Let the port go."""
+        self._stop.set()
+        if self._thread.is_alive() and threading.current_thread() is not self._thread:
+            self._thread.join(3 * READ_S + AGAIN_S)
+
+    def _say(self, state: str, why: str = "") -> None:
+        if state != self.state:
+            self.state = state
+            self._on_state(state, why)
+
+    def _run(self) -> None:
+        import serial
+
+        while not self._stop.is_set():
+            try:
+                with serial.Serial(self.port.path, self.port.baud, timeout=READ_S) as line:
+                    self._follow(line)
+            except (serial.SerialException, OSError, ValueError) as bad:
+                self._say(LOST, str(getattr(bad, "strerror", None) or bad).split(":")[0])
+            self._stop.wait(AGAIN_S)
+
+    def _follow(self, line: object) -> None:
+        """Lines as they come; silence, garbage and lines without an end are survived."""
+        held, bad, heard = b"", 0, time.monotonic()
+        while not self._stop.is_set():
+            came: bytes = line.read(256)  # type: ignore[attr-defined]
+            held += came
+            if len(held) > MOST_BYTES:
+                held, bad = b"", MANY_BAD
+            *whole, held = held.replace(b"\r", b"\n").split(b"\n")
+            for raw in whole:
+                if not raw.strip():
+                    continue
+                found = read_line(raw.decode("ascii", "replace"), self.port.unit)
+                if found is None:
+                    bad += 1
+                elif found.axis == self.port.axis:
+                    bad, heard = 0, time.monotonic()
+                    self._say(LINKED)
+                    self._on_line(found)
+            if bad >= MANY_BAD:
+                self._say(GARBLED, "its lines cannot be read: check speed and format")
+                heard = time.monotonic()
+            elif time.monotonic() - heard > SILENT_S:
+                self._say(SILENT, "it sends nothing")
+
+
+def ports() -> list[str]:
+    """The serial ports this computer has, by path."""
+    from serial.tools import list_ports
+
+    return sorted(port.device for port in list_ports.comports())
