@@ -76,7 +76,8 @@ def test_other_machines_plan_it_too(demo: job_files.Job) -> None:
 
 
 def test_the_package_carries_its_typeface_and_license() -> None:
-    assert {p.name for p in (DATA / "fonts").iterdir()} == {"B612-Regular.otf", "B612-Bold.otf", "OFL.txt"}
+    letters = {f"B612-{weight}.{kind}" for weight in ("Regular", "Bold") for kind in ("otf", "ttf")}
+    assert {p.name for p in (DATA / "fonts").iterdir()} == letters | {"OFL.txt", "ABOUT.txt"}
     assert "SIL OPEN FONT LICENSE" in (DATA / "fonts" / "OFL.txt").read_text()
 
 

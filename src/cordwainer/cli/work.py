@@ -38,6 +38,39 @@ def plan(job: str, shop_name: str, seed: int, samples: int, as_json: bool) -> No
         raise SystemExit(1)
 
 
+@cli.command()
+@click.argument("job")
+@click.option("-o", "--output", required=True, help="FILE.pdf, or FILE.svg for the section of one hole.")
+@click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
+@click.option("--paper", default="a4", help="'a4' or 'letter'.")
+@click.option("--hole", "hole_id", default="", help="Only this hole.")
+@AS_JSON
+@guarded
+def sheet(job: str, output: str, shop_name: str, paper: str, hole_id: str, as_json: bool) -> None:
+    """The shop sheet of a job: a page a hole, with readings and blanks to fill in."""
+    from cordwainer.files import job as job_files
+    from cordwainer.files.plan import plan_job
+    from cordwainer.files.sheet import fit_paper, write_sheet
+
+    fit_paper(paper)
+    found = from_file(job, job_files.load)
+    shop = shop_named(shop_name)
+    try:
+        machine = shop.machine(found.file.machine)
+    except InputError as bad:
+        raise InputError("", f"{job}: machine: {bad}") from None
+    plans = [p for p in plan_job(found, shop) if hole_id in ("", p.hole.id)]
+    if not plans:
+        known = ", ".join(h.id for h in found.holes) or "none"
+        raise InputError("", f"{job}: there is no hole '{hole_id}' in it; it has {known}")
+    write_sheet(Path(output), found, plans, machine, paper)
+    without = [p.hole.id for p in plans if not p.routes]
+    data = {"file": output, "holes": [p.hole.id for p in plans], "without_route": without}
+    put(data, as_json, lambda: [f"{output}: {len(plans)} hole" + ("s" if len(plans) > 1 else "")])
+    if without:
+        raise SystemExit(1)
+
+
 def _plan_lines(plans: Any) -> list[str]:
     lines = []
     for hole_plan in plans:

@@ -110,14 +110,19 @@ def show(value: Any) -> str:
 
 
 def write_text(path: Path, text: str) -> None:
+    """Write a file of text whole or not at all."""
+    write_bytes(path, text.encode("utf-8"))
+
+
+def write_bytes(path: Path, content: bytes) -> None:
     """Write a file whole or not at all: beside it first, then renamed over it."""
     import tempfile  # with what it brings it would be a tenth of the start-up
 
     path.parent.mkdir(parents=True, exist_ok=True)
     handle, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
     try:
-        with os.fdopen(handle, "w", encoding="utf-8") as stream:
-            stream.write(text)
+        with os.fdopen(handle, "wb") as stream:
+            stream.write(content)
             stream.flush()
             os.fsync(stream.fileno())
         if path.exists():

@@ -1,0 +1,395 @@
+"""The shop sheet: a page a hole with section, sequence and readings, blanks to fill in, cautions; PDF or text."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+from cordwainer import __version__
+from cordwainer.core.errors import InputError
+from cordwainer.core.planning.card import TOUCHES, Card, card_of
+from cordwainer.core.planning.names import limits_pair, print_size
+from cordwainer.core.planning.operation import HolePlan, Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.tables import by_key, packaged
+from cordwainer.files.documents import write_bytes, write_text
+from cordwainer.files.job import Job
+from cordwainer.files.section_drawing import Shape, section, to_svg
+
+PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
+MARGIN_MM, FOOT_MM = 14.0, 16.0
+SECTION_MM = 58.0
+COLUMNS_MM = (7.0, 45.0, 14.0, 16.0, 38.0, 24.0, 38.0)
+HEADS = ("", "Step and tool", "rpm", "feed", "Touch → stop", "turns, fluid", "Done: rpm, stop, minutes")
+MOST_PECKS = 6
+
+
+def fit_paper(name: str) -> tuple[float, float]:
+    """Width and height of a paper in mm. Raises `InputError` for one that is not known."""
+    found = PAPERS.get(name.lower())
+    if found is None:
+        raise InputError("paper", f"'{name}' is not a paper; write one of {', '.join(PAPERS)}")
+    return found
+
+
+def sheet_pdf(job: Job, plans: Sequence[HolePlan], machine: Machine, paper: str = "a4", unit: str = "") -> bytes:
+    """The whole job's sheet as a PDF file; `unit` is the job's own where none is given."""
+    from reportlab.platypus import PageBreak, SimpleDocTemplate
+
+    wide, high = (mm * _mm() for mm in fit_paper(paper))
+    held = io.BytesIO()
+    name = job.file.name or "Untitled"
+    document = SimpleDocTemplate(
+        held,
+        pagesize=(wide, high),
+        leftMargin=MARGIN_MM * _mm(),
+        rightMargin=MARGIN_MM * _mm(),
+        topMargin=12 * _mm(),
+        bottomMargin=(FOOT_MM + 5) * _mm(),
+        title=f"{name}: shop sheet",
+        author="Cordwainer",
+        subject="Drill sequences with readings",
+    )
+    fonts()
+    unit = unit or job.file.units
+    story: list[Any] = []
+    for number, plan in enumerate(plans):
+        if number:
+            story.append(PageBreak())
+        story += _page(job, plan, machine, unit, document.width)
+
+    def foot(canvas: Any, _document: Any) -> None:
+        _foot(canvas, name, wide)
+
+    document.build(story, onFirstPage=foot, onLaterPages=foot)
+    return held.getvalue()
+
+
+def write_sheet(path: Path, job: Job, plans: Sequence[HolePlan], machine: Machine, paper: str = "a4") -> None:
+    """Write the sheet, or where the name ends in ``.svg`` the section of the job's only hole.
+
+    Raises `InputError` where there is nothing to draw or the file cannot be written.
+    """
+    try:
+        if path.suffix.lower() == ".svg":
+            if len(plans) != 1:
+                raise InputError("hole", "a section shows one hole; name it with --hole")
+            write_text(path, section_svg(plans[0], plans[0].recommended, job.file.units))
+        else:
+            write_bytes(path, sheet_pdf(job, plans, machine, paper))
+    except OSError as bad:
+        raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
+
+
+def section_svg(plan: HolePlan, route: Route | None, unit: str) -> str:
+    """One hole in section as an SVG file."""
+    wide, high = 180.0, 90.0
+    return to_svg(
+        section(plan.hole, route, unit, wide, high), wide, high, f"{plan.hole.id} {plan.hole.name}".strip()
+    )
+
+
+def sequence_text(plan: HolePlan, route: Route, machine: Machine, unit: str) -> str:
+    """A hole's sequence as plain text, a line a step, for pasting."""
+    hole = plan.hole
+    upper, lower = limits_pair(hole, unit)
+    size = " ".join(part for part in (print_size(hole, unit), upper, lower) if part)
+    lines = [f"{hole.id} {hole.name}".strip() + f": {size}, on the {machine.name.lower()}"]
+    for index in range(len(route.operations)):
+        card = card_of(route, index, machine, unit)
+        parts = [card.fetch or card.name]
+        if card.speed:
+            parts.append(f"{card.speed} rpm")
+        if card.start:
+            parts.append(f"{card.main.words if card.main else ''} {card.start} to {card.stop}")
+        if card.operation.passes_mm:
+            parts.append("set to " + ", ".join(rung.reading for rung in card.rungs if rung.what == "pass"))
+        lines.append(f"{index + 1}. {card.name}: " + ", ".join(parts))
+    return "\n".join(lines) + "\n"
+
+
+# -- parts of a page ---------------------------------------------------------------------------------
+
+
+def _mm() -> float:
+    from reportlab.lib.units import mm
+
+    return float(mm)
+
+
+@cache
+def fonts() -> None:
+    """Make the shipped typeface known to the PDF writer."""
+    from reportlab.pdfbase import pdfmetrics
+    from reportlab.pdfbase.ttfonts import TTFont
+
+    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
+        pdfmetrics.registerFont(TTFont(name, io.BytesIO(packaged(f"fonts/{file}"))))
+    pdfmetrics.registerFontFamily("B612", normal="B612", bold="B612-Bold", italic="B612", boldItalic="B612-Bold")
+
+
+@cache
+def _style(size: float = 8.0, bold: bool = False, color: str = "#000000", space: float = 0.0) -> Any:
+    from reportlab.lib.styles import ParagraphStyle
+
+    return ParagraphStyle(
+        f"s{size}{bold}{color}{space}",
+        fontName="B612-Bold" if bold else "B612",
+        fontSize=size,
+        leading=size * 1.24,
+        textColor=color,
+        spaceBefore=space,
+    )
+
+
+def _words(text: str, size: float = 8.0, bold: bool = False, color: str = "#000000", space: float = 0.0) -> Any:
+    from xml.sax.saxutils import escape
+
+    from reportlab.platypus import Paragraph
+
+    return Paragraph(escape(text).replace("\n", "<br/>"), _style(size, bold, color, space))
+
+
+def _page(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) -> list[Any]:
+    """One hole: head, section, sequence, readings to take, cautions."""
+    hole, route = plan.hole, plan.recommended
+    found: list[Any] = [_head(job, plan, machine, unit, wide)]
+    if route is None:
+        found.append(_words("No route with this shop and machine:", 11, True, space=10))
+        found += [_words(f"\u2022 {why}", 10, space=4) for why in plan.why_not]
+        return found
+    cards = [card_of(route, i, machine, unit) for i in range(len(route.operations))]
+    found.append(_Drawing(section(hole, route, unit, wide / _mm(), SECTION_MM), wide, SECTION_MM * _mm()))
+    found.append(_sequence(cards, unit, wide))
+    found.append(_measured(unit, wide))
+    found.append(_cautions(cards, route, wide))
+    return found
+
+
+def _head(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) -> Any:
+    from reportlab.platypus import Table, TableStyle
+
+    hole, route = plan.hole, plan.recommended
+    upper, lower = limits_pair(hole, unit)
+    size = "  ".join(part for part in (print_size(hole, unit), upper, lower) if part)
+    number = f"{hole.count} of it in each part, {job.file.quantity} parts" if hole.count > 1 else ""
+    number = number or (f"{job.file.quantity} parts" if job.file.quantity > 1 else "one part")
+    chance = f"{100 * route.chance_all:.0f} in 100 in tolerance" if route and route.chance_all is not None else ""
+    minutes = f"about {route.minutes:.0f} min a hole" if route else ""
+    about = ", ".join(part for part in (job.material.name, machine.name, number, minutes, chance) if part)
+    left = [
+        _words(f"{hole.id} {hole.name}".strip(), 17, True),
+        _words(job.file.name or "Untitled", 10, space=1),
+        _words(about, 8.5, color="#333333", space=2),
+    ]
+    right = [
+        _words(size, 15, True),
+        _words("Date ______________  By ______________", 8.5, color="#333333", space=8),
+    ]
+    table = Table([[left, right]], colWidths=[wide * 0.62, wide * 0.38])
+    table.setStyle(
+        TableStyle(
+            [
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+                ("RIGHTPADDING", (0, 0), (-1, -1), 0),
+                ("LINEBELOW", (0, 0), (-1, -1), 1.2, "#000000"),
+            ]
+        )
+    )
+    return table
+
+
+def _sequence(cards: Sequence[Card], unit: str, wide: float) -> Any:
+    """The table of steps, with a blank for what was really done."""
+    from reportlab.platypus import Table, TableStyle
+
+    rows = [[_words(head, 7.5, True, "#333333") for head in HEADS]]
+    for card in cards:
+        rows.append([*_row(card, unit), ""])
+    share = wide / sum(COLUMNS_MM)
+    table = Table(rows, colWidths=[share * column for column in COLUMNS_MM], repeatRows=1)
+    last = len(COLUMNS_MM) - 1
+    table.setStyle(
+        TableStyle(
+            [
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
+                ("LINEBELOW", (0, 0), (-1, -1), 0.4, "#777777"),
+                ("LINEABOVE", (0, 0), (-1, 0), 0.4, "#777777"),
+                ("BACKGROUND", (0, 0), (-1, 0), "#e8e8e8"),
+                ("LINEBEFORE", (last, 0), (last, -1), 0.8, "#000000"),
+                ("LEFTPADDING", (0, 0), (-1, -1), 3),
+                ("RIGHTPADDING", (0, 0), (-1, -1), 2),
+                ("TOPPADDING", (0, 0), (-1, -1), 2.5),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 3.5),
+            ]
+        )
+    )
+    return table
+
+
+def _row(card: Card, unit: str) -> list[Any]:
+    o = card.operation
+    tool = [_words(card.name, 8.5, True), _words(card.fetch or "", 7.5)]
+    warned = [w.text for w in o.warnings]
+    tool += [_words(f"! {text}", 7) for text in warned[:2]]
+    speed = _words(card.speed, 11, True)
+    feed = ""
+    if o.feed_mm_per_rev is not None:
+        figure = f"{o.feed_mm_per_rev:.2f}" if unit == "mm" else f"{o.feed_mm_per_rev / 25.4:.4f}".lstrip("0")
+        feed = f"{figure} {unit}\n{'power' if o.feed_source == 'power' else 'by hand'}"
+    read: list[Any] = []
+    if card.start:
+        read.append(_words(f"{card.start} → {card.stop}", 11, True))
+        read.append(_words(f"{card.main.words if card.main else ''}, {TOUCHES[card.touch][0]}", 7))
+        clears = [rung.reading for rung in card.rungs if rung.what == "clear"]
+        if clears:
+            more = f" … {len(clears)} times" if len(clears) > MOST_PECKS else ""
+            read.append(_words("clear at " + ", ".join(clears[:MOST_PECKS]) + more, 7))
+        if card.main is not None and card.main.slow is not None:
+            read.append(_words(f"half feed from {card.main.say(card.main.slow)}", 7))
+    elif card.rungs:
+        read.append(_words(", ".join(rung.reading for rung in card.rungs if rung.what == "pass"), 10, True))
+        springs = sum(rung.what == "spring" for rung in card.rungs)
+        read.append(_words("sizes to set" + (f", then {springs} more, not set" if springs else ""), 7))
+    turns: list[Any] = []
+    wheel = card.wheel
+    if wheel is not None and wheel.turns is not None:
+        turns = [_words(f"{wheel.turns} + {wheel.divisions:g}", 10, True), _words(wheel.words, 7)]
+    elif o.turns is not None:
+        turns = [_words(f"{o.turns:.1f}", 10, True), _words("of the tap, by hand", 7)]
+    if o.fluid and o.rpm is not None:
+        turns.append(_words(o.fluid, 7))
+    return [_words(str(card.index + 1), 9, True), tool, speed, _words(feed, 7.5), read, turns]
+
+
+def _measured(unit: str, wide: float) -> Any:
+    """Blanks for what was measured: three depths, two directions."""
+    from reportlab.platypus import KeepTogether, Spacer, Table, TableStyle
+
+    heads = ("", "mouth", "middle", "far end", "gauge, temperature", "seen, heard, felt")
+    rows: list[list[Any]] = [[_words(head, 7.5, True, "#333333") for head in heads]]
+    for way in (f"one way, {unit}", "a quarter on"):
+        rows.append([_words(way, 7.5, False, "#333333"), *[""] * 5])
+    shares = (0.13, 0.14, 0.14, 0.14, 0.18, 0.27)
+    table = Table(rows, colWidths=[wide * share for share in shares], rowHeights=[14, 21, 21])
+    table.setStyle(
+        TableStyle(
+            [
+                ("GRID", (0, 0), (-1, -1), 0.4, "#777777"),
+                ("SPAN", (4, 1), (4, 2)),
+                ("SPAN", (5, 1), (5, 2)),
+                ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                ("LEFTPADDING", (0, 0), (-1, -1), 3),
+            ]
+        )
+    )
+    return KeepTogether([Spacer(1, 7), table])
+
+
+def _cautions(cards: Sequence[Card], route: Route, wide: float) -> Any:
+    """Every caution of the hole once, those that stop first, each with the steps it belongs to."""
+    found: dict[str, tuple[str, str, list[int]]] = {}
+    for card in cards:
+        for caution in (*card.stops, *card.notes):
+            found.setdefault(caution.id, (caution.level, caution.text, []))[2].append(card.index + 1)
+    ordered = sorted(found.values(), key=lambda entry: (entry[0] != "stop", entry[2][0]))
+    lines = []
+    for level, text, steps in ordered:
+        where = "every step" if len(steps) == len(cards) else f"step {', '.join(map(str, steps))}"
+        word = "Stop and read: " if level == "stop" else ""
+        lines.append(_words(f"{word}{text} ({where})", 7.5, level == "stop", space=1.5))
+    backlash = next((card.backlash for card in cards if card.backlash), "")
+    if backlash:
+        lines.append(_words(backlash, 7.5, space=1.5))
+    if route.missing_tools:
+        lines.append(_words("To get: " + ", ".join(route.missing_tools), 8, True, space=4))
+    from reportlab.platypus import Table, TableStyle
+
+    table = Table([[_words("Cautions", 9, True)], *([line] for line in lines)], colWidths=[wide])
+    table.setStyle(
+        TableStyle(
+            [
+                ("LEFTPADDING", (0, 0), (-1, -1), 0),
+                ("TOPPADDING", (0, 0), (-1, 0), 8),
+                ("TOPPADDING", (0, 1), (-1, -1), 0.5),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 0.5),
+            ]
+        )
+    )
+    return table
+
+
+def _foot(canvas: Any, name: str, wide: float) -> None:
+    """The standing caution and what made the sheet, at the foot of every page."""
+    canvas.saveState()
+    left, width = MARGIN_MM * _mm(), wide - 2 * MARGIN_MM * _mm()
+    canvas.setLineWidth(0.4)
+    canvas.line(left, (FOOT_MM + 3) * _mm(), left + width, (FOOT_MM + 3) * _mm())
+    standing = _words(by_key("cautions", "id")["standing"].text("text"), 7)
+    _, tall = standing.wrap(width, 60)
+    standing.drawOn(canvas, left, (FOOT_MM + 2) * _mm() - tall)
+    canvas.setFont("B612", 7)
+    canvas.drawString(left, 8 * _mm(), f"{name}, made with Cordwainer {__version__}")
+    canvas.drawRightString(left + width, 8 * _mm(), f"page {canvas.getPageNumber()}")
+    canvas.restoreState()
+
+
+class _Lazy:
+    """The drawing's class, made when the PDF writer is first there."""
+
+    made: type[Any] | None = None
+
+
+def _Drawing(shapes: Sequence[Shape], wide: float, high: float) -> Any:
+    """Shapes as something that flows on a page; sizes in points."""
+    if _Lazy.made is None:
+        from reportlab.platypus import Flowable
+
+        class Section(Flowable):  # type: ignore[misc]
+            """Shapes, upper left corner at 0, 0."""
+
+            def __init__(self, shapes: Sequence[Shape], wide: float, high: float) -> None:
+                super().__init__()
+                self.shapes, self.width, self.height = shapes, wide, high
+
+            def draw(self) -> None:
+                for shape in self.shapes:
+                    _draw(self.canv, shape, self.height)
+
+        _Lazy.made = Section
+    return _Lazy.made(shapes, wide, high)
+
+
+def _draw(canvas: Any, shape: Shape, high: float) -> None:
+    """One shape on the PDF's canvas."""
+    mm = _mm()
+    points = [(x * mm, high - y * mm) for x, y in shape.points]
+    if shape.words:
+        canvas.setFillGray(0)
+        canvas.setFont("B612-Bold" if shape.bold else "B612", shape.size_mm * mm)
+        {"start": canvas.drawString, "middle": canvas.drawCentredString}[shape.anchor](*points[0], shape.words)
+        return
+    canvas.saveState()
+    if shape.fill is not None:
+        canvas.setFillGray(shape.fill)
+    if shape.ink is not None:
+        canvas.setStrokeGray(shape.ink)
+        canvas.setLineWidth(shape.wide_mm * mm)
+    if shape.dash_mm:
+        canvas.setDash([d * mm for d in shape.dash_mm])
+    fill, stroke = int(shape.fill is not None), int(shape.ink is not None)
+    if shape.round_mm:
+        canvas.circle(*points[0], shape.round_mm * mm, fill=fill, stroke=stroke)
+    else:
+        way = canvas.beginPath()
+        way.moveTo(*points[0])
+        for point in points[1:]:
+            way.lineTo(*point)
+        if shape.closed:
+            way.close()
+        canvas.drawPath(way, fill=fill, stroke=stroke)
+    canvas.restoreState()
