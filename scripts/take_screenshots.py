@@ -5,16 +5,23 @@ from __future__ import annotations
 import sys
 import time
 from collections.abc import Callable
+from datetime import UTC, datetime
 from pathlib import Path
 
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer.ui import theme
+from cordwainer.ui.guide import PICTURES
 from cordwainer.ui.places import Settings
 from cordwainer.ui.session import Session
+from cordwainer.ui.stages.cut import CutStage
 from cordwainer.ui.window import Window
 
 SIZE = (1280, 800)
+AT = datetime(2026, 5, 4, 8, 0, tzinfo=UTC)
+HELP = Path(__file__).parents[1] / "src/cordwainer/data/help"
 
 
 def settle(application: QApplication, window: Window) -> None:
@@ -33,35 +40,10 @@ def settle(application: QApplication, window: Window) -> None:
         application.processEvents()
 
 
-def insisted(window: Window) -> None:
-    """A pilot kept against the rules, and what it breaks."""
-    window.session.select_hole(0)
-    window.go("plan")
-    stage = window.stages["plan"]
-    tiny = next(t for t in window.session.shop.of_kind("drill") if t.designation == "2 mm")
-    stage.edits.swap(1, tiny)  # type: ignore[attr-defined]
-    wait_for_plan(window)
-    window.session.select_operation(2)
-
-
 def identified(window: Window) -> None:
     """An unmarked drill measured with a caliper."""
-    window.session.undo.undo()
     window.go("crib")
     window.crib_stage().what.reading.setText("8.2")
-
-
-def printed(line: str) -> Callable[[Window], None]:
-    """A hole typed as it is printed, on the Print stage."""
-
-    def show(window: Window) -> None:
-        window.session.select_hole(0)
-        window.go("print")
-        stage = window.stages["print"]
-        stage.typed.setText(line)  # type: ignore[attr-defined]
-        stage.typed.kept.emit(line)  # type: ignore[attr-defined]
-
-    return show
 
 
 def machine_page(window: Window) -> None:
@@ -165,6 +147,46 @@ def practiced(window: Window) -> None:
         time.sleep(0.01)
 
 
+def at_the_machine(window: Window, hole: int, operation: int, gestures: int, dim: bool = False) -> None:
+    """A hole under way: the steps before one done, then some stops of it confirmed."""
+    window.session.select_hole(hole)
+    wait_for_plan(window)
+    window.go("cut")
+    stage = window.stages["cut"]
+    assert isinstance(stage, CutStage)
+    stage.set_dim(dim)
+    cutting = stage.cutting
+    cutting.now = lambda: AT
+    while cutting.index < operation:
+        for caution in cutting.unticked():
+            cutting.tick(caution.id)
+        cutting.done()
+    for caution in cutting.unticked():
+        cutting.tick(caution.id)
+    for _ in range(gestures):
+        cutting.forward()
+
+
+def on_paper(window: Window, path: Path) -> None:
+    """The first page of the demo's shop sheet as a picture."""
+    from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize
+    from PyQt6.QtGui import QPainter
+    from PyQt6.QtPdf import QPdfDocument
+
+    buffer = QBuffer()
+    buffer.setData(QByteArray(window.sheet_bytes()))
+    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+    document = QPdfDocument(None)
+    document.load(buffer)
+    page = document.render(0, QSize(893, 1263))
+    paper = QImage(page.size(), QImage.Format.Format_RGB32)
+    paper.fill(0xFFFFFFFF)
+    painter = QPainter(paper)
+    painter.drawImage(0, 0, page)
+    painter.end()
+    paper.save(str(path))
+
+
 def wait_for_plan(window: Window) -> None:
     """Until the selected hole has its plan."""
     application = QApplication.instance()
@@ -197,18 +219,18 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "what_if": lambda: gone_wrong(window),
         "measure": show("measure", 1),
         "explain": show("explain", 1),
-        "plan_insisted": lambda: insisted(window),
+        "cut": lambda: at_the_machine(window, 1, 1, 3),
+        "cut_dim": lambda: at_the_machine(window, 0, 3, 0, dim=True),
         "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
-        "print_tapped": lambda: printed("M14x2 6H 26, drill 34, cbore 22 H7 x 4, cham 0.5, part 39.5")(window),
         "crib_machine": lambda: machine_page(window),
         "point": lambda: point_read(window),
         "plan_bored": lambda: of_kind(window, 0, "bore"),
-        "plan_tapped": lambda: of_kind(window, 1, "tap"),
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
         "plan_deep": lambda: from_the_catalog(window, OIL_WAY),
         "plan_micro": lambda: from_the_catalog(window, WICK_JET),
+        "cut_micro": lambda: at_the_machine(window, len(window.session.job.holes) - 1, 1, 6),
     }
 
 
@@ -223,23 +245,22 @@ def main() -> None:
     window.begin(None, ask=False)
     window.show()
     settle(application, window)
-    if wanted == ["plan_scale2"]:
-        window.begin(None, demo=True)
-        settle(application, window)
-        window.session.select_operation(3)
-        settle(application, window)
-        window.grab().save(str(folder / "plan_scale2.png"))
-        window.session.quiet()
-        return
     window.grab().save(str(folder / "first.png"))
     window.begin(None, demo=True)
     settle(application, window)
     for name, go in views(window).items():
-        if wanted and name not in wanted:
+        if wanted and name not in wanted and not (name == "plan" and "sheet" in wanted):
             continue
         go()
         settle(application, window)
-        window.grab().save(str(folder / f"{name}.png"))
+        picture = window.grab()
+        picture.save(str(folder / f"{name}.png"))
+        if name in PICTURES and not wanted:
+            small = picture.scaled(QSize(800, 500), transformMode=Qt.TransformationMode.SmoothTransformation)
+            HELP.mkdir(exist_ok=True)
+            small.save(str(HELP / f"{name}.jpg"), quality=84)
+        if name == "plan" and (not wanted or "sheet" in wanted):
+            on_paper(window, folder / "sheet.png")
     window.session.quiet()
 
 

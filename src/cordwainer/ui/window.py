@@ -14,7 +14,6 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLineEdit,
     QMenu,
-    QMessageBox,
     QPlainTextEdit,
     QScrollArea,
     QStackedWidget,
@@ -22,13 +21,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
-from cordwainer.core.tables import by_key
 from cordwainer.ui.commands import COMMANDS
-from cordwainer.ui.crib_commands import CribCommands
 from cordwainer.ui.frame import Rail
 from cordwainer.ui.session import Session
+from cordwainer.ui.sheet_commands import SheetCommands
 from cordwainer.ui.stages.shelf import LEAST, Stages
 from cordwainer.ui.widgets.basics import Room, put_in_scroll
 
@@ -48,13 +45,14 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
 UNDER = {"point": "crib", "what_if": "plan", "practice": "plan", "part": "print"}
 
 
-class Window(CribCommands):
+class Window(SheetCommands):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
         self.setWindowTitle("Cordwainer")
         self.resize(*_fitting(1280, 800))
+        self.setAcceptDrops(True)
         self.setMinimumSize(560, 400)
         body = QWidget()
         body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
@@ -333,13 +331,18 @@ class Window(CribCommands):
     def _change_text_size(self, up: bool) -> None:
         from cordwainer.ui import text_size
 
-        settings = self.session.settings
-        current = text_size.size_of(settings)
+        current = text_size.size_of(self.session.settings)
         wanted = text_size.next_size(current, up)
         if wanted == current:
             self.notice.say(f"Text is at {current} %, the {'largest' if up else 'smallest'} there is.")
             return
-        settings.put("text_size", wanted)
+        self.set_text_size(wanted)
+
+    def set_text_size(self, percent: int) -> None:
+        """Another size of everything: the program starts again with what is open."""
+        from cordwainer.ui import text_size
+
+        self.session.settings.put("text_size", percent)
         path = text_size.hand_over(self.session, self.stage)
         self.session.close()
         text_size.start_again(path)
@@ -393,16 +396,3 @@ class Window(CribCommands):
     def quit(self) -> None:
         """Close the window."""
         self.close()
-
-    def show_about(self) -> None:
-        """Who it is for, its license, the standing caution."""
-        box = QMessageBox(self)
-        box.setWindowTitle("About Cordwainer")
-        box.setTextFormat(Qt.TextFormat.PlainText)
-        standing = by_key("cautions", "id")["standing"].text("text")
-        box.setText(
-            f"Cordwainer {__version__}\nPlan, cut, measure and explain a hole.\n\n{standing}\n\n"
-            "Free software under the GNU General Public License, version 3 or later. "
-            "Typeface B612 under the SIL Open Font License 1.1."
-        )
-        box.exec()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
@@ -13,13 +14,14 @@ from cordwainer.ui.canvas.peck_ladder import PeckLadder
 from cordwainer.ui.cutting import Cutting
 from cordwainer.ui.live import Live
 from cordwainer.ui.session import Session
+from cordwainer.ui.settings_dialog import hold_ms
 from cordwainer.ui.shade import DIM, LIGHT
 from cordwainer.ui.stages.cut_asks import CutAsks
 from cordwainer.ui.widgets.cut_frame import CutHead, Line, NextTool
 from cordwainer.ui.widgets.cut_parts import BigButton
 from cordwainer.ui.widgets.cut_sheets import CutSheet, felt_list
 
-HOLD_MS, HOLD_STEPS = 500, 10
+HOLD_STEPS = 10
 NEAR_TOOLS = 14
 REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
 NEXT_KEYS = (Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Down)
@@ -90,7 +92,6 @@ class CutStage(CutAsks):
         body.addLayout(right, 484)
         self.sheet = CutSheet(self.field)
         self._hold = QTimer(self)
-        self._hold.setInterval(HOLD_MS // HOLD_STEPS)
         self._hold.timeout.connect(self._held)
         self._holding = 0
 
@@ -127,6 +128,8 @@ class CutStage(CutAsks):
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         """Nothing is held any more; the readout is let go."""
+        if sip.isdeleted(self.cutting.watch):
+            return  # the window is being taken down
         self._let_go()
         self.live.stop()
         self._move(float("nan"))
@@ -332,8 +335,7 @@ class CutStage(CutAsks):
                 self.cutting.tick(waiting[int(text) - 1].id)
         elif key in HOLD_KEYS:
             if not event.isAutoRepeat() and not self._holding:
-                self._holding = 1
-                self._hold.start()
+                self._begin_hold()
         elif event.isAutoRepeat():
             return
         elif key == Qt.Key.Key_Space:
@@ -366,6 +368,15 @@ class CutStage(CutAsks):
             self.left.emit()
         else:
             self.sheet.away()
+
+    def _begin_hold(self) -> None:
+        """Enter goes down: held as long as is settled it finishes the step, at once where a press is enough."""
+        needed = hold_ms(self.session.settings.get("hold_ms"))
+        if not needed:
+            self.finish_step()
+            return
+        self._holding = 1
+        self._hold.start(needed // HOLD_STEPS)
 
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         """A key let go early does nothing."""
