@@ -12,6 +12,7 @@ from pytestqt.qtbot import QtBot
 
 from cordwainer.ui import theme
 from cordwainer.ui.application import log_trouble, run
+from cordwainer.ui.guide import About
 from cordwainer.ui.icon import application_icon
 from cordwainer.ui.places import Settings, state_folder
 from cordwainer.ui.session import Session
@@ -148,7 +149,8 @@ def test_naming_the_job_and_reading_about_it(arm: Window, monkeypatch: pytest.Mo
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("  Splitter rebuild ", True))
     arm.rename_job()
     assert arm.strip.job.value == "Splitter rebuild"
-    said = answering(monkeypatch, "OK")
+    said: list[str] = []
+    monkeypatch.setattr(About, "exec", lambda self: said.append(self.page.toPlainText()))
     arm.show_about()
     assert "qualified person" in said[0] and "GNU General Public License" in said[0] and "B612" in said[0]
 

@@ -21,7 +21,7 @@ from cordwainer.files.section_drawing import Shape, section, to_svg
 
 PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 MARGIN_MM, FOOT_MM = 14.0, 16.0
-SECTION_MM = 58.0
+SECTION_MM = 50.0
 COLUMNS_MM = (7.0, 45.0, 14.0, 16.0, 38.0, 24.0, 38.0)
 HEADS = ("", "Step and tool", "rpm", "feed", "Touch → stop", "turns, fluid", "Done: rpm, stop, minutes")
 MOST_PECKS = 6
@@ -224,7 +224,7 @@ def _sequence(cards: Sequence[Card], unit: str, wide: float) -> Any:
                 ("LEFTPADDING", (0, 0), (-1, -1), 3),
                 ("RIGHTPADDING", (0, 0), (-1, -1), 2),
                 ("TOPPADDING", (0, 0), (-1, -1), 2.5),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 3.5),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 2.5),
             ]
         )
     )
@@ -261,8 +261,8 @@ def _row(card: Card, unit: str) -> list[Any]:
         turns = [_words(f"{wheel.turns} + {wheel.divisions:g}", 10, True), _words(wheel.words, 7)]
     elif o.turns is not None:
         turns = [_words(f"{o.turns:.1f}", 10, True), _words("of the tap, by hand", 7)]
-    if o.fluid and o.rpm is not None:
-        turns.append(_words(o.fluid, 7))
+    if card.fluid and o.rpm is not None:
+        turns.append(_words(card.fluid, 7))
     return [_words(str(card.index + 1), 9, True), tool, speed, _words(feed, 7.5), read, turns]
 
 
@@ -275,7 +275,7 @@ def _measured(unit: str, wide: float) -> Any:
     for way in (f"one way, {unit}", "a quarter on"):
         rows.append([_words(way, 7.5, False, "#333333"), *[""] * 5])
     shares = (0.13, 0.14, 0.14, 0.14, 0.18, 0.27)
-    table = Table(rows, colWidths=[wide * share for share in shares], rowHeights=[14, 21, 21])
+    table = Table(rows, colWidths=[wide * share for share in shares], rowHeights=[13, 19, 19])
     table.setStyle(
         TableStyle(
             [
@@ -301,7 +301,7 @@ def _cautions(cards: Sequence[Card], route: Route, wide: float) -> Any:
     for level, text, steps in ordered:
         where = "every step" if len(steps) == len(cards) else f"step {', '.join(map(str, steps))}"
         word = "Stop and read: " if level == "stop" else ""
-        lines.append(_words(f"{word}{text} ({where})", 7.5, level == "stop", space=1.5))
+        lines.append(_words(f"{word}{text} ({where})", 7, level == "stop", space=1))
     backlash = next((card.backlash for card in cards if card.backlash), "")
     if backlash:
         lines.append(_words(backlash, 7.5, space=1.5))
@@ -309,10 +309,13 @@ def _cautions(cards: Sequence[Card], route: Route, wide: float) -> Any:
         lines.append(_words("To get: " + ", ".join(route.missing_tools), 8, True, space=4))
     from reportlab.platypus import Table, TableStyle
 
-    table = Table([[_words("Cautions", 9, True)], *([line] for line in lines)], colWidths=[wide])
+    half = (len(lines) + 1) // 2
+    pairs = [[left, lines[half + k] if half + k < len(lines) else ""] for k, left in enumerate(lines[:half])]
+    table = Table([[_words("Cautions", 9, True), ""], *pairs], colWidths=[wide / 2] * 2)
     table.setStyle(
         TableStyle(
             [
+                ("VALIGN", (0, 0), (-1, -1), "TOP"),
                 ("LEFTPADDING", (0, 0), (-1, -1), 0),
                 ("TOPPADDING", (0, 0), (-1, 0), 8),
                 ("TOPPADDING", (0, 1), (-1, -1), 0.5),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -14,8 +14,10 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.around import Bench, Did, around
 from cordwainer.core.planning.card import Card, card_of
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.felt import felt_list
+from cordwainer.core.planning.operation import Caution, Operation, Route
 from cordwainer.core.planning.run import DONE, SKIPPED, Event, Run, after
+from cordwainer.core.planning.words import caution
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files import run as run_files
 from cordwainer.files.entries import hole_entry
@@ -247,13 +249,25 @@ class Cutting(QObject):
             return None
         return zero - tip_mm if scale is not None and scale.direction == "decreases" else tip_mm - zero
 
-    def unticked(self) -> tuple[Any, ...]:
+    def unticked(self) -> tuple[Caution, ...]:
         """Stop cautions of the step that nobody has ticked, in this session or for this step."""
         card = self.card
         if card is None or self.over:
             return ()
-        step = self.run.steps[self.index].ticked if self.run is not None else ()
-        return tuple(c for c in card.stops if c.id not in self.ticked and c.id not in step)
+        step = self.run.steps[self.index] if self.run is not None else None
+        ticked = step.ticked if step is not None else ()
+        found = [c for c in card.stops if c.id not in self.ticked and c.id not in ticked]
+        raised = self._raised(step.felt if step is not None else {})
+        return (*found, *(c for c in raised if c.level == "stop" and c.id not in ticked))
+
+    @staticmethod
+    def _raised(felt: Mapping[str, str]) -> list[Caution]:
+        """Cautions that what was felt calls for; those that stop are ticked at this very step."""
+        return [caution(f.caution) for f in felt_list() if f.caution and felt.get(f.question) == f.answer]
+
+    def word_on(self, question: str, answer: str) -> str:
+        """What is to be minded where something was felt; empty where nothing is."""
+        return next((c.text for c in self._raised({question: answer})), "")
 
     @property
     def minutes(self) -> float:
@@ -263,10 +277,12 @@ class Cutting(QObject):
 
     # -- gestures ------------------------------------------------------------------------------
 
-    def tick(self, caution: str) -> None:
-        """A stop caution read and heeded; shortened for the rest of the session."""
-        self.ticked.add(caution)
-        self._happened("tick", caution=caution)
+    def tick(self, identifier: str) -> None:
+        """A stop caution read and heeded; one of the plan's is shortened for the rest of the session."""
+        card = self.card
+        if card is not None and identifier in {c.id for c in card.stops}:
+            self.ticked.add(identifier)
+        self._happened("tick", caution=identifier)
 
     def touch(self) -> None:
         """The tool stands at the touch; a linked readout is read there, and the time runs."""

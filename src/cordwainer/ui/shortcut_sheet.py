@@ -17,6 +17,18 @@ ELSEWHERE = (
     ("Wheel on a rung", "step through the sizes that exist"),
     ("F10", "menu"),
 )
+AT_THE_MACHINE = (
+    ("Space", "chips cleared: the next stop"),
+    ("PgDown or Right", "next, past the stop done (a presenter's next)"),
+    ("PgUp or Left", "one stop back (a presenter's back)"),
+    ("Enter, held", "done with the step"),
+    ("1 to 4", "tick a caution"),
+    ("X", "something looked wrong: stop"),
+    ("D", "light or dim"),
+    ("E U N L P F", "chips: alike, uneven, good, strings, packed, powder"),
+    ("S C M", "squeal, chatter, smoke"),
+    ("O B H", "ran in a circle, bent at the touch, felt heavy"),
+)
 
 
 def keyed() -> dict[str, list[Command]]:
@@ -44,7 +56,7 @@ class ShortcutSheet(QDialog):
         row.setContentsMargins(0, 10, 12, 10)
         row.setSpacing(40)
         groups = [(name, [(c.keys, c.text.rstrip("…")) for c in found]) for name, found in keyed().items()]
-        groups.append(("Anywhere", list(ELSEWHERE)))
+        groups += [("At the machine", list(AT_THE_MACHINE)), ("Anywhere", list(ELSEWHERE))]
         half = sum(len(lines) + 2 for _, lines in groups) / 2
         columns = (Column((0, 0, 0, 0), 4), Column((0, 0, 0, 0), 4))
         used = 0

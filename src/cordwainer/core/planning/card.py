@@ -9,6 +9,7 @@ from cordwainer.core.cutting.marks import Marks, marks
 from cordwainer.core.lengths import Length, from_mm
 from cordwainer.core.planning.names import plain, role_name, size_shown
 from cordwainer.core.planning.operation import Caution, Operation, Route
+from cordwainer.core.planning.words import caution
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
 
@@ -54,6 +55,7 @@ class Card:
     rungs: tuple[Rung, ...]
     scales: tuple[Marks, ...]
     slow_tip_mm: float | None
+    fluid: str
     minutes: float
     stops: tuple[Caution, ...]
     notes: tuple[Caution, ...]
@@ -82,6 +84,30 @@ class Card:
     def stop(self) -> str:
         """What is read when it is done: the scale's stop, or the last size of a bar."""
         return self.rungs[-1].reading if self.rungs else ""
+
+
+def _cautions(route: Route, index: int, machine: Machine) -> tuple[Caution, ...]:
+    """Those of the operation; at the first one those of every start, at measuring those of a part still hot."""
+    own = list(route.operations[index].cautions)
+    if index == 0:
+        first = ["eye", "loose", "home", *([] if machine.is_lathe else ["table_square"])]
+        own += [caution(name) for name in first if name not in {c.id for c in own}]
+    if route.operations[index].kind == "measure" and any(o.fluid.startswith("dry") for o in route.operations):
+        own.append(caution("hot"))
+    return tuple(own)
+
+
+def fluid_words(operation: Operation, machine: Machine) -> str:
+    """The fluid and where it goes: work that turns flings it off, a hole that stands still holds it.
+
+    Source: common practice.
+    """
+    fluid = operation.fluid
+    if not fluid or fluid.startswith(("dry", "none")):
+        return fluid
+    if machine.is_lathe:
+        return f"{fluid}, on the tool"
+    return f"{fluid}, pooled in the hole"
 
 
 def touches(operation: Operation) -> dict[str, float]:
@@ -133,7 +159,7 @@ def card_of(
     ]
     rungs = _passes(operation, unit) if operation.kind == "bore" else _rungs(ways, at, clears, tip, scales)
     after = next((i for i in range(index + 1, len(route.operations))), None)
-    cautions = operation.cautions
+    cautions = _cautions(route, index, machine)
     return Card(
         index=index,
         of=len(route.operations),
@@ -148,6 +174,7 @@ def card_of(
         rungs=tuple(rungs),
         scales=tuple(scales),
         slow_tip_mm=slow,
+        fluid=fluid_words(operation, machine),
         minutes=operation.minutes,
         stops=tuple(c for c in cautions if c.level == "stop"),
         notes=tuple(c for c in cautions if c.level != "stop"),

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui import theme
@@ -63,6 +63,7 @@ class CutNumbers(QWidget):
         }
         for key, spot in self.spots.items():
             spot.clicked.connect(lambda _=False, k=key: self.asked.emit(k))
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Numbers of the operation")
 
     def sizeHint(self) -> QSize:
@@ -188,7 +189,12 @@ class CutNumbers(QWidget):
             return
         head = TOUCH_HEADS.get(card.touch, "Touch at")
         self._text(painter, QRectF(LEFT, 246, 372, 34), head, 27, False, True)
-        self._text(painter, QRectF(448, 246, 318, 34), "Stop at", 27, False, True)
+        self._text(painter, QRectF(448, 246, 110, 34), "Stop at", 27, False, True)
+        if card.main is not None and card.main.slow is not None:
+            painter.setFont(theme.font(22))
+            words = f"half feed {card.main.say(card.main.slow)}"
+            right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom
+            painter.drawText(QRectF(540, 242, 226, 40), right, words)
         wide = 314.0
         painter.setFont(fit(painter, max(card.start, card.stop, key=len), 112, wide))
         size = float(painter.font().pixelSize())
@@ -270,7 +276,7 @@ class CutNumbers(QWidget):
 
     def _foot(self, painter: QPainter, card: Card) -> None:
         """Fluid at the left, time at the right."""
-        fluid = card.operation.fluid
+        fluid = card.fluid
         if fluid and any(rung.what == "clear" for rung in card.rungs):
             fluid += ", again at every clearing"
         painter.setPen(self.shade.ink)

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QSizePolicy
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui import theme
@@ -19,8 +20,8 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.card import Card, Rung
     from cordwainer.core.planning.operation import Route
 
-FACE, FOOT, AXIS = 126.0, 46.0, 118.0
-HALF_MOST = 92.0
+FACE, FOOT = 126.0, 46.0
+AXIS_SHARE, HALF_SHARE, WIDE = 0.244, 0.19, 484.0
 FLAG, LINE = 92.0, 54.0
 WORDS = {
     "clear": "clear chips, tap here",
@@ -53,6 +54,7 @@ class PeckLadder(Shaded):
         self.rung = -1
         self.live_mm: float | None = None
         self.hidden = False
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Expanding)
 
     def sizeHint(self) -> QSize:
         """The grid's size."""
@@ -86,6 +88,21 @@ class PeckLadder(Shaded):
             return None
         return self.card.rungs[self.rung + 1]
 
+    @property
+    def axis(self) -> float:
+        """Where the hole's axis stands, in pixels from the left."""
+        return AXIS_SHARE * min(self.width(), WIDE)
+
+    @property
+    def half(self) -> float:
+        """The most room for half a hole, in pixels."""
+        return HALF_SHARE * min(self.width(), WIDE)
+
+    @property
+    def edge(self) -> float:
+        """Where the widest hole's wall stands."""
+        return self.axis + self.half
+
     def _deepest(self) -> float:
         hole, route = self.hole, self.route
         deep = [o.tip_mm or 0.0 for o in route.operations] if route is not None else []
@@ -99,7 +116,7 @@ class PeckLadder(Shaded):
         widest = 2 * max([r for half in halves for _, r in half], default=0.0)
         widest = max(widest, hole.nominal_mm if hole is not None else 1.0, 0.1)
         room = self.height() - FACE - FOOT
-        return min(room / self._deepest(), 2 * HALF_MOST / widest)
+        return min(room / self._deepest(), 2 * self.half / widest)
 
     def tip_mm(self) -> float:
         """Where the tool is drawn: live, at the last rung confirmed, or clear of the work."""
@@ -157,10 +174,10 @@ class PeckLadder(Shaded):
         shade, opened = self.shade, QPainterPath()
         if self.hole.existing_mm is not None:
             r, deep = self.hole.existing_mm / 2, self.hole.depth_mm
-            opened = standing([(0, r), (deep, r), (deep, 0)], FACE, AXIS, scale)
+            opened = standing([(0, r), (deep, r), (deep, 0)], FACE, self.axis, scale)
         for operation in self.route.operations[: self.card.index]:
-            opened = opened.united(standing(half_profile(operation), FACE, AXIS, scale))
-        this = standing(half_profile(self.card.operation), FACE, AXIS, scale).intersected(block)
+            opened = opened.united(standing(half_profile(operation), FACE, self.axis, scale))
+        this = standing(half_profile(self.card.operation), FACE, self.axis, scale).intersected(block)
         opened = opened.intersected(block)
         fresh = this.subtracted(opened)
         painter.fillPath(fresh, shade.dyelo)
@@ -184,7 +201,7 @@ class PeckLadder(Shaded):
         shape = tools.outline(card.operation.tool, card.operation.kind, (tip + 20) / scale + 2, size_mm=size)
         painter.save()
         painter.setClipRect(QRectF(0, 0, self.width(), self.height()))
-        painter.translate(AXIS, tip)
+        painter.translate(self.axis, tip)
         painter.rotate(-90)
         tools.paint(painter, shape, QPointF(0, 0), scale, self.shade.steel, self.shade.flute)
         painter.restore()
@@ -198,7 +215,7 @@ class PeckLadder(Shaded):
         words = f"{done} of {clears} cleared" if clears else ("" if not card.rungs else "No clearing")
         if card.operation.kind == "bore":
             words = f"{max(self.rung + 1, 0)} of {len(card.rungs)} passes"
-        right = QRectF(AXIS + HALF_MOST + 6, 14, self.width() - AXIS - HALF_MOST - 30, 44)
+        right = QRectF(self.edge + 6, 14, self.width() - self.axis - self.half - 30, 44)
         side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         painter.setPen(shade.ink)
         painter.setFont(fit(painter, words, 30, right.width()))
@@ -226,7 +243,10 @@ class PeckLadder(Shaded):
         if card.operation.kind == "bore":
             self._passes(painter)
             return
-        shown = sorted({0, self.rung, follows, follows + 1, len(rungs) - 1} & set(range(len(rungs))))
+        every = set(range(len(rungs)))
+        room = self.height() - FACE - 62.0
+        near = {0, self.rung, follows, follows + 1, len(rungs) - 1} & every
+        shown = sorted(every if FLAG + LINE * (len(rungs) - 1) <= room else near)
         heights = [FLAG if i == follows else LINE for i in shown]
         wanted = [FACE + rungs[i].tip_mm * scale for i in shown]
         places = spread(wanted, heights, FACE + 30, self.height() - 32.0)
@@ -236,7 +256,7 @@ class PeckLadder(Shaded):
             pen = QPen(self.shade.brassdye, 2)
             pen.setDashPattern([4, 3])
             painter.setPen(pen)
-            painter.drawLine(QPointF(AXIS - HALF_MOST - 16, y), QPointF(AXIS + HALF_MOST + 10, y))
+            painter.drawLine(QPointF(self.axis - self.half - 16, y), QPointF(self.edge + 10, y))
         for i, y in zip(shown, places, strict=True):
             true = FACE + rungs[i].tip_mm * scale
             self._rung(painter, i, y, true, bottom, follows)
@@ -247,11 +267,13 @@ class PeckLadder(Shaded):
         rung, width = card.rungs[i], float(self.width())
         on_dye = y + 10 < bottom
         quiet = (shade.scribe2 if i < follows else shade.scribe) if on_dye else shade.ink
-        left = AXIS + HALF_MOST + 14
+        left = self.edge + 14
         painter.setPen(QPen(shade.brass, 3 if i >= follows else 2))
         r = (card.operation.diameter_mm or 0.0) / 2 * self._scale()
-        elbow = max(AXIS + r + 8, AXIS + HALF_MOST - 30)
-        painter.drawPolyline(corners([QPointF(AXIS + r + 5, true), QPointF(elbow, true), QPointF(left + 10, y)]))
+        elbow = max(self.axis + r + 8, self.edge - 30)
+        painter.drawPolyline(
+            corners([QPointF(self.axis + r + 5, true), QPointF(elbow, true), QPointF(left + 10, y)])
+        )
         side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
         if i == follows:
             top, foot = y - FLAG / 2, y + FLAG / 2
@@ -265,6 +287,8 @@ class PeckLadder(Shaded):
             painter.setFont(fit(painter, rung.reading, 66, box.width()))
             painter.drawText(box, side, rung.reading)
             words = WORDS.get(rung.what, "")
+            if box.width() < 190:
+                words = words.partition(",")[0]
             painter.setFont(fit(painter, words, 22, box.width(), False))
             painter.drawText(QRectF(box.left(), y + 16, box.width(), 28), side, words)
             return
@@ -289,7 +313,7 @@ class PeckLadder(Shaded):
         y, follows = FACE + 40, self.rung + 1
         first = max(0, min(follows - 1, len(card.rungs) - 6))
         for i, rung in enumerate(card.rungs[first : first + 6], first):
-            box = QRectF(AXIS + HALF_MOST + 20, y, self.width() - AXIS - HALF_MOST - 40, 64)
+            box = QRectF(self.edge + 20, y, self.width() - self.axis - self.half - 40, 64)
             words = rung.reading if rung.what == "pass" else f"{rung.reading} again"
             if i == follows:
                 painter.fillRect(box, shade.brass)

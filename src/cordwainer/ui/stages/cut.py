@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from cordwainer.core.planning.felt import felt_list
 from cordwainer.ui.canvas.cut_numbers import CutNumbers
 from cordwainer.ui.canvas.peck_ladder import PeckLadder
 from cordwainer.ui.cutting import Cutting
@@ -19,7 +20,7 @@ from cordwainer.ui.shade import DIM, LIGHT
 from cordwainer.ui.stages.cut_asks import CutAsks
 from cordwainer.ui.widgets.cut_frame import CutHead, Line, NextTool
 from cordwainer.ui.widgets.cut_parts import BigButton
-from cordwainer.ui.widgets.cut_sheets import CutSheet, felt_list
+from cordwainer.ui.widgets.cut_sheets import CutSheet
 
 HOLD_STEPS = 10
 NEAR_TOOLS = 14
@@ -359,7 +360,8 @@ class CutStage(CutAsks):
         known = run.steps[self.cutting.index].felt if run is not None else {}
         told = known.get(felt.question) == felt.answer
         self.cutting.feel(felt.question, None if told else felt.answer)
-        self.session.said.emit("" if told else f"Noted: {felt.words.lower()}.")
+        word = self.cutting.word_on(felt.question, felt.answer)
+        self.session.said.emit("" if told else f"Noted: {felt.words.lower()}. {word}".strip())
         if self.sheet.kind == "felt":
             self.ask_felt()
 

@@ -8,8 +8,10 @@ from typing import Any
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.cutting.depth import cone_more
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.card import TOUCHES
+from cordwainer.core.lengths import in_unit, parse
+from cordwainer.core.planning.card import TOUCHES, Card
 from cordwainer.core.planning.names import role_name, size_shown
 from cordwainer.core.planning.run import SKIPPED
 from cordwainer.core.shop.tool import Tool
@@ -114,15 +116,43 @@ class CutAsks(QWidget):
         self.cutting.set_rpm(float(value))
 
     def ask_tool(self) -> None:
-        """The tool really used: those of its kind nearest to it."""
+        """The tool really used: those of its kind nearest to it; of a countersink first the mouth it has made."""
         card = self.cutting.card
         if card is None or card.operation.tool is None:
+            return
+        if card.operation.kind == "countersink" and self.cutting.rung >= 0:
+            self.ask_mouth()
             return
         found = near_tools(self.session.shop.tools, card.operation.tool)
         choices = [(t.id, t.designation + (f"\n{t.series.replace('_', ' ')}" if t.series else "")) for t in found]
         now = card.operation.tool.id
         self.sheet.ask_one("tool", "Which one was used?", choices, now, self.shade, self._take_tool)
         self._fit_sheet()
+
+    def ask_mouth(self) -> None:
+        """How wide the mouth is so far: how much deeper it then goes."""
+        self.sheet.ask_one(
+            "mouth", "How wide is the mouth so far?", [], "", self.shade, self._take_mouth, write="measured across"
+        )
+        self._fit_sheet()
+
+    def _take_mouth(self, text: str) -> None:
+        card, unit = self.cutting.card, self.session.unit
+        if card is None or card.operation.tool is None or card.operation.mouth_mm is None:
+            return
+        try:
+            measured = parse(text, unit).mm
+        except InputError as bad:
+            self.sheet.heading = f"{text}? {bad.problem}"[:60]
+            self.sheet.update()
+            return
+        more = cone_more(measured, card.operation.mouth_mm, card.operation.tool.point_angle_deg or 90.0)
+        if more < -1e-6:
+            self.sheet.heading = f"Too wide by {in_unit(measured - card.operation.mouth_mm, unit, 2, 3)} already"
+        else:
+            divisions = f", {more / division_mm(card):.1f} divisions" if card.main is not None else ""
+            self.sheet.heading = f"{in_unit(more, unit, 2, 3)} {unit} deeper{divisions}"
+        self.sheet.update()
 
     def _take_tool(self, value: str) -> None:
         self.sheet.away()
@@ -188,7 +218,11 @@ class CutAsks(QWidget):
 
     def _take_felt(self, question: str, answer: str | None) -> None:
         self.cutting.feel(question, answer)
-        self.ask_felt()
+        word = self.cutting.word_on(question, answer) if answer is not None else ""
+        if word:
+            self.session.said.emit(word)
+        if not self.cutting.unticked():
+            self.ask_felt()
 
     def _felt_told(self) -> None:
         self.sheet.away()
@@ -204,6 +238,13 @@ class CutAsks(QWidget):
         away = self.sheet.away
         self.sheet.ask_one("cautions", "At this step", choices, "-", self.shade, lambda _: away(), columns=1)
         self._fit_sheet()
+
+
+def division_mm(card: Card) -> float:
+    """A division of what the tool is fed with, in mm."""
+    found = card.wheel or card.main
+    assert found is not None
+    return found.division * (25.4 if found.unit == "in" else 1.0)
 
 
 def near_tools(tools_here: Sequence[Tool], tool: Tool) -> list[Tool]:

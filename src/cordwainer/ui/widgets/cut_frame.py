@@ -6,7 +6,7 @@ from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from cordwainer.core.planning.run import DONE, SKIPPED
 from cordwainer.ui import theme
@@ -24,6 +24,7 @@ class Line(Shaded):
     def __init__(self, name: str) -> None:
         super().__init__(name)
         self.words, self.status = "", "caution"
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
     def say(self, words: str) -> None:
         """Other words."""
@@ -46,7 +47,10 @@ class Line(Shaded):
         painter.setFont(fit(painter, self.words, 27, box.width(), False))
         if painter.fontMetrics().horizontalAdvance(self.words) > box.width():
             painter.setFont(theme.font(20))
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), self.words)
+        flags, words = int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), self.words
+        if painter.fontMetrics().boundingRect(box.toRect(), flags, words).height() > box.height():
+            words = words.partition(".")[0] + ". …"
+        painter.drawText(box, flags, words)
         self.ringed(painter)
 
 
@@ -55,6 +59,7 @@ class NextTool(Shaded):
 
     def __init__(self) -> None:
         super().__init__("Next tool")
+        self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.head, self.name, self.words = "", "", ""
         self.operation: Any = None
 

@@ -3,33 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
 
+from cordwainer.core.planning.felt import felt_list
 from cordwainer.core.planning.operation import Caution
-from cordwainer.core.tables import rows
 from cordwainer.ui import theme
 from cordwainer.ui.shade import LIGHT, Shade
 from cordwainer.ui.widgets.basics import put_in_scroll
 from cordwainer.ui.widgets.cut_parts import CautionTick, FeltTile, Shaded
-
-
-@dataclass(frozen=True)
-class Felt:
-    """One thing to see, hear or feel: its key, words, and what it answers to Explain."""
-
-    key: str
-    words: str
-    question: str
-    answer: str
-
-
-def felt_list() -> tuple[Felt, ...]:
-    """What can be reported with one key. Source: `felt.csv`."""
-    return tuple(Felt(r.text("key"), r.text("words"), r.text("question"), r.text("answer")) for r in rows("felt"))
 
 
 class Tile(Shaded):
