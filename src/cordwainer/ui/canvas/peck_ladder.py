@@ -302,7 +302,7 @@ class PeckLadder(Shaded):
         painter.setPen(quiet)
         painter.setFont(fit(painter, rung.reading, size, box.width(), i == len(card.rungs) - 1))
         painter.drawText(box, side, rung.reading)
-        if rung.what in ("touch", "stop") and i != self.rung:
+        if rung.what in ("touch", "stop") and i != self.rung and width - left > 230:
             painter.setFont(theme.font(22))
             painter.drawText(QRectF(left + 16, y - 22, 80, 48), Qt.AlignmentFlag.AlignVCenter, rung.what)
 

@@ -14,7 +14,7 @@ from cordwainer.ui.canvas import tools
 from cordwainer.ui.cutting import Cutting
 from cordwainer.ui.shade import DIM, LIGHT
 from cordwainer.ui.widgets.basics import mark
-from cordwainer.ui.widgets.cut_parts import Shaded, Station, fit
+from cordwainer.ui.widgets.cut_parts import LEAST_TYPE, SMALL_TYPE, Shaded, Station, fit
 from cordwainer.ui.widgets.cut_sheets import Tile
 
 
@@ -76,7 +76,8 @@ class NextTool(Shaded):
         picture = self.operation is not None and self.operation.tool is not None
         painter.setFont(fit(painter, self.name, 34, wide - (160 if picture else 0)))
         painter.drawText(QRectF(28, 42, wide, 46), Qt.AlignmentFlag.AlignVCenter, self.name)
-        painter.setFont(fit(painter, self.words, 24, wide, False))
+        least = SMALL_TYPE if self.width() < 440 else LEAST_TYPE
+        painter.setFont(fit(painter, self.words, 24, wide, False, least))
         painter.drawText(QRectF(28, 86, wide, 36), Qt.AlignmentFlag.AlignVCenter, self.words)
         if picture:
             box = QRectF(self.width() - 170, 30, 142, 44)

@@ -12,17 +12,22 @@ from cordwainer.ui.canvas import tools
 from cordwainer.ui.shade import LIGHT, Shade
 from cordwainer.ui.widgets.basics import Pressable, mark
 
-LEAST_TYPE = 20
+LEAST_TYPE, SMALL_TYPE = 20, 15
 
 
-def fit(painter: QPainter, text: str, size: float, wide: float, bold: bool = True) -> QFont:
-    """The typeface as large as fits a width, at most that size and never under what is read at the machine."""
-    while size > LEAST_TYPE:
+def fit(
+    painter: QPainter, text: str, size: float, wide: float, bold: bool = True, least: float = LEAST_TYPE
+) -> QFont:
+    """The typeface as large as fits a width, at most that size and never under what is read at the machine.
+
+    `least` is smaller only in windows too narrow for it.
+    """
+    while size > least:
         painter.setFont(theme.font(size, bold))
         if painter.fontMetrics().horizontalAdvance(text) <= wide:
             break
         size -= 2
-    return theme.font(max(size, LEAST_TYPE), bold)
+    return theme.font(max(size, least), bold)
 
 
 class Shaded(Pressable):
@@ -85,7 +90,8 @@ class BigButton(Shaded):
         lines = self.words.split("\n")
         size = 44.0 if self.act else 28.0
         longest = max(lines, key=len)
-        found = fit(painter, longest, size, box.width() - left - 12)
+        least = SMALL_TYPE if self.width() < 210 else LEAST_TYPE
+        found = fit(painter, longest, size, box.width() - left - 12, least=least)
         painter.setFont(found)
         painter.setPen(ink)
         high = painter.fontMetrics().height()
