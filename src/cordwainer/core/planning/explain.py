@@ -13,6 +13,7 @@ from cordwainer.core.planning.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.bench import Bench, speed_working
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.guides import why_slow_in
+from cordwainer.core.planning.learned import learned_words, passed_over
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, say
@@ -71,6 +72,8 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
             f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the "
             f"reamer; {say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
         )
+        reasons += [said for said in (passed_over(bench, cut.tool, cut.previous_mm, chain.ream),) if said]
+    reasons += [said for said in (learned_words(cut.tool, unit),) if said]
     if part == "before" and chain.bore is not None:
         bar = chain.bore
         reasons.append(

@@ -36,7 +36,8 @@ class Tool:
     """One tool of the crib; lengths in millimeters, `limits` are a reamer's own sizes.
 
     `oversize_factor` is what the logbook has learned of this very drill: measured oversize
-    over the survey's mean, 1 until it knows better. `out` of the `quantity` are out on a job.
+    over the survey's mean, 1 until it knows better; `learned_holes` stand behind it, worth `learned_weight`, with
+    that plain mean over its size. `out` of the `quantity` are out on a job.
     """
 
     id: str
@@ -74,6 +75,9 @@ class Tool:
     price: float | None = None
     note: str = ""
     oversize_factor: float = 1.0
+    learned_holes: int = 0
+    learned_weight: float = 0.0
+    learned_over_mm: float = 0.0
 
     @property
     def diameter_mm(self) -> float:

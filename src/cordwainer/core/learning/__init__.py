@@ -1,0 +1,1 @@
+"""What the logbook teaches about each drill and reamer."""
