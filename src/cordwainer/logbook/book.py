@@ -1,0 +1,306 @@
+"""The logbook as it is used: opened safely, written in short transactions, searched, learned from."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from sqlalchemy import and_, func, or_, select
+from sqlalchemy.exc import OperationalError
+from sqlalchemy.orm import Session as Store
+from sqlalchemy.orm import selectinload
+
+from cordwainer.core.learning.oversize import Belief, Cut, believe
+from cordwainer.core.planning.operation import SIZING
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.run import Record
+from cordwainer.logbook.records import HoleMade, OperationDone, ReadingTaken, Regrind, Seen
+from cordwainer.logbook.safe import Kept, LogbookError
+
+MOST_SHOWN = 500
+
+
+@dataclass(frozen=True)
+class Filter:
+    """Which holes are wanted; empty fields want all. `text` is looked for in job, hole, tool and cause."""
+
+    text: str = ""
+    tool_id: str = ""
+    material: str = ""
+    verdict: str = ""
+    job_id: str = ""
+    removed: bool = False
+
+
+@dataclass(frozen=True)
+class Measurement:
+    """One reading as it goes into the logbook, in mm and degrees."""
+
+    depth_mm: float
+    direction_deg: float
+    size_mm: float
+    corrected_mm: float
+
+
+@dataclass(frozen=True)
+class History:
+    """One hole of a tool's life: when, what it left over the tool's own size, in what, after how many regrinds."""
+
+    hole_id: str
+    at: str
+    over_mm: float
+    previous_mm: float
+    material: str
+    verdict: str
+    grinds: int
+
+
+class Book(Kept):
+    """One logbook file, searched and added to; every write is one transaction, so a kill loses only that one."""
+
+    # -- writing -------------------------------------------------------------------------------
+
+    def _write(self, change: Callable[[Store], None]) -> None:
+        """One transaction, whole or not at all. Raises `LogbookError`."""
+        if self.read_only:
+            raise LogbookError("the logbook can only be read here; nothing was added")
+        try:
+            with Store(self.engine) as store, store.begin():
+                change(store)
+        except OperationalError as bad:
+            raise LogbookError(
+                f"the logbook could not be written ({bad.orig}); nothing of this was added"
+            ) from None
+
+    def take_run(self, record: Record) -> None:
+        """A run record into the logbook; taken again it replaces what it said, but for what was measured."""
+        made = _made(record)
+
+        def change(store: Store) -> None:
+            known = store.get(HoleMade, record.id)
+            if known is None:
+                store.add(made)
+                return
+            kept = {o.place: o.left_mm for o in known.operations}
+            for name in ("state", "ended", "snapshot", "number", "name", "job", "material", "machine", "begun"):
+                setattr(known, name, getattr(made, name))
+            fresh = list(made.operations)
+            made.operations = []
+            for operation in fresh:
+                operation.left_mm = kept.get(operation.place)
+            known.operations = fresh
+            seen = list(made.evidence)
+            made.evidence = []
+            known.evidence = seen
+
+        self._write(change)
+
+    def put_readings(
+        self, hole_id: str, readings: Sequence[Measurement], gauge: str, verdict: str, size_mm: float | None
+    ) -> None:
+        """What was measured of a hole; `size_mm` is what its last sizing tool left, for learning."""
+
+        def change(store: Store) -> None:
+            hole = _known(store, hole_id)
+            hole.readings = [
+                ReadingTaken(
+                    depth_mm=r.depth_mm,
+                    direction_deg=r.direction_deg,
+                    size_mm=r.size_mm,
+                    corrected_mm=r.corrected_mm,
+                    gauge=gauge,
+                )
+                for r in readings
+            ]
+            hole.verdict = verdict
+            sizing = [o for o in hole.operations if o.kind in SIZING and o.state == "done"]
+            for operation in hole.operations:
+                operation.left_mm = size_mm if sizing and operation is sizing[-1] else None
+
+        self._write(change)
+
+    def put_cause(self, hole_id: str, cause: str) -> None:
+        """What was found to be the cause of how a hole came out."""
+        self._write(lambda store: setattr(_known(store, hole_id), "cause", cause))
+
+    def strike(self, hole_id: str, *, back: bool = False) -> None:
+        """A hole struck through, so that nothing counts on it; it stays in the book."""
+        at = "" if back else self.now().isoformat(timespec="seconds")
+        self._write(lambda store: setattr(_known(store, hole_id), "removed", at))
+
+    def regrind(self, tool_id: str, how: str = "") -> None:
+        """A tool reground now."""
+        at = self.now().isoformat(timespec="seconds")
+        self._write(lambda store: store.add(Regrind(tool_id=tool_id, at=at, how=how)))
+
+    # -- reading -------------------------------------------------------------------------------
+
+    def count(self, wanted: Filter = Filter()) -> int:
+        """How many holes there are."""
+        with Store(self.engine) as store:
+            return int(store.scalar(select(func.count()).select_from(_holes(wanted).subquery())) or 0)
+
+    def search(self, wanted: Filter = Filter(), first: int = 0, most: int = MOST_SHOWN) -> list[HoleMade]:
+        """Holes, the newest first, with their operations."""
+        with Store(self.engine, expire_on_commit=False) as store:
+            query = _holes(wanted).options(selectinload(HoleMade.operations))
+            return list(
+                store.scalars(query.order_by(HoleMade.begun.desc(), HoleMade.id).offset(first).limit(most))
+            )
+
+    def hole(self, hole_id: str) -> HoleMade | None:
+        """One hole with all that is known of it."""
+        with Store(self.engine, expire_on_commit=False) as store:
+            every = (HoleMade.operations, HoleMade.readings, HoleMade.evidence)
+            return store.get(HoleMade, hole_id, options=[selectinload(each) for each in every])
+
+    def history(self, tool_id: str, diameter_mm: float) -> list[History]:
+        """A tool's measured holes in order; `diameter_mm` is its own size."""
+        ground = self.regrinds(tool_id)
+        query = (
+            select(HoleMade, OperationDone)
+            .join(OperationDone)
+            .where(
+                OperationDone.tool_id == tool_id,
+                OperationDone.left_mm.is_not(None),
+                OperationDone.state == "done",
+                HoleMade.removed == "",
+            )
+            .order_by(HoleMade.begun, HoleMade.id)
+        )
+        with Store(self.engine) as store:
+            return [
+                History(
+                    hole_id=hole.id,
+                    at=hole.begun,
+                    over_mm=(operation.left_mm or 0.0) - diameter_mm,
+                    previous_mm=operation.previous_mm,
+                    material=hole.material,
+                    verdict=hole.verdict,
+                    grinds=sum(_moment(at) <= _moment(hole.begun) for at in ground),
+                )
+                for hole, operation in store.execute(query)
+            ]
+
+    def regrinds(self, tool_id: str) -> list[str]:
+        """When a tool was reground, in order."""
+        with Store(self.engine) as store:
+            return list(store.scalars(select(Regrind.at).where(Regrind.tool_id == tool_id).order_by(Regrind.at)))
+
+    def beliefs(self, tools: Iterable[Tool], classes: Callable[[str], str], material: str) -> dict[str, Belief]:
+        """What is believed of every tool with measured holes, by id, for work in a material.
+
+        `classes` gives the class of a material, within which holes count in full.
+        """
+        with Store(self.engine) as store:
+            known = set(
+                store.scalars(select(OperationDone.tool_id).where(OperationDone.left_mm.is_not(None)).distinct())
+            )
+        found = {}
+        for tool in tools:
+            if tool.id not in known:
+                continue
+            cuts = [
+                Cut(h.over_mm, h.previous_mm, classes(h.material), h.grinds)
+                for h in self.history(tool.id, tool.diameter_mm)
+            ]
+            found[tool.id] = believe(tool, cuts, classes(material), len(self.regrinds(tool.id)))
+        return found
+
+
+def _known(store: Store, hole_id: str) -> HoleMade:
+    found = store.get(HoleMade, hole_id)
+    if found is None:
+        raise LogbookError(f"there is no hole '{hole_id}' in the logbook")
+    return found
+
+
+def _moment(text: str) -> datetime:
+    try:
+        found = datetime.fromisoformat(text)
+    except ValueError:
+        return datetime.min.astimezone()
+    return found if found.tzinfo is not None else found.astimezone()
+
+
+def _holes(wanted: Filter) -> Any:
+    """The holes a filter wants."""
+    query = select(HoleMade)
+    if not wanted.removed:
+        query = query.where(HoleMade.removed == "")
+    for column, value in (
+        (HoleMade.material, wanted.material),
+        (HoleMade.verdict, wanted.verdict),
+        (HoleMade.job_id, wanted.job_id),
+    ):
+        if value:
+            query = query.where(column == value)
+    if wanted.tool_id:
+        used = select(OperationDone.hole_id).where(OperationDone.tool_id == wanted.tool_id)
+        query = query.where(HoleMade.id.in_(used))
+    for word in wanted.text.split():
+        plain = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+        like = f"%{plain}%"
+        used = select(OperationDone.hole_id).where(OperationDone.tool.like(like, escape="\\"))
+        named = [c.like(like, escape="\\") for c in (HoleMade.job, HoleMade.name, HoleMade.cause)]
+        query = query.where(and_(or_(*named, HoleMade.id.in_(used))))
+    return query
+
+
+def _made(record: Record) -> HoleMade:
+    """A run record as rows."""
+    begin, run = record.begin, record.run
+    job = begin.get("job") or {}
+    hole = begin.get("hole") or {}
+    ended = next((e.at for e in reversed(record.events) if e.what in ("finish", "abandon")), "")
+    state = "finished" if run.finished else ("abandoned" if run.abandoned else "begun")
+    previous, operations = 0.0, []
+    for place, (step, entry) in enumerate(zip(run.steps, record.operations, strict=False)):
+        tool = entry.get("tool") or {}
+        size = _mm(entry.get("diameter"))
+        done = step.state == "done"
+        operations.append(
+            OperationDone(
+                place=place,
+                kind=str(entry.get("kind", "")),
+                role=str(entry.get("role") or ""),
+                tool_id=str(step.tool or tool.get("id") or ""),
+                tool=str(tool.get("designation") or ""),
+                diameter_mm=size,
+                previous_mm=previous,
+                rpm=step.rpm if step.rpm is not None else entry.get("rpm"),
+                minutes=step.minutes,
+                state=step.state,
+                reason=step.reason,
+            )
+        )
+        if done and entry.get("kind") in SIZING and size is not None and entry.get("role") != "guide":
+            previous = max(previous, size)
+    return HoleMade(
+        id=record.id,
+        job_id=str(job.get("id") or ""),
+        job=str(job.get("name") or ""),
+        name=f"{hole.get('id', '')} {hole.get('name', '')}".strip(),
+        number=record.number,
+        material=str(job.get("material") or ""),
+        machine=str((begin.get("machine") or {}).get("id") or ""),
+        nominal_mm=_mm(hole.get("diameter")),
+        begun=str(begin.get("at") or ""),
+        ended=ended,
+        state=state,
+        snapshot={key: value for key, value in begin.items() if key not in ("run", "what")},
+        operations=operations,
+        evidence=[Seen(question=q, answer=a) for q, a in run.felt.items()],
+    )
+
+
+def _mm(text: Any) -> float | None:
+    from cordwainer.core.errors import InputError
+    from cordwainer.core.lengths import parse
+
+    try:
+        return parse(text).mm if isinstance(text, str) else None
+    except InputError:
+        return None

@@ -1,0 +1,99 @@
+"""The logbook carried out and in: JSON whole and without loss, CSV a table a file for a spreadsheet."""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session as Store
+
+from cordwainer import __version__
+from cordwainer.core.errors import InputError
+from cordwainer.files.documents import write_json, write_text
+from cordwainer.logbook.book import Book
+from cordwainer.logbook.records import TABLES, Base, Regrind
+
+FORMAT, VERSION = "cordwainer-logbook", 1
+PARTS = {table.__tablename__: table for table in TABLES}
+
+
+def _row(entry: Base) -> dict[str, Any]:
+    return {column.name: getattr(entry, column.name) for column in entry.__table__.columns}
+
+
+def as_data(book: Book) -> dict[str, Any]:
+    """All that the logbook holds, as JSON has it."""
+    with Store(book.engine) as store:
+        tables = {
+            name: [_row(entry) for entry in store.scalars(select(table).order_by(table.id))]
+            for name, table in PARTS.items()
+        }
+    return {"format": FORMAT, "version": VERSION, "made_with": __version__, **tables}
+
+
+def export_json(book: Book, path: Path) -> None:
+    """The whole logbook in one file."""
+    write_json(path, as_data(book))
+
+
+def export_csv(book: Book, folder: Path) -> list[Path]:
+    """A file for each table, named after it; snapshots as JSON in their cell."""
+    found = []
+    for name, rows in as_data(book).items():
+        if name not in PARTS:
+            continue
+        held = io.StringIO()
+        columns = [column.name for column in PARTS[name].__table__.columns]
+        writer = csv.DictWriter(held, columns, lineterminator="\n")
+        writer.writeheader()
+        for row in rows:
+            cells = {k: json.dumps(v, ensure_ascii=False) if isinstance(v, dict) else v for k, v in row.items()}
+            writer.writerow(cells)
+        found.append(folder / f"{name}.csv")
+        write_text(found[-1], held.getvalue())
+    return found
+
+
+def import_json(book: Book, path: Path) -> int:
+    """Take in what another logbook gave out; what is here already stays. How many holes are new.
+
+    Raises `InputError` for a file that is no such thing; then nothing is taken in.
+    """
+    try:
+        data = json.loads(path.read_text(encoding="utf-8"))
+    except OSError as bad:
+        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None
+    except ValueError:
+        raise InputError("", f"{path.name} is not readable as JSON") from None
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise InputError("format", f"{path.name} is no logbook given out by this program")
+    if data.get("version") != VERSION:
+        raise InputError("version", f"{path.name} is of version {data.get('version')!r}; {VERSION} is read")
+    fresh = 0
+
+    def change(store: Store) -> None:
+        nonlocal fresh
+        hole = PARTS["hole"]
+        known = set(store.scalars(select(hole.id)))
+        ground = {(r.tool_id, r.at) for r in store.scalars(select(Regrind))}
+        new = {row["id"] for row in data.get("hole", [])} - known
+        fresh = len(new)
+        for name, table in PARTS.items():
+            for row in data.get(name, []):
+                if name == "regrind" and (row["tool_id"], row["at"]) not in ground:
+                    store.add(table(**{k: v for k, v in row.items() if k != "id"}))
+                elif name == "hole" and row["id"] in new:
+                    store.add(table(**row))
+                elif name not in ("hole", "regrind") and row["hole_id"] in new:
+                    store.add(table(**{k: v for k, v in row.items() if k != "id"}))
+            store.flush()
+
+    try:
+        book._write(change)
+    except (TypeError, KeyError, AttributeError):
+        raise InputError("", f"{path.name} holds what no logbook has; nothing was taken in") from None
+    return fresh

@@ -1,0 +1,143 @@
+"""A logbook file opened safely: damage set aside and mended from a copy, tables up to date, copies made."""
+
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Callable
+from contextlib import closing
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import Engine, create_engine, event
+from sqlalchemy.exc import DatabaseError, OperationalError
+
+from cordwainer.core.errors import CordwainerError
+
+BACKUPS, BUSY_MS = 7, 5000
+
+
+class LogbookError(CordwainerError):
+    """The logbook cannot be opened or written; the text says why and what is safe."""
+
+
+class Kept:
+    """A logbook file opened safely: whole, at the right version, copied once a day.
+
+    Raises `LogbookError` where the file cannot be opened; `said` holds what had to be mended on the way.
+    """
+
+    def __init__(self, path: Path, now: Callable[[], datetime]) -> None:
+        self.path, self.now = path, now
+        self.said: list[str] = []
+        self.read_only = False
+        try:
+            path.parent.mkdir(parents=True, exist_ok=True)
+        except OSError as bad:
+            raise LogbookError(f"the folder of the logbook cannot be made: {bad.strerror}") from None
+        self._mend()
+        self.engine = self._engine()
+        self._upgrade()
+        self._back_up()
+
+    # -- opening -------------------------------------------------------------------------------
+
+    def _engine(self) -> Engine:
+        engine = create_engine(f"sqlite:///{self.path}", connect_args={"timeout": BUSY_MS / 1000})
+
+        @event.listens_for(engine, "connect")
+        def prepare(connection: Any, _record: Any) -> None:
+            cursor = connection.cursor()
+            cursor.execute("PRAGMA foreign_keys=ON")
+            cursor.execute(f"PRAGMA busy_timeout={BUSY_MS}")
+            try:
+                cursor.execute("PRAGMA journal_mode=WAL")
+            except sqlite3.OperationalError:
+                self.read_only = True  # a folder that cannot be written, or a file system that does not bear it
+            cursor.execute("PRAGMA synchronous=FULL")
+            cursor.close()
+
+        return engine
+
+    def _sound(self, path: Path) -> bool:
+        """Whether a file is a logbook that SQLite finds whole."""
+        try:
+            with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
+                return bool(raw.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok")
+        except sqlite3.DatabaseError:
+            return False
+
+    def _mend(self) -> None:
+        """A damaged file is set aside, and the newest whole backup takes its place."""
+        if not self.path.exists() or self.path.stat().st_size == 0 or self._sound(self.path):
+            return
+        aside = self.path.with_name(f"{self.path.stem}.damaged-{self.now():%Y%m%d-%H%M%S}{self.path.suffix}")
+        try:
+            self.path.replace(aside)
+            for rest in ("-wal", "-shm"):
+                tail = self.path.with_name(self.path.name + rest)
+                if tail.exists():
+                    tail.replace(aside.with_name(aside.name + rest))
+        except OSError as bad:
+            raise LogbookError(f"the logbook is damaged and cannot be set aside: {bad.strerror}") from None
+        for backup in self.backups():
+            if self._sound(backup):
+                self._copy(backup, self.path)
+                self.said.append(
+                    f"The logbook was damaged. It is kept as {aside.name}; the copy of "
+                    f"{backup.stem.rpartition('-')[2]} took its place."
+                )
+                return
+        self.said.append(f"The logbook was damaged. It is kept as {aside.name}; a new one was begun.")
+
+    def _upgrade(self) -> None:
+        """Bring the tables up to what this program knows; a newer file is refused."""
+        from alembic import command
+        from alembic.config import Config
+        from alembic.util import CommandError
+
+        config = Config()
+        config.set_main_option("script_location", "cordwainer.logbook:migrations")
+        try:
+            with self.engine.begin() as connection:
+                config.attributes["connection"] = connection
+                command.upgrade(config, "head")
+        except CommandError:
+            raise LogbookError(f"{self.path.name} was written by a newer program; it is left as it is") from None
+        except OperationalError as bad:
+            if not self.path.exists() or "readonly" not in str(bad.orig).lower():
+                raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
+            self.read_only = True
+            self.said.append("The logbook's folder cannot be written: it is read here, nothing is added.")
+        except DatabaseError as bad:
+            raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
+
+    # -- backups -------------------------------------------------------------------------------
+
+    def backups(self) -> list[Path]:
+        """Copies made by day, newest first."""
+        return sorted(self.path.parent.glob(f"{self.path.stem}.backup-*{self.path.suffix}"), reverse=True)
+
+    def _back_up(self) -> None:
+        """A copy for each day the logbook is opened on, the newest few kept."""
+        target = self.path.with_name(f"{self.path.stem}.backup-{self.now():%Y%m%d}{self.path.suffix}")
+        if self.read_only or target.exists():
+            return
+        try:
+            self._copy(self.path, target)
+            for old in self.backups()[BACKUPS:]:
+                old.unlink()
+        except (OSError, sqlite3.DatabaseError) as bad:
+            self.said.append(f"Today's copy of the logbook could not be made: {bad}.")
+
+    @staticmethod
+    def _copy(source: Path, target: Path) -> None:
+        """SQLite's own copy, through a file beside the target."""
+        beside = target.with_name(target.name + ".part")
+        with closing(sqlite3.connect(source)) as old, closing(sqlite3.connect(beside)) as new:
+            old.backup(new)
+        beside.replace(target)
+
+    def close(self) -> None:
+        """Let the file go."""
+        self.engine.dispose()
