@@ -18,6 +18,7 @@ from cordwainer.ui.places import Recovery, Settings
 from cordwainer.ui.plan_task import PlanTask, WarmUp
 
 if TYPE_CHECKING:
+    from cordwainer.core.learning.oversize import Belief
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.operation import HolePlan, Operation, Route
     from cordwainer.core.planning.practice import Practice
@@ -43,6 +44,8 @@ class PlannedJob(OpenJob):
         self.shop_name = str(settings.get("shop", "catalog"))
         self._found_shop: Shop | None = None
         self._base_shop: Shop | None = None
+        self.beliefs: dict[str, Belief] = {}
+        self.belief_key = 0
         self.crib = CribBook(self.undo)
         self.crib.changed.connect(self._crib_changed)
         self.crib.said.connect(self.said)
@@ -79,13 +82,33 @@ class PlannedJob(OpenJob):
                 found = load_shop("catalog")
             self._base_shop = self._with_own_machines(found)
             self.crib.use(self.shop_name, self.shop_name == self.settings.get("shop", "catalog"))
-            self._found_shop = self.crib.applied(self._base_shop)
+            self._found_shop = self._believing(self.crib.applied(self._base_shop))
         return self._found_shop
+
+    def _believing(self, shop: Shop) -> Shop:
+        """A shop whose tools carry what the logbook has learned of them."""
+        if not self.beliefs:
+            return shop
+        from cordwainer.core.learning.oversize import with_belief
+
+        tools = [with_belief(t, self.beliefs[t.id]) if t.id in self.beliefs else t for t in shop.tools]
+        return replace(shop, tools=tuple(tools))
+
+    def believe(self, beliefs: dict[str, Belief]) -> None:
+        """Plan with what the logbook has learned by now."""
+        if beliefs == self.beliefs:
+            return
+        self.beliefs = beliefs
+        self.belief_key += 1
+        if self._base_shop is not None:
+            self._found_shop = self._believing(self.crib.applied(self._base_shop))
+        self.replan()
+        self.changed.emit()
 
     def _crib_changed(self) -> None:
         """Plan with what the crib holds now."""
         if self._base_shop is not None:
-            self._found_shop = self.crib.applied(self._base_shop)
+            self._found_shop = self._believing(self.crib.applied(self._base_shop))
         self.replan()
         self.changed.emit()
 
@@ -180,6 +203,7 @@ class PlannedJob(OpenJob):
             repr(entry.get("sequence")) + repr(entry.get("sequence_only")),
             self.shop_name,
             self.crib.generation,
+            self.belief_key,
             self.machine,
             file.material,
             file.hardness_bhn,

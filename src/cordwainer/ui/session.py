@@ -16,6 +16,7 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.machine import Machine
     from cordwainer.ui.effect_task import Effects
     from cordwainer.ui.forecaster import Forecaster
+    from cordwainer.ui.log_keeper import LogKeeper
 
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
@@ -29,6 +30,8 @@ class Session(PlannedJob):
             self.forecaster.quiet()
         if "effects" in vars(self):
             self.effects.stop()
+        if "log" in vars(self):
+            self.log.close()
         super().quiet()
 
     @cached_property
@@ -44,6 +47,21 @@ class Session(PlannedJob):
         from cordwainer.ui.effect_task import Effects
 
         return Effects(self)
+
+    @cached_property
+    def log(self) -> LogKeeper:
+        """The logbook, and what it teaches."""
+        from cordwainer.ui.log_keeper import LogKeeper
+
+        found = LogKeeper(self)
+        found.believed.connect(self.believe)
+        found.said.connect(self.said)
+        return found
+
+    def warm_up(self) -> None:
+        """Load what the first edit will need, and ask the logbook, where there is one."""
+        super().warm_up()
+        self.log.learn()
 
     def gauge_used(self, index: int | None = None) -> Gauge:
         """The gauge of the selected hole's readings."""

@@ -249,6 +249,8 @@ class Window(SheetCommands):
             self.plan_made()
         if stage == "cut" and "cut" not in self.stages:
             self._cut_made()
+        if self.stage == "measure" != stage:
+            self.session.log.take_measured()
         self.stage = stage
         self.show_stage()
 
@@ -388,6 +390,8 @@ class Window(SheetCommands):
         if event is None:
             return
         if self.may_leave():
+            if self.stage == "measure":
+                self.session.log.take_measured()
             self.session.close()
             event.accept()
         else:
