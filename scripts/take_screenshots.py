@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import random
 import sys
 import time
 from collections.abc import Callable
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt
@@ -44,18 +45,6 @@ def identified(window: Window) -> None:
     """An unmarked drill measured with a caliper."""
     window.go("crib")
     window.crib_stage().what.reading.setText("8.2")
-
-
-def machine_page(window: Window) -> None:
-    """A lathe with what its people know of it."""
-    window.session.undo.undo()
-    window.session.set_machine_fields(
-        "bench_lathe", tailstock_offset={"dx": "0.02 mm", "dy": "-0.05 mm"}, runout="0.03 mm", backlash="0.14 mm"
-    )
-    window.go("crib")
-    stage = window.crib_stage()
-    stage.open_page("machines")
-    stage.pages.currentWidget().show_machine("bench_lathe")  # type: ignore[union-attr]
 
 
 def point_read(window: Window) -> None:
@@ -167,6 +156,45 @@ def at_the_machine(window: Window, hole: int, operation: int, gestures: int, dim
         cutting.forward()
 
 
+def logged(window: Window) -> None:
+    """A drill's invented holes, reground after twenty of them."""
+    from cordwainer.core.planning.run import Event
+    from cordwainer.files.run import Record, begin_line
+    from cordwainer.logbook.book import Book, Measurement
+    from cordwainer.ui.log_keeper import logbook_path
+
+    tools = window.session.shop.of_kind("drill")
+    drill = next(t for t in tools if t.designation == "9.5 mm")
+    luck, now = random.Random(2), [AT]
+    book = Book(logbook_path(), lambda: now[0])
+    jobs = ("Skiver rebuild, presser arm", "Band splitter, roll housing", "Strap cutter, roller bracket")
+    for k in range(34):
+        at = (AT - timedelta(days=90 - 2 * k)).isoformat()
+        entry = {"kind": "drill", "diameter": "9.5 mm", "tool": {"id": drill.id, "designation": drill.designation}}
+        begin = begin_line(
+            f"demo-{k}", at, number=k % 4 + 1, operations=[entry],
+            job={"name": luck.choice(jobs), "material": luck.choice(("medium_carbon_steel", "bronze"))},
+            hole={"id": "D", "name": "oil seat", "diameter": "9.7 mm"},
+        )  # fmt: skip
+        record = Record(begin["run"], begin, [Event(at, "done", 0, {"minutes": 1.0}), Event(at, "finish")])
+        book.take_run(record)
+        size = 9.5 + (0.16 if k < 20 else 0.08) + luck.gauss(0, 0.018)
+        verdict = "reject" if size > 9.68 else luck.choice(["accept"] * 5 + ["cannot_tell"])
+        book.put_readings(record.id, [Measurement(8, 0, size, size)], "two-point bore gauge", verdict, size)
+        if k == 19:
+            now[0] = AT - timedelta(days=90 - 2 * k - 1)
+            book.regrind(drill.id)
+            now[0] = AT
+    book.close()
+    window.session.log.learn()
+    window.go("logbook")
+    application = QApplication.instance()
+    for _ in range(6):
+        window.session.log.pool.waitForDone()
+        if application is not None:
+            application.processEvents()
+
+
 def on_paper(window: Window, path: Path) -> None:
     """The first page of the demo's shop sheet as a picture."""
     from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize
@@ -223,7 +251,7 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "cut_dim": lambda: at_the_machine(window, 0, 3, 0, dim=True),
         "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
-        "crib_machine": lambda: machine_page(window),
+        "logbook": lambda: logged(window),
         "point": lambda: point_read(window),
         "plan_bored": lambda: of_kind(window, 0, "bore"),
         "practice": lambda: practiced(window),

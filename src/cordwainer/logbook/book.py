@@ -57,6 +57,17 @@ class History:
     grinds: int
 
 
+@dataclass(frozen=True)
+class ToolUsed:
+    """A tool the logbook knows measured holes of: id, name, the operation it did, size in mm, how many."""
+
+    id: str
+    name: str
+    kind: str
+    diameter_mm: float
+    holes: int
+
+
 class Book(Kept):
     """One logbook file, searched and added to; every write is one transaction, so a kill loses only that one."""
 
@@ -183,6 +194,22 @@ class Book(Kept):
                 )
                 for hole, operation in store.execute(query)
             ]
+
+    def tools(self, most: int = 60) -> list[ToolUsed]:
+        """Tools with measured holes, the most used first."""
+        holes = func.count(OperationDone.id)
+        query = (
+            select(
+                OperationDone.tool_id, func.max(OperationDone.tool), func.max(OperationDone.kind),
+                func.max(OperationDone.diameter_mm), holes,
+            )
+            .where(OperationDone.left_mm.is_not(None), OperationDone.tool_id != "")
+            .group_by(OperationDone.tool_id)
+            .order_by(holes.desc(), OperationDone.tool_id)
+            .limit(most)
+        )  # fmt: skip
+        with Store(self.engine) as store:
+            return [ToolUsed(i, name, kind, size or 0.0, n) for i, name, kind, size, n in store.execute(query)]
 
     def regrinds(self, tool_id: str) -> list[str]:
         """When a tool was reground, in order."""

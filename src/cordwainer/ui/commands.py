@@ -51,6 +51,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("go_measure", "Measure", "4", plain=True, group="Go to", also="Alt+4"),
     Command("go_explain", "Explain", "5", plain=True, group="Go to", also="Alt+5"),
     Command("go_crib", "Crib, and what is this drill?", "C", plain=True, group="Go to"),
+    Command("go_logbook", "Logbook, what each tool has cut", "L", plain=True, group="Go to"),
     Command("find_tool", "Find a tool", "Ctrl+F", group="Crib"),
     Command("tool_out", "This tool is out, or back", "O", plain=True, group="Crib"),
     Command("tool_to_get", "This tool is to get, or here", "G", plain=True, group="Crib"),

@@ -40,6 +40,10 @@ class CribCommands(HoleCommands):
         """Stage Crib: the tools, and what an unmarked drill is."""
         self.go("crib")
 
+    def go_logbook(self) -> None:
+        """Stage Logbook: what each tool has cut."""
+        self.go("logbook")
+
     def edit_machine(self) -> None:
         """To what is known of the job's machine."""
         from cordwainer.ui.widgets.machine_page import MachinePage

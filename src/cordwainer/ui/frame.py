@@ -11,7 +11,7 @@ from cordwainer.ui.commands import with_keys
 from cordwainer.ui.widgets.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
-APART = (("crib", "Crib"),)
+APART = (("crib", "Crib"), ("logbook", "Logbook"))
 
 
 class LogoButton(Pressable):
@@ -216,6 +216,11 @@ def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -
         for s in (-1, 1):
             painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, -4))
             painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, 4))
+    elif stage == "logbook":
+        painter.drawRect(QRectF(-10, -12, 20, 24))
+        painter.drawLine(QPointF(-6, -12), QPointF(-6, 12))
+        for y in (-5, 0, 5):
+            painter.drawLine(QPointF(-2, y), QPointF(6, y))
     elif stage == "crib":
         painter.drawRect(QRectF(-13, -11, 26, 22))
         painter.drawLine(QPointF(-13, 0), QPointF(13, 0))

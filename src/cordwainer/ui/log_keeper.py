@@ -41,6 +41,7 @@ class LogKeeper(QObject):
 
     believed = pyqtSignal(object)
     said = pyqtSignal(str)
+    _answered = pyqtSignal(object, object)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -50,6 +51,7 @@ class LogKeeper(QObject):
         self.pool.setMaxThreadCount(1)
         self._book: Book | None = None
         self._quiet = False
+        self._answered.connect(lambda then, found: then(found))
 
     @property
     def wanted(self) -> bool:
@@ -92,6 +94,16 @@ class LogKeeper(QObject):
                 self.believed.emit(found)
 
         self._with_book(ask)
+
+    def ask(self, work: Callable[[Book], object], then: Callable[[object], None]) -> None:
+        """Ask the book something; the answer comes on the main thread."""
+
+        def run(book: Book) -> None:
+            found = work(book)
+            if not self._quiet:
+                self._answered.emit(then, found)
+
+        self._with_book(run)
 
     def take(self, record: run_files.Record) -> None:
         """A hole that is finished or given up."""

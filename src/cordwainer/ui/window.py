@@ -226,11 +226,11 @@ class Window(SheetCommands):
         self.rail.show_status("plan", planned)
         self.rail.show_status("measure", finding.verdict if finding else None)
         for stage, button in self.rail.buttons.items():
-            button.setEnabled(not empty or stage in ("print", "crib"))
+            button.setEnabled(not empty or stage in ("print", "crib", "logbook"))
 
     def show_stage(self) -> None:
         """Show the stage chosen, or the first screen while there is no hole."""
-        empty = self.session.empty and self.stage not in ("crib", "point")
+        empty = self.session.empty and self.stage not in ("crib", "point", "logbook")
         wanted = self.first if empty else self.stages[self.stage]
         if self.stack.currentWidget() is not wanted:
             self.stack.setCurrentWidget(wanted)

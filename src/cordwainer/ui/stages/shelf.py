@@ -38,6 +38,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.crib import CribStage
 
             stage = CribStage(self.session)
+        elif name == "logbook":
+            from cordwainer.ui.stages.logbook import LogbookStage
+
+            stage = LogbookStage(self.session)
         elif name == "what_if":
             from cordwainer.ui.stages.what_if import WhatIfStage
 

@@ -1,0 +1,113 @@
+"""The Logbook stage: tools in time, filters, struck holes, regrinds, out and in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication
+from pytestqt.qtbot import QtBot
+
+from cordwainer.logbook.book import Book
+from cordwainer.ui import theme
+from cordwainer.ui.log_keeper import logbook_path
+from cordwainer.ui.places import Settings
+from cordwainer.ui.session import Session
+from cordwainer.ui.stages.logbook import LogbookStage
+from cordwainer.ui.widgets.basics import Link
+from cordwainer.ui.window import Window
+from tests.core.learning.test_oversize import drill
+from tests.logbook.test_book import measured, run
+from tests.ui.test_window import shut, words
+
+
+@pytest.fixture
+def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
+    """A window with the catalog as its crib and no job."""
+    theme.apply(qapp)
+    found = Window(Session(Settings()))
+    found.begin(None, ask=False)
+    found.show()
+    yield found
+    shut(found)
+
+
+def opened(window: Window, qtbot: QtBot) -> LogbookStage:
+    """The stage, with what it asked for answered."""
+    window.go("logbook")
+    stage = window.stages["logbook"]
+    assert isinstance(stage, LogbookStage)
+    settled(window, qtbot)
+    return stage
+
+
+def settled(window: Window, qtbot: QtBot) -> None:
+    """Until every question to the book is answered."""
+    for _ in range(4):
+        window.session.log.pool.waitForDone()
+        qtbot.wait(20)
+
+
+def filled() -> None:
+    """Twelve holes of the 9.7 drill, every third of them rejected."""
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+    for k in range(12):
+        record = run(k, name="presser arm" if k % 2 else "roll housing")
+        book.take_run(record)
+        measured(book, record, 9.7 + 0.17 + 0.01 * (-1) ** k, "reject" if k % 3 == 0 else "accept")
+    book.close()
+
+
+def test_an_empty_logbook_says_how_it_fills(window: Window, qtbot: QtBot) -> None:
+    stage = opened(window, qtbot)
+    assert "empty" in words(stage) and "go in by themselves" in words(stage) and not logbook_path().exists()
+
+
+def test_a_tool_in_time_its_holes_and_what_is_believed(window: Window, qtbot: QtBot) -> None:
+    filled()
+    stage = opened(window, qtbot)
+    shown = words(stage)
+    assert "9.7 mm, drill: 12 measured holes" in shown and "12 holes" in shown
+    assert "Cuts 0.170 mm over in the mean" in shown and "12 holes weigh 12.0" in shown
+    assert "12 holes, +0.1700 mm" in stage.plot.accessibleDescription()
+    assert not stage.plot.grab().toImage().isNull()
+    stage.text.setText("presser")
+    qtbot.wait(200)
+    settled(window, qtbot)
+    assert "6 holes" in words(stage)
+    qtbot.mouseClick(stage.verdict.boxes["reject"], Qt.MouseButton.LeftButton)
+    settled(window, qtbot)
+    assert "2 holes" in words(stage)
+    window.session.set_unit("in")
+
+
+def test_struck_holes_do_not_count_and_a_regrind_starts_again(
+    window: Window, qtbot: QtBot, tmp_path: Path
+) -> None:
+    filled()
+    stage = opened(window, qtbot)
+    strike = next(link for link in stage.list.findChildren(Link) if link.text() == "Strike out")
+    strike.click()
+    settled(window, qtbot)
+    assert "11 measured holes" in words(stage) and "Count it again" in [
+        link.text() for link in stage.list.findChildren(Link)
+    ]
+    before = window.session.beliefs[drill().id]
+    stage.reground.click()
+    settled(window, qtbot)
+    after = window.session.beliefs[drill().id]
+    assert after.sd_of_mean > before.sd_of_mean and after.weight < before.weight
+    said: list[str] = []
+    window.session.said.connect(said.append)
+    stage.export_to(tmp_path / "all.json")
+    stage.export_to(tmp_path)
+    settled(window, qtbot)
+    assert (tmp_path / "all.json").exists() and (tmp_path / "hole.csv").exists() and "all.json" in said[0]
+    stage.take_in_from(tmp_path / "all.json")
+    (tmp_path / "bad.json").write_text("{}")
+    stage.take_in_from(tmp_path / "bad.json")
+    settled(window, qtbot)
+    assert "0 holes taken in." in said and any("no logbook" in text for text in said)
