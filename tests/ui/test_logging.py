@@ -58,6 +58,19 @@ def undersize(window: Window) -> tuple[float, str]:
     return drills[-1].diameter_mm or 0.0, " ".join(drills[-1].because)
 
 
+def driven(window: Window) -> CutStage:
+    """The hole at the machine driven to its end."""
+    cut = window.stages["cut"]
+    assert isinstance(cut, CutStage)
+    for _ in range(60):
+        for caution in cut.cutting.unticked():
+            cut.cutting.tick(caution.id)
+        if cut.cutting.over:
+            break
+        cut.cutting.done()
+    return cut
+
+
 def test_without_a_logbook_nothing_is_opened(arm: Window, qtbot: QtBot) -> None:
     arm.session.warm_up()
     arm.session.log.pool.waitForDone()
@@ -81,14 +94,7 @@ def test_the_plan_on_screen_follows_what_the_drill_has_cut(arm: Window, qtbot: Q
 def test_a_hole_cut_and_measured_is_in_the_book(arm: Window, qtbot: QtBot) -> None:
     arm.session.select_hole(1)
     arm.go("cut")
-    cut = arm.stages["cut"]
-    assert isinstance(cut, CutStage)
-    for _ in range(60):
-        for caution in cut.cutting.unticked():
-            cut.cutting.tick(caution.id)
-        if cut.cutting.over:
-            break
-        cut.cutting.done()
+    cut = driven(arm)
     cut.cutting.feel("q_chips_lips", "equal")
     arm.go("measure")
     for depth in (1.0, 6.0, 11.0):
@@ -117,14 +123,7 @@ def test_the_demo_leaves_the_logbook_alone(qtbot: QtBot, qapp: QApplication) -> 
     window.show()
     qtbot.waitUntil(lambda: len(window.session.plans) == 3, timeout=20_000)
     window.go("cut")
-    cut = window.stages["cut"]
-    assert isinstance(cut, CutStage)
-    for _ in range(60):
-        for caution in cut.cutting.unticked():
-            cut.cutting.tick(caution.id)
-        if cut.cutting.over:
-            break
-        cut.cutting.done()
+    driven(window)
     window.session.log.pool.waitForDone()
     assert not logbook_path().exists()
     shut(window)

@@ -18,7 +18,7 @@ from cordwainer.core.planning.awkward import hits_below
 from cordwainer.core.planning.bench import Bench, feed_turns, minutes_of, speed_working, turning
 from cordwainer.core.planning.operation import Operation, PlanWarning
 from cordwainer.core.planning.wishes import Wish
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.words import caution, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure, formula
@@ -230,13 +230,7 @@ def _bore(
     each = cut.turns_each * cut.feed_mm_per_rev / feed / rpm + minutes_of("boring_pass_reset")
     warnings = []
     if cut.speed.too_fast and rpm >= cut.rpm:
-        warnings.append(
-            PlanWarning(
-                "too_fast",
-                f"{rpm:g} rev/min is the slowest step; {cut.speed.ideal_rpm:.0f} would be right",
-                numbers={"rpm": rpm, "rpm_ideal": cut.speed.ideal_rpm},
-            )
-        )
+        warnings.append(too_fast(rpm, cut.speed.ideal_rpm))
     expected = Expected(to_mm, 0.05) if rough else cut.expected
     operation = Operation(
         "bore",

@@ -33,7 +33,7 @@ from cordwainer.core.planning.search import Chain, ream_speeds
 from cordwainer.core.planning.starts import entry_operations, start_operations
 from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
-from cordwainer.core.planning.words import say
+from cordwainer.core.planning.words import say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
@@ -168,13 +168,7 @@ def ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation |
                 )
             )
     if ream.speed.too_fast and rpm >= ream.rpm:
-        warnings.append(
-            PlanWarning(
-                "too_fast",
-                f"{rpm:g} rev/min is the slowest step; {ream.speed.ideal_rpm:.0f} would be right",
-                numbers={"rpm": rpm, "rpm_ideal": ream.speed.ideal_rpm},
-            )
-        )
+        warnings.append(too_fast(rpm, ream.speed.ideal_rpm))
     unit = bench.hole.unit
     if stock is not None and not stock.on_target and stock.allowed:
         warnings.append(

@@ -16,7 +16,7 @@ from cordwainer.core.planning.operation import Operation, PlanWarning, Route
 from cordwainer.core.planning.reach import holding_reason
 from cordwainer.core.planning.starts import StartChoice, start_fluid
 from cordwainer.core.planning.wishes import Wish, Wishes
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.words import caution, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.working import Working
 
@@ -79,13 +79,7 @@ def _center(bench: Bench, tool: Tool, wishes: Wishes, held: str | None) -> Opera
     choice = StartChoice("center_drill", tool, d, at.mouth_mm, tip, at.share)
     warnings = [PlanWarning("broken_limit", held)] if held else []
     if speed.too_fast:
-        warnings.append(
-            PlanWarning(
-                "too_fast",
-                f"{rpm:g} rev/min is the slowest step; {speed.ideal_rpm:.0f} would be right",
-                numbers={"rpm": rpm, "rpm_ideal": speed.ideal_rpm},
-            )
-        )
+        warnings.append(too_fast(rpm, speed.ideal_rpm))
     because = [
         f"{at.share * 100:.0f} % of the cone: a {say(at.mouth_mm, unit, 2)} mouth bears on "
         f"{say(at.cone_mm, unit, 2)} "

@@ -16,7 +16,7 @@ from cordwainer.core.planning.boring import bore_cut, bore_operations
 from cordwainer.core.planning.operation import Operation, PlanWarning
 from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.wishes import Wish, Wishes
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.words import caution, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Working
@@ -248,8 +248,4 @@ def _bore_out_workings(bench: Bench, operation: Operation, speed: speeds.Speed, 
 
 
 def _too_fast(rpm: float, speed: speeds.Speed) -> PlanWarning:
-    return PlanWarning(
-        "too_fast",
-        f"{rpm:g} rev/min is the slowest step; {speed.ideal_rpm:.0f} would be right",
-        numbers={"rpm": rpm, "rpm_ideal": speed.ideal_rpm},
-    )
+    return too_fast(rpm, speed.ideal_rpm)

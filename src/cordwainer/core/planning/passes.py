@@ -14,7 +14,7 @@ from cordwainer.core.planning.breaks import drill_breaks
 from cordwainer.core.planning.cuts import DrillCut
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.operation import Operation, PlanWarning
-from cordwainer.core.planning.words import say
+from cordwainer.core.planning.words import say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
@@ -33,13 +33,7 @@ def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
             rpm = speeds.next_lower(bench.machine, before.rpm, strictly=False) or before.rpm
         feed = cut.feed_mm_per_rev if wish.feed_mm_per_rev is None else wish.feed_mm_per_rev
         if cut.speed.too_fast and rpm >= cut.rpm:
-            warnings.append(
-                PlanWarning(
-                    "too_fast",
-                    f"{rpm:g} rev/min is the slowest step; {cut.speed.ideal_rpm:.0f} would be right",
-                    numbers={"rpm": rpm, "rpm_ideal": cut.speed.ideal_rpm},
-                )
-            )
+            warnings.append(too_fast(rpm, cut.speed.ideal_rpm))
         if cut.slowed_for and not cut.broken:
             warnings.append(
                 PlanWarning(

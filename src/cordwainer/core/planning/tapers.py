@@ -19,7 +19,7 @@ from cordwainer.core.planning.pin_steps import PinStep, pin_steps
 from cordwainer.core.planning.reach import Rejected, holding_reason
 from cordwainer.core.planning.starts import entry_operations, start_operations
 from cordwainer.core.planning.wishes import START_KINDS, Wish, Wishes
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.words import caution, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 from cordwainer.core.working import Input, Working, figure, formula
@@ -204,13 +204,7 @@ def _ream(
                 )
             )
     if speed.too_fast:
-        warnings.append(
-            PlanWarning(
-                "too_fast",
-                f"{rpm:g} rev/min is the slowest step; {speed.ideal_rpm:.0f} would be right",
-                numbers={"rpm": rpm, "rpm_ideal": speed.ideal_rpm},
-            )
-        )
+        warnings.append(too_fast(rpm, speed.ideal_rpm))
     most = max(s.most_mm for s in steps)
     turns = max(int(depth / (1.5 * large)), 1)
     operation = Operation(

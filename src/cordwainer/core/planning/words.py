@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import cache
 
 from cordwainer.core.lengths import inch_text, mm_text
-from cordwainer.core.planning.operation import Caution
+from cordwainer.core.planning.operation import Caution, PlanWarning
 from cordwainer.core.tables import by_key
 
 
@@ -28,3 +28,12 @@ def caution(identifier: str) -> Caution:
     """The caution of that id."""
     row = by_key("cautions", "id")[identifier]
     return Caution(identifier, row.text("level"), row.text("text"))
+
+
+def too_fast(rpm: float, ideal: float) -> PlanWarning:
+    """That even the machine's slowest step is faster than would be right."""
+    return PlanWarning(
+        "too_fast",
+        f"{rpm:g} rev/min is the slowest step; {ideal:.0f} would be right",
+        numbers={"rpm": rpm, "rpm_ideal": ideal},
+    )
