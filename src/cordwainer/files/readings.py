@@ -67,8 +67,7 @@ class ReadingsFile(Document):
 
 def resolve(file: ReadingsFile) -> Measured:
     """The readings as the core knows them."""
-    if file.points:
-        raise InputError("points", "measured points are not worked up by this version; give readings at depths")
+    readings, pins = _read(file)
     try:
         entry = hole_entry(file.hole.model_dump(mode="json", by_alias=True, exclude_unset=True))
         hole = resolve_hole(entry, file.general_tolerance)
@@ -96,13 +95,27 @@ def resolve(file: ReadingsFile) -> Measured:
             expanded_mm=used.expanded_uncertainty.mm if used.expanded_uncertainty else None,
             jaw_land_mm=land or None,
         ),
-        readings=tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in file.readings),
-        pins=tuple(Pin(p.size.mm, p.goes, p.depth.mm if p.depth else None) for p in file.pins),
+        readings=readings,
+        pins=pins,
         part_c=file.part_temperature_c,
         gauge_c=file.gauge_temperature_c,
         deburred=file.deburred,
         hot=file.hot,
     )
+
+
+def _read(file: ReadingsFile) -> tuple[tuple[Reading, ...], tuple[Pin, ...]]:
+    """Readings and pins as given; measured points as the diameters and the largest pin they stand for."""
+    readings = tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in file.readings)
+    pins = tuple(Pin(p.size.mm, p.goes, p.depth.mm if p.depth else None) for p in file.pins)
+    if not file.points:
+        return readings, pins
+    from cordwainer.core.measuring.points import STEP_MM, WAYS_DEG, work_up
+
+    bore = work_up(file.points)
+    across = tuple(Reading(r.depth_mm, r.across(way), way) for r in bore.rings for way in WAYS_DEG)
+    tried = (Pin(bore.pin_mm, True), Pin(bore.pin_mm + STEP_MM, False))
+    return (*readings, *across), (*pins, *tried)
 
 
 def load(path: Path) -> Measured:

@@ -212,6 +212,10 @@ def _correct(measured: Measured, size_mm: float) -> float:
     land = measured.gauge.jaw_land_mm
     if land:
         size_mm = flat_jaw(size_mm, land)
+    return _to_20(measured, size_mm)
+
+
+def _to_20(measured: Measured, size_mm: float) -> float:
     if measured.part_c is not None:
         gauge_c = measured.gauge_c if measured.gauge_c is not None else REFERENCE_C
         steel = constant("gauge_expansion_per_k")
@@ -265,11 +269,11 @@ def _form(
 
 
 def _lobed(measured: Measured, u: float) -> bool:
-    """A pin that will not go where a two-point gauge reads larger by more than U."""
-    if measured.gauge.kind not in TWO_POINT or not measured.readings:
+    """A pin that will not go where a gauge across, or points taken around, read larger by more than U."""
+    if measured.gauge.kind not in (*TWO_POINT, "cmm") or not measured.readings:
         return False
     smallest = min(_correct(measured, r.size_mm) for r in measured.readings)
-    return any(not pin.goes and pin.size_mm < smallest - u for pin in measured.pins)
+    return any(not pin.goes and _to_20(measured, pin.size_mm) < smallest - u for pin in measured.pins)
 
 
 def _size(value_mm: float, unit: str) -> str:
@@ -338,8 +342,8 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
         return None, ""
     limits, unit = measured.hole.limits, measured.hole.unit
     u = GUARD_FACTOR * standard_uncertainty_mm("pin")
-    going = [pin.size_mm for pin in measured.pins if pin.goes]
-    refused = [pin.size_mm for pin in measured.pins if not pin.goes]
+    going = [_to_20(measured, pin.size_mm) for pin in measured.pins if pin.goes]
+    refused = [_to_20(measured, pin.size_mm) for pin in measured.pins if not pin.goes]
     if going and max(going) - u > limits.upper_mm:
         return (
             "reject",
