@@ -72,6 +72,7 @@ def test_a_tool_in_time_its_holes_and_what_is_believed(window: Window, qtbot: Qt
     shown = words(stage)
     assert "9.7 mm, drill: 12 measured holes" in shown and "12 holes" in shown
     assert "Cuts 0.170 mm over in the mean" in shown and "12 holes weigh 12.0" in shown
+    assert "Steady: the newest 12 alike, between 0.117 and 0.223 mm" in shown
     assert "12 holes, +0.1700 mm" in stage.plot.accessibleDescription()
     assert not stage.plot.grab().toImage().isNull()
     stage.text.setText("presser")
@@ -111,3 +112,30 @@ def test_struck_holes_do_not_count_and_a_regrind_starts_again(
     stage.take_in_from(tmp_path / "bad.json")
     settled(window, qtbot)
     assert "0 holes taken in." in said and any("no logbook" in text for text in said)
+
+
+def test_a_hole_that_stands_out_and_a_drift_are_told(window: Window, qtbot: QtBot) -> None:
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+
+    def cut(number: int, over: float) -> None:
+        record = run(number)
+        book.take_run(record)
+        measured(book, record, 9.7 + over, "accept")
+
+    for k in range(7):
+        cut(k, 0.17 + 0.005 * (-1) ** k)
+    stage = opened(window, qtbot)
+    assert "7 alike since the last change; 8 are needed" in words(stage)
+    for k in range(7, 12):
+        cut(k, 0.17 + 0.005 * (-1) ** k + (0.1 if k == 10 else 0))
+    stage._changed()
+    settled(window, qtbot)
+    assert "Not steady: hole 11 stands outside the newest 12 alike" in words(stage)
+    book.strike("run-presser arm-10")
+    for k in range(12, 21):
+        cut(k, 0.20 + 0.004 * (-1) ** k)
+    book.close()
+    stage._changed()
+    settled(window, qtbot)
+    said = words(stage)
+    assert "Drifting: the newest 8 or more all lie over the mean" in said or "Not steady" in said

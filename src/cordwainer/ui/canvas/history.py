@@ -12,11 +12,13 @@ from PyQt6.QtGui import QPainterPath
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.learning.chart import Chart, individuals
 from cordwainer.ui import theme
 
 if TYPE_CHECKING:
     from cordwainer.logbook.book import History, ToolUsed
 
+CHARTED = 50
 VERDICTS = ("accept", "cannot_tell", "reject", "")
 MM_IN = 25.4
 
@@ -38,6 +40,18 @@ def _shapes() -> dict[str, QPainterPath]:
     plain = QPainterPath()
     plain.addEllipse(QPointF(0, 0), 0.35, 0.35)
     return {"accept": ring, "cannot_tell": diamond, "reject": square, "": plain}
+
+
+def charted(holes: Sequence[History]) -> tuple[list[int], Chart | None]:
+    """Places of the newest 50 like the last, in grind, material and opened or from solid; their chart in mm."""
+    if not holes:
+        return [], None
+
+    def like(hole: History) -> tuple[int, str, bool]:
+        return hole.grinds, hole.material, hole.previous_mm > 0
+
+    at = [k for k, hole in enumerate(holes) if like(hole) == like(holes[-1])][-CHARTED:]
+    return at, individuals([holes[k].over_mm for k in at])
 
 
 class HistoryPlot(QWidget):
@@ -90,6 +104,7 @@ class HistoryPlot(QWidget):
                     )
                 )  # fmt: skip
         self._grinds(x, y, np.array([hole.grinds for hole in holes]))
+        self._limits(holes, one)
         plot.setXRange(0.2, len(holes) + 0.8, padding=0.01)
         self.setAccessibleDescription(
             f"{len(holes)} holes, {float(y.mean()):+.4f} {unit} over its size in the mean"
@@ -105,6 +120,24 @@ class HistoryPlot(QWidget):
         self.plot.addItem(band)
         line = pg.InfiniteLine(mean, angle=0, pen=pg.mkPen(theme.INK2, width=1, style=Qt.PenStyle.DotLine))
         self.plot.addItem(line)
+
+    def _limits(self, holes: Sequence[History], one: float) -> None:
+        """The tool's own limits over the holes they are of, and a larger ring about those that stand out."""
+        at, chart = charted(holes)
+        if chart is None:
+            return
+        for level in (chart.lower / one, chart.upper / one):
+            pen = pg.mkPen(theme.INK, width=1.2)
+            self.plot.plot([at[0] + 0.6, at[-1] + 1.4], [level, level], pen=pen)
+        drifting = chart.run if chart.run and chart.run[-1] == len(at) - 1 else ()
+        out = sorted({*chart.beyond, *drifting})
+        if out:
+            places = [at[k] for k in out]
+            ring = pg.ScatterPlotItem(
+                [k + 1 for k in places], [holes[k].over_mm / one for k in places], size=22, symbol="o",
+                pen=pg.mkPen(theme.INK, width=1.4), brush=None, pxMode=True,
+            )  # fmt: skip
+            self.plot.addItem(ring)
 
     def _grinds(self, x: Any, y: Any, grinds: Any) -> None:
         """The tool's own mean while it was ground one way, and a full stroke at each regrind."""

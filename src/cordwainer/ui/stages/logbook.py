@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, 
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui import theme
-from cordwainer.ui.canvas.history import HistoryPlot
+from cordwainer.ui.canvas.history import HistoryPlot, charted
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.widgets.tiles import Choices
@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from cordwainer.logbook.book import History, ToolUsed
     from cordwainer.logbook.records import HoleMade
 
-SIDE_WIDTH, ROWS, TYPING_MS = 252, 200, 150
+SIDE_WIDTH, ROWS, TYPING_MS = 268, 200, 150
 VERDICTS = [("accept", "accept"), ("reject", "reject"), ("cannot_tell", "cannot tell")]
 NOTHING = (
     "Nothing is in the logbook yet. Holes finished at the machine go in by themselves, and what is measured of "
@@ -72,7 +72,7 @@ class LogbookStage(QWidget):
         self.text.setPlaceholderText("job, hole, tool, cause")
         self.text.textChanged.connect(lambda _: self._typing.start())
         box.addWidget(self.text)
-        self.verdict = Choices("Verdict", VERDICTS, QSize(73, 32))
+        self.verdict = Choices("Verdict", VERDICTS, QSize(78, 32))
         self.verdict.chosen.connect(lambda _: self.search())
         box.addWidget(self.verdict)
         box.addWidget(Rule())
@@ -100,9 +100,14 @@ class LogbookStage(QWidget):
         top.addLayout(row)
         self.about = text_label("", 15, color=theme.INK2, wrap=True)
         top.addWidget(self.about)
+        self.steady = text_label("", 15, color=theme.INK2, wrap=True)
+        top.addWidget(self.steady)
         self.plot = HistoryPlot()
         top.addWidget(self.plot, 1)
-        key = "ring accept, diamond cannot tell, square reject; dashed its own mean; band and dots the handbook"
+        key = (
+            "ring accept, diamond cannot tell, square reject; dashed its own mean, full its own limits; "
+            "band and dots the handbook"
+        )
         self.key = text_label(key, 13, color=theme.INK2)
         top.addWidget(self.key)
         column.addWidget(head, 5)
@@ -136,6 +141,7 @@ class LogbookStage(QWidget):
         self.title.setText("The logbook is empty")
         self.about.setText(NOTHING)
         self.found.setText("")
+        self.steady.setText("")
         self.reground.hide()
         self.key.hide()
         self.plot.show_history(None, [], self.session.unit)
@@ -175,7 +181,24 @@ class LogbookStage(QWidget):
         kind = "drill" if tool.kind in ("drill", "core_drill", "spade_drill") else tool.kind
         self.title.setText(f"{tool.name}, {kind.replace('_', ' ')}: {len(self.past)} measured holes")
         self.plot.show_history(tool, self.past, self.session.unit, kind)
+        self.steady.setText(self._steady())
         self._learned()
+
+    def _steady(self) -> str:
+        """Whether the tool still cuts as it did, by the chart of its newest like holes."""
+        at, chart = charted(self.past)
+        if chart is None:
+            return f"{len(at)} alike since the last change; 8 are needed to say whether it cuts steadily."
+        unit = self.session.unit
+        low, high = (in_unit(v, unit, 3, 4) for v in (chart.lower, chart.upper))
+        of = f"the newest {len(at)} alike, between {low} and {high} {unit} by their own spread"
+        if chart.beyond:
+            holes = ", ".join(str(at[k] + 1) for k in chart.beyond[:6])
+            return f"Not steady: hole {holes} stands outside {of}. Look at what was different there."
+        if chart.run and chart.run[-1] == len(at) - 1:
+            side = "over" if self.past[-1].over_mm > chart.center else "under"
+            return f"Drifting: the newest 8 or more all lie {side} the mean of {of}. Look at lips and margins."
+        return f"Steady: {of}."
 
     @property
     def belief(self) -> Belief | None:
