@@ -93,7 +93,7 @@ def test_struck_holes_do_not_count_and_a_regrind_starts_again(
     strike = next(link for link in stage.list.findChildren(Link) if link.text() == "Strike out")
     strike.click()
     settled(window, qtbot)
-    assert "11 measured holes" in words(stage) and "Count it again" in [
+    assert "11 measured holes" in words(stage) and "Put back" in [
         link.text() for link in stage.list.findChildren(Link)
     ]
     before = window.session.beliefs[drill().id]

@@ -251,8 +251,8 @@ class LogbookStage(QWidget):
         size = in_unit(over_mm, unit, 3, 4) if over_mm is not None else ""
         words = (
             (hole.begun[:10], 92),
-            (f"{hole.name} {hole.number}", 130),
-            (hole.job, 200),
+            (f"{hole.name} {hole.number}", 122),
+            (hole.job, 186),
             (hole.material.replace("_", " "), 156),
             (size, 58),
             (VERDICT_WORDS.get(hole.verdict, "not measured"), 104),
@@ -262,7 +262,7 @@ class LogbookStage(QWidget):
             label.setFixedWidth(wide)
             line.addWidget(label)
         line.addStretch(1)
-        strike = Link("Count it again" if struck else "Strike out", 13)
+        strike = Link("Put back" if struck else "Strike out", 13)
         strike.clicked.connect(lambda: self.strike(hole.id, back=struck))
         line.addWidget(strike)
         return row
