@@ -7,6 +7,7 @@ import signal
 import sqlite3
 import subprocess
 import sys
+import tempfile
 import time
 from collections.abc import Iterator
 from contextlib import closing
@@ -242,3 +243,52 @@ def test_a_process_killed_while_it_writes_loses_no_hole_it_said_it_had(tmp_path:
     assert book.count() >= known + 1 and not book.said
     assert all(book.hole(run(k).id) is not None for k in range(known + 1))
     book.close()
+
+
+READER = """
+import os, sys, tempfile
+from datetime import UTC, datetime
+from pathlib import Path
+from cordwainer.logbook.book import Book, LogbookError
+def now():
+    return datetime.now(UTC)
+Book(Path(tempfile.mkdtemp()) / "first.sqlite", now).close()  # everything is loaded before rights are given up
+if os.geteuid() == 0:
+    os.setuid(65534)
+try:
+    book = Book(Path(sys.argv[1]), now)
+    print(book.count(), book.said, len(book.history(sys.argv[2], 9.7)))
+    book.regrind(sys.argv[2])
+except LogbookError as bad:
+    print("told:", bad)
+"""
+
+
+@pytest.mark.parametrize("log_beside", [False, True])
+def test_a_read_only_folder_is_read_and_said_and_nothing_is_added(log_beside: bool) -> None:
+    # Beside the usual folder of a test, which nobody but its owner may enter.
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name) / "a 100% #odd? place"
+        folder.mkdir()
+        path = folder / "logbook.sqlite"
+        book, record = Book(path, Clock()), run(0)
+        book.take_run(record)
+        measured(book, record, 9.87)
+        kept = {each.name: each.read_bytes() for each in folder.iterdir()} if log_beside else {}
+        book.close()
+        for beside, data in kept.items():
+            (folder / beside).write_bytes(data)
+        before = {each.name: each.read_bytes() for each in folder.iterdir()}
+        for each in folder.iterdir():
+            each.chmod(0o444)
+        folder.chmod(0o555)
+        Path(name).chmod(0o755)
+        try:
+            told = subprocess.run(
+                [sys.executable, "-c", READER, str(path), drill().id], capture_output=True, text=True, check=True
+            )
+        finally:
+            folder.chmod(0o755)
+        assert told.stdout.startswith("1 ['The logbook cannot be written where it is") and "] 1\n" in told.stdout
+        assert "told: the logbook can only be read here; nothing was added" in told.stdout
+        assert {each.name: each.read_bytes() for each in folder.iterdir()} == before

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+import os
 import sqlite3
 from collections.abc import Callable
 from contextlib import closing
 from datetime import datetime
 from pathlib import Path
 from typing import Any
+from urllib.parse import quote, urlencode
 
-from sqlalchemy import Engine, create_engine, event
-from sqlalchemy.exc import DatabaseError, OperationalError
+from sqlalchemy import URL, Engine, create_engine, event, text
+from sqlalchemy.exc import DatabaseError
 
 from cordwainer.core.errors import CordwainerError
 
@@ -30,39 +32,70 @@ class Kept:
     def __init__(self, path: Path, now: Callable[[], datetime]) -> None:
         self.path, self.now = path, now
         self.said: list[str] = []
-        self.read_only = False
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
         except OSError as bad:
             raise LogbookError(f"the folder of the logbook cannot be made: {bad.strerror}") from None
+        self.read_only = path.exists() and not (os.access(path.parent, os.W_OK) and os.access(path, os.W_OK))
         self._mend()
         self.engine = self._engine()
-        self._upgrade()
+        if self.read_only:
+            self._same_version()
+        else:
+            self._upgrade()
         self._back_up()
 
     # -- opening -------------------------------------------------------------------------------
 
     def _engine(self) -> Engine:
-        engine = create_engine(f"sqlite:///{self.path}", connect_args={"timeout": BUSY_MS / 1000})
+        where = URL.create("sqlite", database=str(self.path))
+        if self.read_only:
+            own = quote(str(self.path.absolute()))
+            where = URL.create("sqlite", database=f"file:{own}", query=self._only_read() | {"uri": "true"})
+        engine = create_engine(where, connect_args={"timeout": BUSY_MS / 1000})
 
         @event.listens_for(engine, "connect")
         def prepare(connection: Any, _record: Any) -> None:
             cursor = connection.cursor()
             cursor.execute("PRAGMA foreign_keys=ON")
             cursor.execute(f"PRAGMA busy_timeout={BUSY_MS}")
-            try:
+            if not self.read_only:
                 cursor.execute("PRAGMA journal_mode=WAL")
-            except sqlite3.OperationalError:
-                self.read_only = True  # a folder that cannot be written, or a file system that does not bear it
             cursor.execute("PRAGMA synchronous=FULL")
             cursor.close()
 
         return engine
 
+    def _only_read(self) -> dict[str, str]:
+        """How SQLite is to open a file that cannot be written; with no log beside it, it may make none."""
+        log = self.path.with_name(self.path.name + "-wal")
+        return {"mode": "ro"} if log.exists() and log.stat().st_size else {"mode": "ro", "immutable": "1"}
+
+    def _same_version(self) -> None:
+        """Tables that cannot be brought up to date have to be of this program's version."""
+        from alembic.config import Config
+        from alembic.script import ScriptDirectory
+
+        config = Config()
+        config.set_main_option("script_location", "cordwainer.logbook:migrations")
+        head = ScriptDirectory.from_config(config).get_current_head()
+        try:
+            with self.engine.connect() as connection:
+                there = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
+        except DatabaseError as bad:
+            raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
+        if there != head:
+            raise LogbookError(
+                f"{self.path.name} is of another version and cannot be written; it is left as it is"
+            )
+        self.said.append("The logbook cannot be written where it is: it is read here, nothing is added.")
+
     def _sound(self, path: Path) -> bool:
         """Whether a file is a logbook that SQLite finds whole."""
         try:
-            with closing(sqlite3.connect(f"file:{path}?mode=ro", uri=True)) as raw:
+            ways = self._only_read() if self.read_only else {"mode": "ro"}
+            where = f"{path.absolute().as_uri()}?{urlencode(ways)}"
+            with closing(sqlite3.connect(where, uri=True)) as raw:
                 return bool(raw.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok")
         except sqlite3.DatabaseError:
             return False
@@ -104,11 +137,6 @@ class Kept:
                 command.upgrade(config, "head")
         except CommandError:
             raise LogbookError(f"{self.path.name} was written by a newer program; it is left as it is") from None
-        except OperationalError as bad:
-            if not self.path.exists() or "readonly" not in str(bad.orig).lower():
-                raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
-            self.read_only = True
-            self.said.append("The logbook's folder cannot be written: it is read here, nothing is added.")
         except DatabaseError as bad:
             raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
 
