@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import sqlite3
 from collections.abc import Iterator
+from contextlib import closing
 from datetime import UTC, datetime
 from pathlib import Path
 
@@ -139,3 +141,17 @@ def test_a_hole_that_stands_out_and_a_drift_are_told(window: Window, qtbot: QtBo
     settled(window, qtbot)
     said = words(stage)
     assert "Drifting: the newest 8 or more all lie over the mean" in said
+
+
+def test_a_logbook_spoiled_under_the_window_is_said_and_the_window_lives(window: Window, qtbot: QtBot) -> None:
+    filled()
+    stage = opened(window, qtbot)
+    said: list[str] = []
+    window.session.log.said.connect(said.append)
+    with closing(sqlite3.connect(logbook_path())) as other:
+        other.execute("DROP TABLE hole")
+        other.commit()
+    stage.search()
+    settled(window, qtbot)
+    assert any("could not be used" in text and "no such table" in text for text in said)
+    assert "9.7 mm, drill: 12 measured holes" in words(stage)

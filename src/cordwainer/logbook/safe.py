@@ -4,15 +4,15 @@ from __future__ import annotations
 
 import os
 import sqlite3
-from collections.abc import Callable
-from contextlib import closing
+from collections.abc import Callable, Iterator
+from contextlib import closing, contextmanager, suppress
 from datetime import datetime
 from pathlib import Path
 from typing import Any
 from urllib.parse import quote, urlencode
 
 from sqlalchemy import URL, Engine, create_engine, event, text
-from sqlalchemy.exc import DatabaseError
+from sqlalchemy.exc import DatabaseError, SQLAlchemyError
 
 from cordwainer.core.errors import CordwainerError
 
@@ -59,7 +59,8 @@ class Kept:
             cursor = connection.cursor()
             cursor.execute("PRAGMA foreign_keys=ON")
             cursor.execute(f"PRAGMA busy_timeout={BUSY_MS}")
-            if not self.read_only:
+            # A file system that bears no such log keeps the older journal, which is as safe and slower.
+            with suppress(sqlite3.OperationalError):
                 cursor.execute("PRAGMA journal_mode=WAL")
             cursor.execute("PRAGMA synchronous=FULL")
             cursor.close()
@@ -165,6 +166,15 @@ class Kept:
         with closing(sqlite3.connect(source)) as old, closing(sqlite3.connect(beside)) as new:
             old.backup(new)
         beside.replace(target)
+
+    @contextmanager
+    def trouble_told(self) -> Iterator[None]:
+        """What SQLite has against something asked comes out as a `LogbookError`."""
+        try:
+            yield
+        except SQLAlchemyError as bad:
+            why = getattr(bad, "orig", None) or bad
+            raise LogbookError(f"the logbook could not be used ({why}); what is in it stays as it is") from None
 
     def close(self) -> None:
         """Let the file go."""

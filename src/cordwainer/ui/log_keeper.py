@@ -69,7 +69,8 @@ class LogKeeper(QObject):
                     self._book = Book(self.path, lambda: datetime.now().astimezone())
                     for word in self._book.said:
                         self._tell(word)
-                work(self._book)
+                with self._book.trouble_told():
+                    work(self._book)
             except CordwainerError as bad:
                 self._tell(str(bad)[:1].upper() + str(bad)[1:] + ".")
 
