@@ -8,7 +8,8 @@ import pytest
 
 import cordwainer
 from cordwainer.core.diagnosis.posterior import rank
-from cordwainer.core.measuring.verdict import Measured, Reading, assess
+from cordwainer.core.measuring.finding import Measured, Reading
+from cordwainer.core.measuring.verdict import assess
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import demo_shop
 from cordwainer.core.shop.gauge import Gauge

@@ -15,6 +15,7 @@ from cordwainer.ui.session import Session
 from cordwainer.ui.stages.measure import MeasureStage
 from cordwainer.ui.widgets.verdict_bar import SettleButton
 from cordwainer.ui.window import Window
+from tests.core.measuring.test_points import around
 from tests.ui.test_window import planned, shut, typed, words
 
 
@@ -138,3 +139,65 @@ def test_where_no_gauge_is_sure_enough_it_says_so(demo: Window) -> None:
     read(demo, "20.0210", "20.0210", "20.0210")
     assert demo.session.finding().verdict == "cannot_tell"  # type: ignore[union-attr]
     assert not offers(demo) and "Borrow a finer one" in words(stage_of(demo).verdict)
+
+
+def test_a_gauge_that_sends_fills_box_after_box(demo: Window, qtbot: QtBot) -> None:
+    stage = stage_of(demo)
+    demo.go("plan")
+    demo.session.settings.put("gauge", {"port": "stand-in", "unit": "mm"})
+    demo.go("measure")
+    stage.sends.refresh()
+    qtbot.waitUntil(lambda: "press its button" in stage.sends.words.text(), timeout=5000)
+    for count in range(1, 7):
+        qtbot.mouseClick(stage.sends.press, Qt.MouseButton.LeftButton)
+        qtbot.waitUntil(lambda n=count: _read_so_far(demo) == n, timeout=5000)
+    finding = demo.session.finding()
+    assert finding is not None and len(finding.corrected) == 6 and finding.flags == ()
+    assert finding.size_min_mm == pytest.approx(20.01, abs=0.03)
+    stage.link.stand_in.press(20.01)  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: "every box is filled" in stage.trouble.text(), timeout=5000)
+    stage.link.stand_in.garbles = True  # type: ignore[union-attr]
+    stage.link.stand_in.press(20.01)  # type: ignore[union-attr]
+    qtbot.waitUntil(lambda: "cannot be read" in stage.sends.words.text(), timeout=5000)
+    demo.go("plan")
+    assert stage.link.stand_in is None  # the port is let go with the stage
+
+
+def _read_so_far(demo: Window) -> int:
+    entry = demo.session.data["holes"][0].get("measured") or {}
+    return len(entry.get("readings", []))
+
+
+def test_points_of_a_machine_tell_size_axis_and_lobes(demo: Window, tmp_path: Path) -> None:
+    stage = stage_of(demo)
+    demo.session.put_measured("Gauge", gauge="cmm")
+    assert stage.points.isVisible() and stage.grid.isHidden() and not stage.pins.isVisible()
+    path = tmp_path / "points.csv"
+    lines = ["x; y; z"]
+    for z in (2, 16, 30):
+        lines += [f"{x:.5f}; {y:.5f}; {-z}" for x, y, _ in around(0.01 + 0.001 * z, 0, 10.005, z=z)]
+    path.write_text("\n".join(lines))
+    stage.points.take(path)
+    finding = demo.session.finding()
+    assert finding is not None and finding.verdict == "accept"
+    assert finding.axis is not None and finding.axis.leans_mm == pytest.approx(0.028, abs=1e-4)
+    said = stage.points.words.text()
+    assert "72 points at 3 depths" in said and "0.0120 mm at the mouth, 0.0400 at the far end" in said
+    path.write_text("x,y,z\n1,2,3\n1,2")
+    stage.points.take(path)
+    assert "line 3" in stage.trouble.text() and demo.session.finding() == finding
+
+
+def test_a_plug_needs_no_boxes_and_off_place_goes_to_explain(demo: Window, qtbot: QtBot) -> None:
+    stage = stage_of(demo)
+    demo.session.put_measured("Gauge", gauge="plug")
+    assert stage.grid.isHidden() and stage.pin_words.text() == "End that goes"
+    typed(qtbot, stage.pin_goes, "20.002")
+    typed(qtbot, stage.pin_refused, "20.019")
+    assert demo.session.finding().verdict == "accept"  # type: ignore[union-attr]
+    typed(qtbot, stage.off_place.mouth, "0.02")
+    typed(qtbot, stage.off_place.far, "0.4")
+    case = demo.session.case()
+    assert case is not None and (case.offset.entry_mm, case.offset.exit_mm) == (0.02, 0.4)
+    typed(qtbot, stage.off_place.far, "much")
+    assert "is not a length" in stage.trouble.text() and demo.session.case() == case

@@ -13,7 +13,7 @@ from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.measuring.verdict import Finding
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.files import job as job_files
 from cordwainer.ui import theme
 from cordwainer.ui.application import install_crash_hook

@@ -143,7 +143,10 @@ def measure(readings: str, as_json: bool) -> None:
             f"form: {', '.join(finding.form) or 'not known'}",
         ]
         text += [f"{c.id.replace('_', ' ')}: {c.um:+.1f} µm, {c.text}" for c in finding.corrections]
+        if finding.axis is not None:
+            text += readings_files.axis_lines(finding.axis)
         text.append(f"could be off by ±{finding.expanded_mm * 1000:.1f} µm (factor {finding.guard_factor:g})")
+        text += [f"  {s.words}: {s.standard_mm * 1000:.2f} µm" for s in finding.budget]
         if finding.settle_with:
             text.append(f"to settle it: {', '.join(finding.settle_with)}")
         return text

@@ -17,12 +17,16 @@ LINKED, SILENT, LOST, GARBLED = "linked", "silent", "lost", "garbled"
 
 @dataclass(frozen=True)
 class Port:
-    """Where a readout is, how fast it sends, what it means where a line names no unit, which axis is the depth."""
+    """Where a readout is, how fast it sends, what it means where a line names no unit, which axis is the depth.
+
+    Without an axis every line counts; a patient one (a gauge with a button) may be silent as long as it likes.
+    """
 
     path: str
     baud: int = BAUD
     unit: str = "mm"
     axis: str = "Z"
+    patient: bool = False
 
 
 class Readout:
@@ -70,6 +74,9 @@ class Readout:
     def _follow(self, line: object) -> None:
         """Lines as they come; silence, garbage and lines without an end are survived."""
         held, bad, heard = b"", 0, time.monotonic()
+        most = 1 if self.port.patient else MANY_BAD
+        if self.port.patient:
+            self._say(LINKED)
         while not self._stop.is_set():
             came: bytes = line.read(256)  # type: ignore[attr-defined]
             held += came
@@ -82,14 +89,14 @@ class Readout:
                 found = read_line(raw.decode("ascii", "replace"), self.port.unit)
                 if found is None:
                     bad += 1
-                elif found.axis == self.port.axis:
+                elif self.port.axis in ("", found.axis):
                     bad, heard = 0, time.monotonic()
                     self._say(LINKED)
                     self._on_line(found)
-            if bad >= MANY_BAD:
+            if bad >= most:
                 self._say(GARBLED, "its lines cannot be read: check speed and format")
                 heard = time.monotonic()
-            elif time.monotonic() - heard > SILENT_S:
+            elif not self.port.patient and time.monotonic() - heard > SILENT_S:
                 self._say(SILENT, "it sends nothing")
 
 

@@ -34,6 +34,9 @@ class MeasuredEntry:
     gauge: str = "two_point_bore_gauge"
     readings: tuple[ReadingEntry, ...] = ()
     pins: tuple[PinEntry, ...] = ()
+    points: tuple[list[float], ...] = ()
+    offset_entry: Length | None = None
+    offset_exit: Length | None = None
     part_temperature_c: float | None = None
     gauge_temperature_c: float | None = None
     deburred: bool = True
@@ -181,6 +184,9 @@ def _measured(data: dict[str, Any]) -> MeasuredEntry:
         data,
         readings=lambda v: tuple(map(_reading, v)),
         pins=lambda v: tuple(taken(PinEntry, pin, size=_length) for pin in v),
+        points=tuple,
+        offset_entry=_length,
+        offset_exit=_length,
     )
     return found
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
@@ -81,12 +81,19 @@ class MeasuredPin(Part):
     goes: bool = Field(strict=True)
 
 
+Figure = Annotated[float, Field(allow_inf_nan=False)]
+Point = Annotated[list[Figure], Field(min_length=3, max_length=3)]
+
+
 class MeasuredFile(Part):
     """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures."""
 
     gauge: str = "two_point_bore_gauge"
     readings: list[MeasuredReading] = Field(default_factory=list, max_length=200)
     pins: list[MeasuredPin] = Field(default_factory=list, max_length=40)
+    points: list[Point] = Field(default_factory=list, max_length=20_000)
+    offset_entry: NotNegative | None = None
+    offset_exit: NotNegative | None = None
     part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
     gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
     deburred: bool = Field(default=True, strict=True)

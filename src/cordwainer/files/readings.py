@@ -8,7 +8,8 @@ from typing import Any, Literal
 from pydantic import Field
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.measuring.verdict import Finding, Measured, Pin, Reading
+from cordwainer.core.lengths import Length
+from cordwainer.core.measuring.finding import Axis, Finding, Measured, Pin, Reading
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.material import material
 from cordwainer.files.documents import read_document
@@ -47,6 +48,13 @@ class PinFile(Part):
     depth: NotNegative | None = None
 
 
+class OffsetFile(Part):
+    """How far the hole is off its place at mouth and far end, as an indicator or a machine found it."""
+
+    entry: NotNegative | None = None
+    exit: NotNegative | None = None
+
+
 class ReadingsFile(Document):
     """A readings file as it stands on disk."""
 
@@ -63,11 +71,13 @@ class ReadingsFile(Document):
     readings: list[ReadingFile] = Field(default_factory=list, max_length=2000)
     pins: list[PinFile] = Field(default_factory=list, max_length=200)
     points: list[list[float]] = Field(default_factory=list, max_length=100_000)
+    points_csv: str | None = None
+    offset: OffsetFile | None = None
 
 
 def resolve(file: ReadingsFile) -> Measured:
     """The readings as the core knows them."""
-    readings, pins = _read(file)
+    readings, pins, axis = _read(file)
     try:
         entry = hole_entry(file.hole.model_dump(mode="json", by_alias=True, exclude_unset=True))
         hole = resolve_hole(entry, file.general_tolerance)
@@ -101,26 +111,39 @@ def resolve(file: ReadingsFile) -> Measured:
         gauge_c=file.gauge_temperature_c,
         deburred=file.deburred,
         hot=file.hot,
+        axis=axis,
     )
 
 
-def _read(file: ReadingsFile) -> tuple[tuple[Reading, ...], tuple[Pin, ...]]:
+def _read(file: ReadingsFile) -> tuple[tuple[Reading, ...], tuple[Pin, ...], Axis | None]:
     """Readings and pins as given; measured points as the diameters and the largest pin they stand for."""
     readings = tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in file.readings)
     pins = tuple(Pin(p.size.mm, p.goes, p.depth.mm if p.depth else None) for p in file.pins)
     if not file.points:
-        return readings, pins
-    from cordwainer.core.measuring.points import STEP_MM, WAYS_DEG, work_up
+        off = file.offset
+        return readings, pins, Axis(_mm(off.entry), _mm(off.exit)) if off is not None else None
+    from cordwainer.core.measuring.points import as_read
 
-    bore = work_up(file.points)
-    across = tuple(Reading(r.depth_mm, r.across(way), way) for r in bore.rings for way in WAYS_DEG)
-    tried = (Pin(bore.pin_mm, True), Pin(bore.pin_mm + STEP_MM, False))
-    return (*readings, *across), (*pins, *tried)
+    across, tried, axis = as_read(file.points)
+    return (*readings, *across), (*pins, *tried), axis
 
 
 def load(path: Path) -> Measured:
-    """Read and resolve a readings file."""
-    return resolve(validate(ReadingsFile, read_document(path, FORMAT)))
+    """Read and resolve a readings file; points may lie in a list of their own beside it."""
+    file = validate(ReadingsFile, read_document(path, FORMAT))
+    if file.points_csv is not None:
+        from cordwainer.core.measuring.points import read_csv
+
+        try:
+            text = (path.parent / file.points_csv).read_text(encoding="utf-8")
+        except (OSError, ValueError) as bad:
+            why = getattr(bad, "strerror", None) or "it is not text"
+            raise InputError("points_csv", f"'{file.points_csv}' cannot be read: {why}") from None
+        try:
+            file.points = [*file.points, *read_csv(text)]
+        except InputError as bad:
+            raise bad.inside("points_csv") from None
+    return resolve(file)
 
 
 def finding_data(finding: Finding) -> dict[str, Any]:
@@ -133,6 +156,9 @@ def finding_data(finding: Finding) -> dict[str, Any]:
         "out_of_round_mm": finding.out_of_round_mm,
         "form": list(finding.form),
         "corrections": [{"id": c.id, "um": c.um, "text": c.text} for c in finding.corrections],
+        "cone_deg": finding.cone_deg,
+        "axis": _axis_data(finding.axis),
+        "budget": [{"id": s.id, "standard_um": s.standard_mm * 1000, "text": s.words} for s in finding.budget],
         "expanded_uncertainty_um": finding.expanded_mm * 1000,
         "guard_factor": finding.guard_factor,
         "verdict": finding.verdict,
@@ -140,3 +166,31 @@ def finding_data(finding: Finding) -> dict[str, Any]:
         "settle_with": list(finding.settle_with),
         "flags": list(finding.flags),
     }
+
+
+def _axis_data(axis: Axis | None) -> dict[str, Any] | None:
+    if axis is None:
+        return None
+    return {
+        "offset_mm": {"entry": axis.entry_mm, "exit": axis.exit_mm},
+        "leans_mm": axis.leans_mm,
+        "straightness_mm": axis.straightness_mm,
+        "cylindricity_mm": axis.cylindricity_mm,
+        "lobes": axis.lobes,
+    }
+
+
+def axis_lines(axis: Axis) -> list[str]:
+    """Where the axis stands and how true it is, in words."""
+    known = (
+        ("off its place at the mouth", axis.entry_mm),
+        ("off its place at the far end", axis.exit_mm),
+        ("leans", axis.leans_mm),
+        ("straightness of the axis", axis.straightness_mm),
+        ("cylindricity", axis.cylindricity_mm),
+    )
+    return [f"{words}: {value:.4f} mm" for words, value in known if value is not None]
+
+
+def _mm(length: Length | None) -> float | None:
+    return length.mm if length is not None else None

@@ -6,12 +6,15 @@ import copy
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
+from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm, parse
 from cordwainer.ui.planned_job import PlannedJob
 
 if TYPE_CHECKING:
-    from cordwainer.core.diagnosis.evidence import Case
-    from cordwainer.core.measuring.verdict import Finding, Measured
+    from cordwainer.core.diagnosis.evidence import Case, Offset
+    from cordwainer.core.lengths import Length
+    from cordwainer.core.measuring.finding import Finding, Measured
+    from cordwainer.core.part.hole import Hole
     from cordwainer.core.shop.gauge import Gauge
     from cordwainer.core.shop.machine import Machine
     from cordwainer.ui.effect_task import Effects
@@ -23,6 +26,10 @@ CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
 
 class Session(PlannedJob):
     """What was measured and answered for each hole, on top of the plans."""
+
+    @cached_property
+    def _findings(self) -> dict[int, tuple[tuple[str, Gauge], tuple[object, object], Finding | None]]:
+        return {}
 
     def quiet(self) -> None:
         """Stop forecasts too."""
@@ -76,11 +83,12 @@ class Session(PlannedJob):
                 return planned
             wanted = "two_point_bore_gauge"
         from cordwainer.core.shop.gauge import Gauge
+        from cordwainer.core.tables import constant
 
         found = [g for g in self.shop.gauges if g.kind == wanted or g.id == wanted]
         if found:
             return found[0]
-        return Gauge(wanted, wanted, 0, 10 * hole.nominal_mm, 0.01)
+        return Gauge(wanted, wanted, 0, 10 * hole.nominal_mm, constant("usual_resolution_mm"))
 
     def measured(self, index: int | None = None) -> Measured | None:
         """What was measured in a hole (the selected one), or None."""
@@ -88,29 +96,63 @@ class Session(PlannedJob):
         if position >= len(self.job.holes):
             return None
         entry = self.job.file.holes[position].measured
-        if entry is None or not (entry.readings or entry.pins):
+        if entry is None or not (entry.readings or entry.pins or entry.points):
             return None
-        from cordwainer.core.measuring.verdict import Measured, Pin, Reading
+        from cordwainer.core.measuring.finding import Axis, Measured, Pin, Reading
 
+        readings = tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in entry.readings)
+        pins = tuple(Pin(p.size.mm, p.goes) for p in entry.pins)
+        axis = None
+        if entry.points:
+            from cordwainer.core.measuring.points import as_read
+
+            try:
+                readings, pins, axis = as_read(entry.points)
+            except InputError:
+                return None
+        elif entry.offset_entry or entry.offset_exit:
+            mouth, far = entry.offset_entry, entry.offset_exit
+            axis = Axis(mouth.mm if mouth else None, far.mm if far else None)
         return Measured(
             hole=self.job.holes[position],
             material=self.job.material,
             gauge=self.gauge_used(position),
-            readings=tuple(Reading(r.depth.mm, r.size.mm, r.direction_deg) for r in entry.readings),
-            pins=tuple(Pin(p.size.mm, p.goes) for p in entry.pins),
+            readings=readings,
+            pins=pins,
             part_c=entry.part_temperature_c,
             gauge_c=entry.gauge_temperature_c,
             deburred=entry.deburred,
+            axis=axis,
+            told_in=self.unit,
         )
 
     def finding(self, index: int | None = None) -> Finding | None:
-        """The verdict on a hole, or None while nothing is measured."""
-        measured = self.measured(index)
-        if measured is None:
+        """The verdict on a hole, or None while nothing is measured; worked out once while nothing changes."""
+        position = self.hole_index if index is None else index
+        if position >= len(self.job.holes):
             return None
-        from cordwainer.core.measuring.verdict import assess
+        told, same = (self.unit, self.gauge_used(position)), (self.job, self.shop)
+        known = self._findings.get(position)
+        if known is not None and known[0] == told and all(a is b for a, b in zip(known[1], same, strict=True)):
+            return known[2]
+        measured = self.measured(position)
+        found = None
+        if measured is not None:
+            from cordwainer.core.measuring.verdict import assess
 
-        return assess(measured, self.shop.gauges)
+            found = assess(measured, self.shop.gauges)
+        self._findings[position] = told, same, found
+        return found
+
+    def measured_points(self) -> tuple[list[float], ...]:
+        """Points of the selected hole from a coordinate measuring machine."""
+        entry = self.job.file.holes[self.hole_index].measured if self.hole is not None else None
+        return entry.points if entry else ()
+
+    def measured_value(self, key: str) -> Length | None:
+        """A length noted of the selected hole beside its readings, or None."""
+        entry = self.job.file.holes[self.hole_index].measured if self.hole is not None else None
+        return getattr(entry, key) if entry else None
 
     def put_measured(self, words: str, **values: Any) -> None:
         """Change how the selected hole was measured."""
@@ -178,7 +220,7 @@ class Session(PlannedJob):
 
     def case(self) -> Case | None:
         """The selected hole as a case to be explained."""
-        from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
+        from cordwainer.core.diagnosis.evidence import Case, Sizes, checked_answer
 
         hole, finding, route = self.hole, self.finding(), self.route
         if hole is None:
@@ -212,8 +254,21 @@ class Session(PlannedJob):
             limits_mm=(hole.limits.lower_mm, hole.limits.upper_mm),
             depth_mm=hole.depth_mm,
             sizes=sizes,
-            offset=Offset(),
+            offset=self._offset(hole),
             answers=answers,
+        )
+
+    def _offset(self, hole: Hole) -> Offset:
+        """How far the hole is off its place, as points or an indicator told."""
+        from cordwainer.core.diagnosis.evidence import Offset
+
+        finding = self.finding()
+        axis = finding.axis if finding is not None else None
+        mouth, far = self.measured_value("offset_entry"), self.measured_value("offset_exit")
+        return Offset(
+            axis.entry_mm if axis else (mouth.mm if mouth else None),
+            axis.exit_mm if axis else (far.mm if far else None),
+            hole.position_tolerance_mm,
         )
 
     def answer(self, question_id: str, value: str | None) -> None:

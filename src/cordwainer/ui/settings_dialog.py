@@ -53,6 +53,7 @@ class SettingsDialog(QDialog):
         self._desk()
         self._machine()
         self._readout()
+        self._gauge()
         outer.addStretch(1)
         outer.addWidget(Rule())
         where = f"Kept in {self.settings.path}"
@@ -177,3 +178,41 @@ class SettingsDialog(QDialog):
         kept = {"port": port, "baud": int(self.baud.currentText())}
         kept |= {"unit": self.sent.value or "mm", "axis": self.axis.value or "Z"}
         self.settings.put("readout", kept)
+
+    def _gauge(self) -> None:
+        from cordwainer.devices.readout import BAUD, ports
+
+        self._head("Gauge on a serial line")
+        own = self.settings.get("gauge")
+        known = own if isinstance(own, dict) else {}
+        self.gauge_port = Chooser()
+        self.gauge_port.setEditable(True)
+        self.gauge_port.setAccessibleName("Port of the gauge")
+        self.gauge_port.setMinimumWidth(300)
+        self.gauge_port.addItems([NO_PORT, STAND_IN, *ports()])
+        self.gauge_port.setCurrentText(str(known.get("port") or NO_PORT))
+        self.gauge_port.currentTextChanged.connect(lambda _: self._keep_gauge())
+        self.gauge_baud = Chooser()
+        self.gauge_baud.setAccessibleName("Speed of the gauge's line")
+        self.gauge_baud.addItems(BAUDS)
+        self.gauge_baud.setCurrentText(str(known.get("baud") or BAUD))
+        self.gauge_baud.currentTextChanged.connect(lambda _: self._keep_gauge())
+        both = QWidget()
+        line = QHBoxLayout(both)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(12)
+        for part in (self.gauge_port, text_label("bits a second", 15), self.gauge_baud):
+            line.addWidget(part)
+        self._row("Port", both)
+        unit = str(known.get("unit") or "mm")
+        self.gauge_sends = self._choice(
+            "It sends sizes in", [("mm", "millimeters"), ("in", "inches")], unit, lambda _: self._keep_gauge()
+        )
+
+    def _keep_gauge(self) -> None:
+        port = self.gauge_port.currentText().strip()
+        if port in ("", NO_PORT):
+            self.settings.put("gauge", None)
+            return
+        baud = int(self.gauge_baud.currentText())
+        self.settings.put("gauge", {"port": port, "baud": baud, "unit": self.gauge_sends.value or "mm"})

@@ -7,14 +7,33 @@ import math
 from pathlib import Path
 
 import numpy as np
+import numpy.typing as npt
 import pytest
 from click.testing import CliRunner
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import least_squares
 
 from cordwainer.cli import cli
 from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.cylinder import fit_cylinder
 from cordwainer.core.measuring.points import Circle, fit_circle, inscribe_circle, work_up
+
+
+def right_cone(
+    x: float, y: float, a: float, b: float, r: float, grows: float, depths: tuple[float, ...], count: int = 24
+) -> list[list[float]]:
+    """Points of a right cone, planes square to its axis through (x, y) that moves (a, b) for a mm of depth."""
+    n = np.array([a, b, 1]) / math.sqrt(1 + a * a + b * b)
+    first = np.cross(n, [0, 1, 0])
+    first /= np.linalg.norm(first)
+    second = np.cross(n, first)
+    found = []
+    for along in depths:
+        for turn in 2 * np.pi * np.arange(count) / count:
+            out = (r + grows * along) * (math.cos(turn) * first + math.sin(turn) * second)
+            found.append(list(np.array([x, y, 0]) + along * n + out))
+    return found
 
 
 def around(
@@ -68,14 +87,57 @@ def test_lobes_are_seen_as_pins_and_two_points_see_them(lobes: int, odd: bool) -
 
 
 def test_a_leaning_tapered_bore_has_its_known_answers() -> None:
-    points = [p for z in (1, 10, 19) for p in around(3 + 0.002 * z, -2, 5 + 0.001 * (19 - z), z=-z)]
+    points = right_cone(3, -2, 0.02, -0.01, 5, -0.001, (1, 10, 19))
     bore = work_up(points)
-    assert [r.depth_mm for r in bore.rings] == [1, 10, 19]
-    assert [r.fitted.radius for r in bore.rings] == pytest.approx([5.018, 5.009, 5.0])
-    assert bore.mouth == pytest.approx((3.002, -2)) and bore.leans_mm == pytest.approx(0.036)
-    assert bore.bent_mm == pytest.approx(0, abs=1e-9) and bore.pin_mm == pytest.approx(10.0, abs=0.0011)
+    assert len(bore.rings) == 3 and bore.lobed == 0
+    assert [r.round_off_mm for r in bore.rings] == pytest.approx([0, 0, 0], abs=2e-3)  # seen along the axis
+    found = fit_cylinder(np.array(points), cone=True)
+    assert (
+        found is not None and found.at(0) == pytest.approx((3, -2)) and found.at(10) == pytest.approx((3.2, -2.1))
+    )
+    assert [found.cone_deg, bore.cone_deg] == pytest.approx([2 * math.degrees(math.atan(0.001))] * 2)
+    assert found.radius == pytest.approx(5) and found.cylindricity_mm == pytest.approx(0, abs=1e-9)
+    assert bore.bent_mm == pytest.approx(0, abs=1e-9) and bore.pin_mm == pytest.approx(2 * (5 - 0.019), abs=0.0011)
     bent = work_up([p for z, x in ((0, 0.0), (10, 0.03), (20, 0.0)) for p in around(x, 0, 5, z=z)])
     assert bent.bent_mm == pytest.approx(0.02) and bent.leans_mm == pytest.approx(0, abs=1e-9)
+
+
+@settings(max_examples=25, deadline=None)
+@given(
+    st.tuples(*[st.floats(-20, 20)] * 2), st.tuples(*[st.floats(-0.2, 0.2)] * 2), st.floats(1, 30),
+    st.integers(0, 1000), st.booleans(),
+)  # fmt: skip
+def test_cylinder_and_cone_as_a_reference_library_finds_them(
+    at: tuple[float, float], lean: tuple[float, float], r: float, seed: int, cone: bool
+) -> None:
+    # scipy.optimize.least_squares, derivatives by differences, from the true values on
+    points = np.array(right_cone(*at, *lean, r, -0.004 if cone else 0, (2, 9, 16, 30)))
+    points += 0.005 * np.random.default_rng(seed).standard_normal(points.shape)
+
+    def off(p: npt.NDArray[np.float64]) -> npt.NDArray[np.float64]:
+        n = np.array([p[2], p[3], 1]) / np.sqrt(1 + p[2] ** 2 + p[3] ** 2)
+        v = points - (p[0], p[1], 0)
+        grows = p[5] if cone else 0.0
+        far = np.linalg.norm(np.cross(v, n), axis=1)
+        return np.asarray((far - p[4] - grows * (v @ n)) / np.sqrt(1 + grows**2))
+
+    start = [*at, *lean, r] + ([-0.004] if cone else [])
+    other = least_squares(
+        off, start, x_scale=[1, 1, 0.1, 0.1, 1, 0.1][: len(start)], xtol=1e-15, ftol=1e-15, gtol=1e-15
+    )
+    found = fit_cylinder(points, cone=cone)
+    assert found is not None
+    ours = [found.x, found.y, found.a, found.b, found.radius] + ([found.grows] if cone else [])
+    # Cone residuals are weighed by the slant after the fit; with slopes this small that is below 1e-7.
+    assert ours == pytest.approx(list(other.x), abs=3e-6)
+
+
+def test_too_few_points_settle_no_cylinder() -> None:
+    assert (
+        fit_cylinder(np.array(around(0, 0, 5, 6))) is None and fit_cylinder(np.array(around(0, 0, 5, 40))) is None
+    )
+    line = np.column_stack([np.zeros(9), np.zeros(9), np.arange(9)])
+    assert fit_cylinder(line) is None
 
 
 @pytest.mark.parametrize(

@@ -7,9 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cordwainer.core.measuring.corrections import at_20, flat_jaw
+from cordwainer.core.measuring.finding import Finding, Measured, Pin, Reading
 from cordwainer.core.measuring.form import profile
 from cordwainer.core.measuring.uncertainty import expanded_mm, gauge_expanded_mm
-from cordwainer.core.measuring.verdict import Finding, Measured, Pin, Reading, assess, decide, is_unit_slip
+from cordwainer.core.measuring.verdict import assess, decide, is_unit_slip
 from cordwainer.core.shop.catalog import gauges
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.material import material

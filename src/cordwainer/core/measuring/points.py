@@ -1,8 +1,9 @@
-"""Points of a hole from a coordinate measuring machine: circles, largest pin, lobes and the axis."""
+"""Points of a hole from a coordinate measuring machine: circles, largest pin, lobes, axis and cone."""
 
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -10,6 +11,8 @@ import numpy as np
 import numpy.typing as npt
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.cylinder import across, fit_cylinder
+from cordwainer.core.measuring.finding import Axis, Pin, Reading
 
 Floats = npt.NDArray[np.float64]
 APART_MM, FEWEST, ROUNDS, NEAR = 0.5, 3, 60, 1e-11
@@ -134,16 +137,22 @@ def ring(points: Floats, depth_mm: float) -> Ring:
 
 @dataclass(frozen=True)
 class Bore:
-    """Planes from the mouth down, the axis at mouth and far plane, and how far the centers leave a line."""
+    """Planes from the mouth down, the axis at mouth and far plane, and how far the centers leave a line, in mm.
+
+    `cone_deg` is the included angle of the cone that fits best, above 0 where it is wider at the mouth;
+    `cylindricity_mm` the distance between two cylinders about one axis that hold all points.
+    """
 
     rings: tuple[Ring, ...]
     mouth: tuple[float, float]
     far: tuple[float, float]
     bent_mm: float
+    cone_deg: float | None = None
+    cylindricity_mm: float | None = None
 
     @property
     def leans_mm(self) -> float:
-        """How far the axis moves sideways from the first plane to the last, in mm."""
+        """How far the axis moves sideways from the first plane to the last."""
         return math.dist(self.mouth, self.far)
 
     @property
@@ -163,10 +172,10 @@ class Bore:
 
 
 def work_up(points: Sequence[Sequence[float]]) -> Bore:
-    """Points as x, y, z in mm, z along the axis, into planes and an axis.
+    """Points as x, y, z in mm, z along the axis, into planes, an axis and a cone.
 
-    Depth is the distance from 0; points within half a millimeter of each other in z are one plane. Raises
-    `InputError` for points that are none.
+    Depth is the distance from 0; points within half a millimeter of each other in z are one plane, seen along the
+    fitted axis so that a leaning hole is not called oval. Raises `InputError` for points that are none.
     """
     try:
         found = np.array([[float(v) for v in point] for point in points], dtype=float)
@@ -174,16 +183,84 @@ def work_up(points: Sequence[Sequence[float]]) -> Bore:
         raise InputError("points", "each is three figures, x, y and z in mm") from None
     if found.ndim != 2 or found.shape[1] != 3 or not np.isfinite(found).all():
         raise InputError("points", "each is three figures, x, y and z in mm")
-    found = found[np.argsort(np.abs(found[:, 2]), kind="stable")]
-    depth = np.abs(found[:, 2])
-    groups = np.split(found, np.flatnonzero(np.diff(depth) > APART_MM) + 1)
-    rings = tuple(ring(group[:, :2], float(np.abs(group[:, 2]).mean())) for group in groups)
+    found = np.column_stack([found[:, :2], np.abs(found[:, 2])])
+    found = found[np.argsort(found[:, 2], kind="stable")]
+    cuts = np.flatnonzero(np.diff(found[:, 2]) > APART_MM) + 1
+    cone = fit_cylinder(found, cone=True) if len(cuts) else None
+    seen = across(found, cone) if cone is not None else found[:, :2]
+    rings = []
+    for group, flat in zip(np.split(found, cuts), np.split(seen, cuts), strict=True):
+        deep = float(group[:, 2].mean())
+        rings.append(ring(flat + cone.at(deep) if cone is not None else flat, deep))
     centers = np.array([[r.fitted.x, r.fitted.y] for r in rings])
-    z = np.array([r.depth_mm for r in rings])
     if len(rings) < 2:
         here = (rings[0].fitted.x, rings[0].fitted.y)
-        return Bore(rings, here, here, 0.0)
-    line = np.linalg.lstsq(np.column_stack([np.ones(len(z)), z]), centers, rcond=None)[0]
-    on = np.column_stack([np.ones(len(z)), z]) @ line
-    bent = float(np.hypot(*(centers - on).T).max())
-    return Bore(rings, (float(on[0, 0]), float(on[0, 1])), (float(on[-1, 0]), float(on[-1, 1])), bent)
+        return Bore(tuple(rings), here, here, 0.0)
+    depths = np.array([r.depth_mm for r in rings])
+    if cone is None:
+        line = np.column_stack([np.ones(len(depths)), depths])
+        on = line @ np.linalg.lstsq(line, centers, rcond=None)[0]
+    else:
+        on = np.array([cone.at(deep) for deep in depths])
+    cylinder = fit_cylinder(found)
+    return Bore(
+        tuple(rings),
+        (float(on[0, 0]), float(on[0, 1])),
+        (float(on[-1, 0]), float(on[-1, 1])),
+        float(np.hypot(*(centers - on).T).max()),
+        cone.cone_deg if cone is not None else None,
+        cylinder.cylindricity_mm if cylinder is not None else None,
+    )
+
+
+def as_read(points: Sequence[Sequence[float]]) -> tuple[tuple[Reading, ...], tuple[Pin, ...], Axis]:
+    """Points as the diameters a two-point gauge would read, the largest pin that would go, and the axis.
+
+    x and y are counted from the hole's own place. Raises `InputError` for points that are none.
+    """
+    bore = work_up(points)
+    readings = tuple(Reading(r.depth_mm, r.across(way), way) for r in bore.rings for way in WAYS_DEG)
+    pins = (Pin(bore.pin_mm, True), Pin(bore.pin_mm + STEP_MM, False))
+    one = len(bore.rings) < 2
+    axis = Axis(
+        entry_mm=math.hypot(*bore.mouth),
+        exit_mm=None if one else math.hypot(*bore.far),
+        leans_mm=None if one else bore.leans_mm,
+        straightness_mm=2 * bore.bent_mm if len(bore.rings) > 2 else None,
+        cylindricity_mm=bore.cylindricity_mm,
+        lobes=bore.lobed,
+    )
+    return readings, pins, axis
+
+
+def read_csv(text: str) -> list[list[float]]:
+    """Points from lines of x, y, z in mm, apart by comma, semicolon, tab or blanks; words on top are passed.
+
+    Figures may have a decimal comma where fields are apart otherwise. Raises `InputError` that names the line.
+    """
+    found: list[list[float]] = []
+    for number, line in enumerate(text.lstrip("\ufeff").splitlines(), 1):
+        if not line.strip() or line.lstrip().startswith("#"):
+            continue
+        cells = _cells(line)
+        try:
+            figures = [float(cell) for cell in cells[-3:]]
+        except ValueError:
+            if not found and not any(character.isdigit() for cell in cells for character in cell[:1]):
+                continue
+            raise InputError(f"line {number}", f"'{line.strip()[:40]}' is not three figures, x, y and z") from None
+        if len(figures) < 3 or not all(math.isfinite(figure) for figure in figures):
+            raise InputError(f"line {number}", f"'{line.strip()[:40]}' is not three figures, x, y and z")
+        found.append(figures)
+    if not found:
+        raise InputError("", "there are no points in it; write x, y, z in mm, a line each")
+    return found
+
+
+def _cells(line: str) -> list[str]:
+    for mark in (";", "\t"):
+        if mark in line:
+            return [cell.strip().replace(",", ".") for cell in line.split(mark)]
+    if "," in line and line.count(",") >= 2 and not re.fullmatch(r"\s*\S+,\d+(\s+\S+,\d+)+\s*", line):
+        return [cell.strip() for cell in line.split(",")]
+    return line.replace(",", ".").split()

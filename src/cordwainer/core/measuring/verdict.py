@@ -2,93 +2,26 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from math import atan, degrees
 from statistics import median
 
 from cordwainer.core.lengths import in_unit, inch_text
 from cordwainer.core.measuring.corrections import REFERENCE_C, at_20, flat_jaw
+from cordwainer.core.measuring.finding import Corrected, Correction, Finding, Measured, Reading
 from cordwainer.core.measuring.form import profile, shape_step
-from cordwainer.core.measuring.uncertainty import GUARD_FACTOR, expanded_mm, gauge_expanded_mm
-from cordwainer.core.part.hole import Hole
+from cordwainer.core.measuring.uncertainty import (
+    GUARD_FACTOR,
+    Share,
+    budget,
+    expanded_mm,
+    gauge_expanded_mm,
+    total_mm,
+)
 from cordwainer.core.shop.gauge import TWO_POINT, WORDS, Gauge, kinds, standard_uncertainty_mm
-from cordwainer.core.shop.material import Material
 from cordwainer.core.tables import constant
 
 WARM_K = 1.0
 SLIP_BAND = 0.12
-
-
-@dataclass(frozen=True)
-class Reading:
-    """One diameter as read, at a depth and direction; mm and degrees."""
-
-    depth_mm: float
-    size_mm: float
-    direction_deg: float = 0.0
-
-
-@dataclass(frozen=True)
-class Pin:
-    """One pin tried: its size, whether it goes, and how deep it went."""
-
-    size_mm: float
-    goes: bool
-    depth_mm: float | None = None
-
-
-@dataclass(frozen=True)
-class Measured:
-    """What was measured and how; temperatures in °C, None where not said."""
-
-    hole: Hole
-    material: Material
-    gauge: Gauge
-    readings: tuple[Reading, ...] = ()
-    pins: tuple[Pin, ...] = ()
-    part_c: float | None = None
-    gauge_c: float | None = None
-    deburred: bool = True
-    hot: bool = False
-
-
-@dataclass(frozen=True)
-class Correction:
-    """One correction: its id, how many micrometers it adds at the middle size, and why."""
-
-    id: str
-    um: float
-    text: str
-
-
-@dataclass(frozen=True)
-class Corrected:
-    """A reading with its corrected size and its own verdict."""
-
-    reading: Reading
-    size_mm: float
-    verdict: str
-
-
-@dataclass(frozen=True)
-class Finding:
-    """Everything said about a measured hole."""
-
-    entry_mm: float | None
-    middle_mm: float | None
-    exit_mm: float | None
-    size_min_mm: float | None
-    size_max_mm: float | None
-    taper_mm: float | None
-    out_of_round_mm: float | None
-    form: tuple[str, ...]
-    corrections: tuple[Correction, ...]
-    expanded_mm: float
-    verdict: str
-    why: str
-    settle_with: tuple[str, ...]
-    flags: tuple[str, ...]
-    corrected: tuple[Corrected, ...]
-    guard_factor: float = GUARD_FACTOR
 
 
 def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
@@ -97,13 +30,10 @@ def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
     Accept when every corrected reading with its U lies inside the limits, reject when any lies
     wholly outside, else cannot tell. Source: ISO 14253-1, first edition; rules of record 16-18.
     """
-    hole, gauge, limits = measured.hole, measured.gauge, measured.hole.limits
+    hole, limits = measured.hole, measured.hole.limits
     flags = _flags(measured)
-    warm = measured.part_c is not None and abs(measured.part_c - REFERENCE_C) > WARM_K
-    u = gauge.expanded_mm
-    if u is None:
-        expansion = measured.material.expansion_per_k
-        u = expanded_mm(gauge.kind, gauge.resolution_mm, hole.nominal_mm, expansion, warm)
+    shares = _shares(measured)
+    u = total_mm(shares)
     corrections = _corrections(measured)
     slipped = "unit_slip" in flags
     corrected = tuple(
@@ -127,7 +57,12 @@ def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
     form = _form(measured, u, means, depths, by_depth, entry, middle, exit_)
     verdict, why = _verdict(measured, corrected, u, flags)
     worst = None if slipped else _worst_margin(sizes, limits.lower_mm, limits.upper_mm)
-    settle = _settle(measured, u, worst, shop_gauges) if verdict == "cannot_tell" else ()
+    settle: tuple[str, ...] = ()
+    if verdict == "cannot_tell" and not flags:
+        settle = _settle(measured, u, worst, shop_gauges)
+        if "lobed" in form and measured.gauge.kind in TWO_POINT:
+            seen = ("three_point_bore_gauge", *settle) if _has(shop_gauges, hole.nominal_mm) else ("cmm", *settle)
+            settle = tuple(dict.fromkeys(kind for kind in seen if kind not in TWO_POINT))
     return Finding(
         entry_mm=entry,
         middle_mm=middle,
@@ -144,7 +79,30 @@ def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
         settle_with=settle,
         flags=tuple(flags),
         corrected=corrected,
+        budget=shares,
+        cone_deg=_cone(means),
+        axis=measured.axis,
     )
+
+
+def _shares(measured: Measured) -> tuple[Share, ...]:
+    """What a reading may be off by; the shop's own figure for the gauge stands for all of it."""
+    gauge = measured.gauge
+    if gauge.expanded_mm is not None:
+        return (Share("gauge", "the gauge's own figure", gauge.expanded_mm / GUARD_FACTOR),)
+    warm = measured.part_c is not None and abs(measured.part_c - REFERENCE_C) > WARM_K
+    expansion = measured.material.expansion_per_k
+    return budget(gauge.kind, gauge.resolution_mm, measured.hole.nominal_mm, expansion, warm)
+
+
+def _cone(means: dict[float, float]) -> float | None:
+    """Included angle in degrees of the cone through mean sizes by depth, above 0 where wider at the mouth."""
+    if len(means) < 2:
+        return None
+    depth, size = sum(means) / len(means), sum(means.values()) / len(means)
+    spread = sum((z - depth) ** 2 for z in means)
+    slope = sum((z - depth) * (d - size) for z, d in means.items()) / spread
+    return -2 * degrees(atan(slope / 2))
 
 
 def decide(size_mm: float, u_mm: float, lower_mm: float, upper_mm: float) -> str:
@@ -297,7 +255,7 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
     }
     for flag in flags:
         return "cannot_tell", texts[flag]
-    limits, unit = measured.hole.limits, measured.hole.unit
+    limits, unit = measured.hole.limits, measured.told_in or measured.hole.unit
     votes = [item.verdict for item in corrected]
     pin_vote, pin_why = _pin_verdict(measured)
     if not votes and pin_vote is None:
@@ -316,7 +274,7 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
         )
     if pin_vote == "reject":
         return "reject", pin_why
-    if _lobed(measured, u):
+    if measured.gauge.kind != "cmm" and _lobed(measured, u):
         return (
             "cannot_tell",
             "pin and two-point gauge disagree by more than they could be off: the hole may be lobed",
@@ -331,6 +289,8 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
             f"±{_small(u, unit)}, "
             "and a limit lies within that"
         )
+    if measured.gauge.kind == "cmm" and pin_vote == "cannot_tell":
+        return "cannot_tell", f"{pin_why}, and it could be off by ±{_small(u, unit)}"
     if not votes:
         return pin_vote or "cannot_tell", pin_why
     return "accept", f"every reading with its ±{_small(u, unit)} lies inside the limits"
@@ -340,9 +300,11 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     """What pins alone say of the largest cylinder that fits: an interval against the limits."""
     if not measured.pins:
         return None, ""
-    limits, unit = measured.hole.limits, measured.hole.unit
+    limits, unit = measured.hole.limits, measured.told_in or measured.hole.unit
     u = GUARD_FACTOR * standard_uncertainty_mm("pin")
     going = [_to_20(measured, pin.size_mm) for pin in measured.pins if pin.goes]
+    if measured.gauge.kind == "cmm" and measured.readings:
+        return _pin_of_points(measured, max(going, default=0.0))
     refused = [_to_20(measured, pin.size_mm) for pin in measured.pins if not pin.goes]
     if going and max(going) - u > limits.upper_mm:
         return (
@@ -359,11 +321,27 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     return "cannot_tell", "the pins tried do not close in on both limits"
 
 
+def _pin_of_points(measured: Measured, largest_mm: float) -> tuple[str, str]:
+    """What the largest circle inside the points says: it is known to the machine's own uncertainty."""
+    limits, unit = measured.hole.limits, measured.told_in or measured.hole.unit
+    vote = decide(largest_mm, total_mm(_shares(measured)), limits.lower_mm, limits.upper_mm)
+    words = f"the largest pin that would go is {_size(largest_mm, unit)}"
+    if vote == "reject":
+        return vote, f"{words}, and the lower limit is {_size(limits.lower_mm, unit)}"
+    return vote, words
+
+
 def _worst_margin(sizes: list[float], lower: float, upper: float) -> float | None:
     """Distance of the reading nearest to a limit, from that limit; None without readings."""
     if not sizes:
         return None
     return min(min(abs(size - lower), abs(size - upper)) for size in sizes)
+
+
+def _has(shop_gauges: tuple[Gauge, ...], size_mm: float) -> bool:
+    """Whether three points can be read at that size: nothing known of the shop counts as yes."""
+    three = [g for g in shop_gauges if g.kind == "three_point_bore_gauge"]
+    return not shop_gauges or any(g.low_mm <= size_mm <= g.high_mm for g in three)
 
 
 def _settle(measured: Measured, u: float, margin: float | None, shop_gauges: tuple[Gauge, ...]) -> tuple[str, ...]:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.measuring.verdict import Finding
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.measuring.verdict import Finding
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
@@ -94,6 +94,8 @@ class WhereYouRead(QWidget):
         painter.setPen(pen)
         painter.drawLine(QPointF(end - 20, axis), QPointF(face + 10, axis))
         for index, depth in enumerate(self.depths):
+            if depth > hole.depth_mm * 1.02:
+                continue
             x = face - depth * scale
             now = index == self.next
             if now:
@@ -132,6 +134,8 @@ class WhereYouRead(QWidget):
             entries.append((abs(finding.taper_mm), where))
         if finding.out_of_round_mm is not None:
             entries.append((finding.out_of_round_mm, "out of round at most"))
+        if finding.axis is not None and finding.axis.leans_mm is not None:
+            entries.append((finding.axis.leans_mm, "the axis leans from end to end"))
         for value, words in entries:
             figure, unit = micro(value, self.unit)
             painter.setPen(ink)

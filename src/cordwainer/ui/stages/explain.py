@@ -11,7 +11,7 @@ from cordwainer.core.diagnosis.next_check import Check, clears, free_questions, 
 from cordwainer.core.diagnosis.posterior import Ranked, answers_of, rank
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
-from cordwainer.core.measuring.verdict import Finding
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.operation import Operation
 from cordwainer.ui import theme

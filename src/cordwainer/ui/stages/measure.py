@@ -6,12 +6,13 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
-from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
-from cordwainer.ui.canvas.slot import Slot
+from cordwainer.ui.canvas.slot import Marker, Slot
 from cordwainer.ui.canvas.where_read import WhereYouRead, depths_of
+from cordwainer.ui.gauge_link import GaugeLink
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import (
     BoxButton,
@@ -25,8 +26,9 @@ from cordwainer.ui.widgets.basics import (
     text_label,
 )
 from cordwainer.ui.widgets.hole_head import HoleHead
+from cordwainer.ui.widgets.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
 from cordwainer.ui.widgets.readings import NEAR_MM, ReadingBox, ReadingGrid
-from cordwainer.ui.widgets.verdict_bar import NO_SIZE, Verdict
+from cordwainer.ui.widgets.verdict_bar import PIN_LIKE, Verdict
 from cordwainer.ui.wording import fixed, limits_pair, micro, print_size
 
 
@@ -36,6 +38,8 @@ class MeasureStage(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
+        self.link = GaugeLink(session.settings)
+        self.link.sent.connect(self.take_sent)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -93,22 +97,37 @@ class MeasureStage(QWidget):
         self.grid.entered.connect(self._step_on)
         self.grid.regrown.connect(self.refresh)
         column.addWidget(self.grid)
-        pins = QHBoxLayout()
+        self.points = Points(self.session)
+        column.addWidget(self.points)
+        self.sends = Sends(self.session, self.link)
+        column.addWidget(self.sends)
+        self.pins = QWidget()
+        pins = QHBoxLayout(self.pins)
+        pins.setContentsMargins(0, 0, 0, 0)
         pins.setSpacing(8)
         self.pin_goes, self.pin_refused = (
             Field("Largest pin that goes", 16),
             Field("Smallest pin that will not", 16),
         )
-        for words, field, goes in (("Pin that goes", self.pin_goes, True), ("will not", self.pin_refused, False)):
-            pins.addWidget(text_label(words, 14, color=theme.INK2))
-            field.setFixedSize(92, 32)
+        self.pin_words = text_label("", 14, color=theme.INK2)
+        for label, field, goes in (
+            (self.pin_words, self.pin_goes, True),
+            (text_label("will not", 14, color=theme.INK2), self.pin_refused, False),
+        ):
+            label.setFixedWidth(WIDE if goes else NARROW)
+            pins.addWidget(label)
+            field.setFixedSize(PIN_WIDTH, 32)
             field.setPlaceholderText("–")
             field.kept.connect(lambda text, g=goes: self._pin(g, text))
             pins.addWidget(field)
         pins.addStretch(1)
-        column.addLayout(pins)
+        column.addWidget(self.pins)
+        self.off_place = OffPlace(self.session)
+        column.addWidget(self.off_place)
         self.trouble = text_label("", 14, True, wrap=True)
         column.addWidget(self.trouble)
+        for part in (self.points, self.off_place):
+            part.told.connect(self.trouble.setText)
         column.addWidget(text_label("Corrections", 20, True))
         temperatures = QHBoxLayout()
         temperatures.setSpacing(8)
@@ -141,7 +160,7 @@ class MeasureStage(QWidget):
         line.addWidget(self.explain)
         line.addStretch(1)
         clear = Link("Clear the readings", 14)
-        clear.clicked.connect(lambda: self.session.put_measured("Clear readings", readings=[], pins=None))
+        clear.clicked.connect(self._clear)
         line.addWidget(clear)
         column.addLayout(line)
         return pane
@@ -214,7 +233,27 @@ class MeasureStage(QWidget):
     def _choose_gauge(self, index: int) -> None:
         kind = self.gauge.itemData(index)
         if kind:
-            self.session.put_measured("Gauge", gauge=kind)
+            points = list(self.session.measured_points()) if kind == "cmm" else []
+            self.session.put_measured("Gauge", gauge=kind, points=points or None)
+
+    def _clear(self) -> None:
+        nothing = dict.fromkeys(("pins", "points", "offset_entry", "offset_exit"))
+        self.session.put_measured("Clear readings", readings=[], **nothing)
+
+    def take_sent(self, text: str) -> None:
+        """A size a gauge sent: into the box being filled in, else the first empty one."""
+        if not self.isVisible() or not self.grid.isVisible():
+            return
+        row, direction = self.grid.place_to_fill() or (-1, 0.0)
+        hole = self.session.hole
+        if hole is None or row < 0:
+            self.trouble.setText(f"The gauge sent {text}, and every box is filled. Empty the one it is for.")
+            return
+        try:
+            self.session.put_reading(self._depths(hole)[row], direction, text)
+            self.trouble.setText("")
+        except InputError as bad:
+            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
 
     def _temperature(self, key: str, text: str) -> None:
         text = text.replace(",", ".").replace("°", "").replace("C", "").strip()
@@ -228,8 +267,13 @@ class MeasureStage(QWidget):
     # -- mirror ---------------------------------------------------------------------------------
 
     def showEvent(self, event: object) -> None:
-        """Catch up when shown."""
+        """Catch up when shown, and listen to the gauge."""
+        self.link.start()
         self.refresh()
+
+    def hideEvent(self, event: object) -> None:
+        """Let the gauge's port go."""
+        self.link.stop()
 
     def refresh(self) -> None:
         """Mirror the selected hole."""
@@ -243,6 +287,7 @@ class MeasureStage(QWidget):
         self._show_gauges(hole, unit)
         finding = session.finding()
         entry = session.job.file.holes[session.hole_index].measured
+        self._show_ways(finding, hole, unit)
         self.grid.fit(hole, [(r.depth.mm, r.direction_deg) for r in (entry.readings if entry else ())])
         shown = {
             (row, angle): self._shown(row, angle)
@@ -250,11 +295,25 @@ class MeasureStage(QWidget):
             for angle, _ in self.grid.directions
         }
         step, markers = self.grid.show_finding(hole, unit, finding, shown)
+        depths: tuple[float, ...] = self._depths(hole)
+        if self.grid.isHidden():
+            corrected = finding.corrected if finding is not None else ()
+            step, depths = None, tuple(sorted({c.reading.depth_mm for c in corrected}))
+            markers = [
+                Marker(
+                    c.size_mm,
+                    f"{fixed(c.reading.depth_mm, unit, 1)} deep",
+                    c.reading.direction_deg != 0,
+                    c.verdict,
+                )
+                for c in corrected
+                if c.reading.direction_deg in (0.0, 90.0)
+            ]
         for field, goes in ((self.pin_goes, True), (self.pin_refused, False)):
             if not field.hasFocus():
                 field.setText(self._pin_shown(goes))
         at, turned = step if step is not None else (None, 0.0)
-        self.where.show_hole(hole, unit, at, turned, finding, self._depths(hole))
+        self.where.show_hole(hole, unit, at, turned, finding, depths)
         self.slot.show_readings(hole, unit, markers, finding.expanded_mm if finding else 0.0)
         upper, lower = limits_pair(hole, unit)
         self.asked.setText(f"{print_size(hole, unit)}   {upper}   {lower}")
@@ -267,14 +326,28 @@ class MeasureStage(QWidget):
         self.gauge.blockSignals(True)
         self.gauge.clear()
         for gauge in self.session.shop.gauges:
-            if gauge.kind in NO_SIZE:
-                continue
             fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else ", not for this size"
             off = fixed(gauge_expanded_mm(gauge), unit)
             self.gauge.addItem(f"{gauge.name[0].upper()}{gauge.name[1:]}, ±{off} {unit}{fits}", gauge.kind)
             if gauge.kind == used.kind:
                 self.gauge.setCurrentIndex(self.gauge.count() - 1)
+        if used.kind not in [g.kind for g in self.session.shop.gauges]:
+            off = fixed(gauge_expanded_mm(used), unit)
+            self.gauge.addItem(f"{used.name[0].upper()}{used.name[1:]}, ±{off} {unit}", used.kind)
+            self.gauge.setCurrentIndex(self.gauge.count() - 1)
         self.gauge.blockSignals(False)
+
+    def _show_ways(self, finding: Finding | None, hole: Hole, unit: str) -> None:
+        """Boxes for a gauge that reads sizes, pins alone for one that only goes or not, points for a machine."""
+        kind = self.session.gauge_used().kind
+        self.grid.setVisible(kind not in PIN_LIKE and kind != "cmm")
+        self.points.setVisible(kind == "cmm")
+        self.points.refresh(finding, hole, unit)
+        for part in (self.pins, self.off_place):
+            part.setVisible(kind != "cmm")
+        self.pin_words.setText("End that goes" if kind == "plug" else "Pin that goes")
+        self.off_place.refresh()
+        self.sends.refresh()
 
     def _show_corrections(self, finding: Finding | None, unit: str) -> None:
         entry = self.session.job.file.holes[self.session.hole_index].measured
@@ -300,11 +373,10 @@ class MeasureStage(QWidget):
             self._line("Added to every reading", "", self._signed(total, unit), 20)
         figure, word = micro(finding.expanded_mm, unit)
         self._line("Could be off by", "", f"±{figure} {word}", 20)
-        self.corrections.add(
-            text_label(
-                f"19 readings in 20 fall inside that (factor {finding.guard_factor:g}).", 14, color=theme.INK2
-            )
-        )
+        shares = ", ".join(f"{s.words} {' '.join(micro(s.standard_mm, unit))}" for s in finding.budget)
+        times = f"{finding.guard_factor:g} times"
+        note = f"19 readings in 20 fall inside that: {times} the root of the squares of {shares}."
+        self.corrections.add(text_label(note, 13, color=theme.INK2, wrap=True))
 
     def _signed(self, value_mm: float, unit: str) -> str:
         figure, word = micro(abs(value_mm), unit)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
-from cordwainer.core.measuring.verdict import Finding
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.slot import Marker
@@ -157,6 +157,18 @@ class ReadingGrid(QWidget):
                 if item is not None:
                     markers.append(Marker(item.size_mm, f"{text} deep", direction != 0, item.verdict))
         return step, markers
+
+    def place_to_fill(self) -> tuple[int, float] | None:
+        """Row and direction of the box with the focus, else of the first empty one; None where all are filled."""
+        places = [
+            (box, row, direction)
+            for row, boxes in enumerate(self.boxes)
+            for box, (direction, _) in zip(boxes, self.directions, strict=True)
+        ]
+        held = [place for place in places if place[0].field.hasFocus()]
+        empty = [place for place in places if not place[0].field.text()]
+        found = held or empty
+        return found[0][1:] if found else None
 
     def next_empty(self) -> ReadingBox | None:
         """The first box with nothing in it."""

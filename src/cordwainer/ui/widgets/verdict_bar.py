@@ -9,15 +9,15 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout
 
+from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
-from cordwainer.core.measuring.verdict import Finding
 from cordwainer.core.shop.gauge import WORDS
 from cordwainer.ui import theme
 from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import BoxButton, Column, Mark, Pane, text_label
 from cordwainer.ui.wording import VERDICT_WORDS, fixed
 
-NO_SIZE = ("pin", "plug", "cmm")
+PIN_LIKE = ("pin", "plug")
 
 
 class Verdict(Pane):
@@ -88,14 +88,11 @@ class Verdict(Pane):
         if "outlier" in finding.flags:
             return [("Read that one again", "", session.drop_outliers)]
         offers: list[tuple[str, str, Callable[[], None]]] = []
-        kinds = [k for k in finding.settle_with if k not in NO_SIZE]
-        if "lobed" in finding.form:
-            kinds = [g.kind for g in session.shop.gauges if g.kind == "three_point_bore_gauge"] + kinds
-        for kind in dict.fromkeys(kinds):
+        for kind in finding.settle_with:
             known = [g for g in session.shop.gauges if g.kind == kind]
             off = f"±{fixed(gauge_expanded_mm(known[0]), session.unit)}" if known else ""
             words = WORDS[kind][0].upper() + WORDS[kind][1:]
-            offers.append((words, off, partial(put, "Gauge", gauge=kind, readings=[])))
+            offers.append((words, off, partial(put, "Gauge", gauge=kind, readings=[], points=None)))
         return offers
 
 
