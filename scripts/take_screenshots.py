@@ -14,6 +14,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer.ui import theme
+from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.guide import PICTURES
 from cordwainer.ui.places import Settings
 from cordwainer.ui.session import Session
@@ -117,6 +118,21 @@ def of_kind(window: Window, hole: int, kind: str) -> None:
     window.go("plan")
 
 
+def doubtful(window: Window) -> None:
+    """A bore near its limit, read with a gauge too rough for it, and off its place at the far end."""
+    of_kind(window, 0, "bore")
+    session = window.session
+    session.put_measured("Gauge", gauge="telescoping")
+    hole = session.hole
+    assert hole is not None
+    for share, depth in zip((0.62, 0.5, 0.47), depths_of(hole), strict=True):
+        size = hole.limits.lower_mm + share * (hole.limits.upper_mm - hole.limits.lower_mm)
+        for way, off in ((0.0, 0.0), (90.0, 0.0006)):
+            session.put_reading(depth, way, f"{size - off:.4f} mm")
+    session.put_measured("Off its place", offset_entry="0.01 mm", offset_exit="0.03 mm")
+    window.go("measure")
+
+
 def from_above(window: Window) -> None:
     """The roll housing from above, with what is left beside a tie rod's hole."""
     of_kind(window, 0, "bore")
@@ -180,7 +196,8 @@ def logged(window: Window) -> None:
         book.take_run(record)
         size = 9.5 + (0.16 if k < 20 else 0.08) + luck.gauss(0, 0.018)
         verdict = "reject" if size > 9.68 else luck.choice(["accept"] * 5 + ["cannot_tell"])
-        book.put_readings(record.id, [Measurement(8, 0, size, size)], "two-point bore gauge", verdict, size)
+        taken = [Measurement(8, 0, size, size)]
+        book.put_readings(record.id, taken, "two-point bore gauge", verdict, size, (9.5, 9.72))
         if k == 19:
             now[0] = AT - timedelta(days=90 - 2 * k - 1)
             book.regrind(drill.id)
@@ -245,12 +262,12 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "print": show("print", 0),
         "plan": show("plan", 0, 3),
         "what_if": lambda: gone_wrong(window),
-        "measure": show("measure", 1),
         "explain": show("explain", 1),
         "cut": lambda: at_the_machine(window, 1, 1, 3),
         "cut_dim": lambda: at_the_machine(window, 0, 3, 0, dim=True),
         "crib": lambda: identified(window),
         "plan_refused": lambda: refused(window),
+        "measure": lambda: doubtful(window),
         "logbook": lambda: logged(window),
         "point": lambda: point_read(window),
         "plan_bored": lambda: of_kind(window, 0, "bore"),

@@ -191,6 +191,44 @@ def test_a_newer_file_is_left_as_it_is_and_an_unwritable_folder_is_said(tmp_path
         Book(tmp_path / "file" / "logbook.sqlite", Clock())
 
 
+def test_an_older_file_is_brought_up_and_nothing_made_up_for_its_holes(tmp_path: Path) -> None:
+    path = tmp_path / "logbook.sqlite"
+    first = Book(path, Clock())
+    first.take_run(run(1))
+    first.close()
+    with closing(sqlite3.connect(path)) as raw:  # as the first tables were
+        for name in ("lower_mm", "upper_mm"):
+            raw.execute(f"ALTER TABLE hole DROP COLUMN {name}")
+        raw.execute("UPDATE alembic_version SET version_num = 'a1'")
+        raw.commit()
+    book = Book(path, Clock())
+    (hole,) = book.search()
+    assert hole.id == run(1).id and hole.lower_mm is None and book.batch(drill().id) is None
+    measured(book, run(1), 9.75)
+    assert book.batch(drill().id) is None  # it still has no limits
+    book.close()
+
+
+def test_a_batch_is_the_holes_of_one_print(book: Book, tmp_path: Path) -> None:
+    for number in range(8):
+        record = run(number, name="roll housing" if number == 3 else "presser arm")
+        book.take_run(record)
+        size = 9.75 + 0.001 * number
+        limits = (9.7, 9.8) if number != 5 else (9.7, 9.9)
+        book.put_readings(record.id, [Measurement(10, 0, size, size)], "gauge", "accept", size, limits)
+    book.strike(run(1).id)
+    found = book.batch(drill().id)
+    assert found is not None and (found.job, found.lower_mm, found.upper_mm) == ("presser arm", 9.7, 9.8)
+    assert found.sizes_mm == pytest.approx(
+        (9.750, 9.752, 9.754, 9.756, 9.757)
+    )  # not struck, other job, other print
+    export_json(book, tmp_path / "out.json")
+    other = Book(tmp_path / "other.sqlite", Clock())
+    import_json(other, tmp_path / "out.json")
+    assert other.batch(drill().id) == found
+    other.close()
+
+
 def test_a_full_disk_loses_nothing_that_was_there(book: Book) -> None:
     book.take_run(run(1))
     with book.engine.connect() as connection:

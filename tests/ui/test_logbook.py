@@ -13,7 +13,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from cordwainer.logbook.book import Book
+from cordwainer.logbook.book import Book, Measurement
 from cordwainer.ui import theme
 from cordwainer.ui.log_keeper import logbook_path
 from cordwainer.ui.places import Settings
@@ -141,6 +141,31 @@ def test_a_hole_that_stands_out_and_a_drift_are_told(window: Window, qtbot: QtBo
     settled(window, qtbot)
     said = words(stage)
     assert "Drifting: the newest 8 or more all lie over the mean" in said
+
+
+def test_whether_the_print_is_held_is_told_as_far_as_it_is_known(window: Window, qtbot: QtBot) -> None:
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+
+    def put(number: int, size: float) -> None:
+        record = run(number)
+        book.take_run(record)
+        book.put_readings(record.id, [Measurement(9, 0, size, size)], "gauge", "accept", size, (9.70, 9.80))
+
+    for number in range(3):
+        put(number, 9.75)
+    stage = opened(window, qtbot)
+    assert "3 measured; 5 that differ" in stage.holds.text()
+    for number in range(3, 30):
+        put(number, 9.75 + 0.004 * (number % 3 - 1))
+    window.go("plan")
+    stage = opened(window, qtbot)
+    # 0.1 / (6 s), s² = 18 x 0.004² / 29
+    assert stage.holds.text().startswith("Held. A pivot of presser arm, 9.700 to 9.800 mm: Cp 5.29 (3.93 to 6.64)")
+    assert "30 holes" in stage.holds.text()
+    put(31, 9.90)
+    window.go("plan")
+    assert "Not" in opened(window, qtbot).holds.text()
+    book.close()
 
 
 def test_a_logbook_spoiled_under_the_window_is_said_and_the_window_lives(window: Window, qtbot: QtBot) -> None:

@@ -69,6 +69,29 @@ def test_five_depths_and_four_directions(demo: Window, qtbot: QtBot) -> None:
     assert len(stage.boxes) == 5 and len(stage.boxes[0]) == 4  # grown again: readings are never hidden
 
 
+@pytest.mark.parametrize(
+    ("kind", "verdict"),
+    [
+        ("caliper", "cannot_tell"), ("telescoping", "accept"), ("inside_micrometer", "accept"),
+        ("two_point_bore_gauge", "accept"), ("three_point_bore_gauge", "accept"), ("air", "accept"),
+    ],
+)  # fmt: skip
+def test_every_gauge_is_chosen_and_typed_from_with_the_keyboard(
+    demo: Window, qtbot: QtBot, kind: str, verdict: str
+) -> None:
+    stage = stage_of(demo)
+    demo.session.put_measured("Gauge", gauge=kind)
+    assert stage.gauge.currentData() == kind and stage.grid.isVisible()
+    stage.boxes[0][0].field.setFocus()
+    for _ in range(6):
+        box = QApplication.focusWidget()
+        assert box is not None
+        qtbot.keyClicks(box, "20.0105")
+        qtbot.keyClick(box, Qt.Key.Key_Return)
+    finding = demo.session.finding()
+    assert finding is not None and len(finding.corrected) == 6 and finding.verdict == verdict
+
+
 def test_enter_walks_to_the_next_empty_box(demo: Window, qtbot: QtBot) -> None:
     stage = stage_of(demo)
     typed(qtbot, stage.boxes[0][0].field, "20.01")

@@ -68,6 +68,17 @@ class ToolUsed:
     holes: int
 
 
+@dataclass(frozen=True)
+class Batch:
+    """Measured holes of one print of one job, in order: their sizes at the middle and the limits, in mm."""
+
+    name: str
+    job: str
+    lower_mm: float
+    upper_mm: float
+    sizes_mm: tuple[float, ...]
+
+
 class Book(Kept):
     """One logbook file, searched and added to; every write is one transaction, so a kill loses only that one."""
 
@@ -109,9 +120,18 @@ class Book(Kept):
         self._write(change)
 
     def put_readings(
-        self, hole_id: str, readings: Sequence[Measurement], gauge: str, verdict: str, size_mm: float | None
+        self,
+        hole_id: str,
+        readings: Sequence[Measurement],
+        gauge: str,
+        verdict: str,
+        size_mm: float | None,
+        limits_mm: tuple[float, float] | None = None,
     ) -> None:
-        """What was measured of a hole; `size_mm` is what its last sizing tool left, for learning."""
+        """What was measured of a hole; `size_mm` is what its last sizing tool left, for learning.
+
+        `limits_mm` are those of the print it was held against, for what the process is capable of.
+        """
 
         def change(store: Store) -> None:
             hole = _known(store, hole_id)
@@ -126,6 +146,8 @@ class Book(Kept):
                 for r in readings
             ]
             hole.verdict = verdict
+            if limits_mm is not None:
+                hole.lower_mm, hole.upper_mm = limits_mm
             sizing = [o for o in hole.operations if o.kind in SIZING and o.state == "done"]
             for operation in hole.operations:
                 operation.left_mm = size_mm if sizing and operation is sizing[-1] else None
@@ -194,6 +216,26 @@ class Book(Kept):
                 )
                 for hole, operation in store.execute(query)
             ]
+
+    def batch(self, tool_id: str) -> Batch | None:
+        """The newest print this tool made the size of, with all measured holes of it; None where none is known."""
+        sized = (
+            select(HoleMade, OperationDone.left_mm)
+            .join(OperationDone)
+            .where(OperationDone.left_mm.is_not(None), HoleMade.lower_mm.is_not(None), HoleMade.removed == "")
+        )
+        newest = sized.where(OperationDone.tool_id == tool_id).order_by(HoleMade.begun.desc()).limit(1)
+        with Store(self.engine) as store:
+            first = store.execute(newest).first()
+            if first is None:
+                return None
+            hole = first[0]
+            same = (HoleMade.job_id, HoleMade.job, HoleMade.name, HoleMade.lower_mm, HoleMade.upper_mm)
+            like = sized.where(*[column == getattr(hole, column.key) for column in same])
+            sizes = tuple(
+                float(size or 0.0) for _, size in store.execute(like.order_by(HoleMade.begun, HoleMade.id))
+            )
+            return Batch(hole.name, hole.job, hole.lower_mm or 0.0, hole.upper_mm or 0.0, sizes)
 
     def tools(self, most: int = 60) -> list[ToolUsed]:
         """Tools with measured holes, the most used first."""

@@ -27,6 +27,8 @@ class HoleMade(Base):
     material: Mapped[str] = mapped_column(String(60), default="")
     machine: Mapped[str] = mapped_column(String(60), default="")
     nominal_mm: Mapped[float | None] = mapped_column(Float, default=None)
+    lower_mm: Mapped[float | None] = mapped_column(Float, default=None)
+    upper_mm: Mapped[float | None] = mapped_column(Float, default=None)
     begun: Mapped[str] = mapped_column(String(40), default="")
     ended: Mapped[str] = mapped_column(String(40), default="")
     state: Mapped[str] = mapped_column(String(12), default="begun")

@@ -120,6 +120,7 @@ class LogKeeper(QObject):
         size = finding.middle_mm
         gauge, verdict = measured.gauge.name, finding.verdict
         corrected = finding.corrected
+        limits = session.hole.limits.lower_mm, session.hole.limits.upper_mm
 
         def put(book: Book) -> None:
             from cordwainer.logbook.book import Measurement
@@ -133,7 +134,7 @@ class LogKeeper(QObject):
                 for c in corrected
             ]
             counts = size if verdict != "cannot_tell" or not finding.flags else None
-            book.put_readings(records[-1].id, rows, gauge, verdict, counts)
+            book.put_readings(records[-1].id, rows, gauge, verdict, counts, limits)
 
         self._with_book(put)
         self.learn()

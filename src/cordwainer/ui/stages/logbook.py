@@ -18,16 +18,25 @@ from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.wording import VERDICT_WORDS
 
 if TYPE_CHECKING:
+    from cordwainer.core.learning.capability import Capability
     from cordwainer.core.learning.oversize import Belief
-    from cordwainer.logbook.book import History, ToolUsed
+    from cordwainer.logbook.book import Batch, History, ToolUsed
     from cordwainer.logbook.records import HoleMade
 
 SIDE_WIDTH, ROWS, TYPING_MS = 268, 200, 150
 VERDICTS = [("accept", "accept"), ("reject", "reject"), ("cannot_tell", "cannot tell")]
+HOLDS = {"holds": "Held.", "fails": "Not held.", "unsure": "Not sure yet whether it is held."}
 NOTHING = (
     "Nothing is in the logbook yet. Holes finished at the machine go in by themselves, and what is measured of "
     "them; those of the demo do not."
 )
+
+
+def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
+    """A batch with what it says of the process, worked out where it is asked."""
+    from cordwainer.core.learning.capability import capability
+
+    return batch, capability(batch.sizes_mm, batch.lower_mm, batch.upper_mm) if batch is not None else None
 
 
 class LogbookStage(QWidget):
@@ -102,6 +111,8 @@ class LogbookStage(QWidget):
         top.addWidget(self.about)
         self.steady = text_label("", 15, color=theme.INK2, wrap=True)
         top.addWidget(self.steady)
+        self.holds = text_label("", 15, color=theme.INK2, wrap=True)
+        top.addWidget(self.holds)
         self.plot = HistoryPlot()
         top.addWidget(self.plot, 1)
         key = (
@@ -133,15 +144,19 @@ class LogbookStage(QWidget):
         if not self.session.log.path.exists():
             self._nothing()
             return
-        self.session.log.ask(lambda book: book.tools(), self._show_tools)
+        if self.tool is not None:
+            self.choose(self.tool)
+        else:
+            self.session.log.ask(lambda book: book.tools(), self._show_tools)
+            self.search()
         self.session.log.learn()
-        self.search()
 
     def _nothing(self) -> None:
         self.title.setText("The logbook is empty")
         self.about.setText(NOTHING)
         self.found.setText("")
         self.steady.setText("")
+        self.holds.setText("")
         self.reground.hide()
         self.key.hide()
         self.plot.show_history(None, [], self.session.unit)
@@ -168,8 +183,33 @@ class LogbookStage(QWidget):
         """Another tool."""
         self.tool = tool
         self.session.log.ask(lambda book: book.history(tool.id, tool.diameter_mm), self._show_history)
+        self.session.log.ask(lambda book: _capable(book.batch(tool.id)), self._show_batch)
         self.session.log.ask(lambda book: book.tools(), self._show_tools)
         self.search()
+
+    def _show_batch(self, found: Any) -> None:
+        """Whether the newest print this tool made was held, as far as its holes can tell."""
+        batch, capable = found
+        if batch is None:
+            self.holds.setText("")
+            return
+        unit = self.session.unit
+        low, high = (in_unit(v, unit, 3, 4) for v in (batch.lower_mm, batch.upper_mm))
+        of = f"{batch.name} of {batch.job}, {low} to {high} {unit}".strip()
+        if capable is None:
+            few = f"{len(batch.sizes_mm)} measured; 5 that differ are needed to say whether it is held."
+            self.holds.setText(f"{of}: {few}")
+            return
+        cp, cpk = (
+            f"{mid:.2f} ({low:.2f} to {high:.2f})"
+            for mid, low, high in (
+                (capable.cp, capable.cp_low, capable.cp_high),
+                (capable.cpk, capable.cpk_low, capable.cpk_high),
+            )
+        )
+        self.holds.setText(
+            f"{HOLDS[capable.word]} {of}: Cp {cp}, Cpk {cpk}, {capable.holes} holes, 95 in 100 sure."
+        )
 
     def _show_history(self, found: Any) -> None:
         self.past = found

@@ -9,6 +9,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.shop.gauge import Gauge
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.slot import Marker, Slot
 from cordwainer.ui.canvas.where_read import WhereYouRead, depths_of
@@ -328,12 +329,12 @@ class MeasureStage(QWidget):
         for gauge in self.session.shop.gauges:
             fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else ", not for this size"
             off = fixed(gauge_expanded_mm(gauge), unit)
-            self.gauge.addItem(f"{gauge.name[0].upper()}{gauge.name[1:]}, ±{off} {unit}{fits}", gauge.kind)
+            self.gauge.addItem(f"{_title(gauge)}, ±{off} {unit}{fits}", gauge.kind)
             if gauge.kind == used.kind:
                 self.gauge.setCurrentIndex(self.gauge.count() - 1)
         if used.kind not in [g.kind for g in self.session.shop.gauges]:
             off = fixed(gauge_expanded_mm(used), unit)
-            self.gauge.addItem(f"{used.name[0].upper()}{used.name[1:]}, ±{off} {unit}", used.kind)
+            self.gauge.addItem(f"{_title(used)}, ±{off} {unit}", used.kind)
             self.gauge.setCurrentIndex(self.gauge.count() - 1)
         self.gauge.blockSignals(False)
 
@@ -393,3 +394,7 @@ class MeasureStage(QWidget):
         self.corrections.add(row)
         if note:
             self.corrections.add(text_label(note, 13, color=theme.INK2, wrap=True))
+
+
+def _title(gauge: Gauge) -> str:
+    return gauge.name[0].upper() + gauge.name[1:].replace(" and ", ", ")
