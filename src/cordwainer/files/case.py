@@ -7,10 +7,11 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from cordwainer.core.diagnosis.applies import answers_of
 from cordwainer.core.diagnosis.evidence import OPERATIONS, Case, Offset, Sizes, checked_answer
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.next_check import next_checks, tells_apart
-from cordwainer.core.diagnosis.posterior import answers_of, rank
+from cordwainer.core.diagnosis.posterior import rank
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.material import materials
 from cordwainer.files.documents import read_document

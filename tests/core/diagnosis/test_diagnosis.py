@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cordwainer.core.diagnosis.applies import candidates
 from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, band_of, checked_answer, worked_out
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
 from cordwainer.core.diagnosis.next_check import (
@@ -21,7 +22,7 @@ from cordwainer.core.diagnosis.next_check import (
     outcomes,
     tells_apart,
 )
-from cordwainer.core.diagnosis.posterior import candidates, posterior, rank, word_for
+from cordwainer.core.diagnosis.posterior import posterior, rank, word_for
 from cordwainer.core.errors import InputError
 from cordwainer.files import case as case_files
 

@@ -24,6 +24,7 @@ OPERATIONS = (
 SIZING = ("drill", "step_drill", "core_drill", "ream", "bore")
 FINISHING = ("ream", "bore")
 MACHINES = {"bench_lathe": "lathe", "toolroom_lathe": "lathe", "knee_mill": "mill"}
+MATERIALS_LIKE = {"plastic": "aluminum_wrought", "hard_steel": "alloy_steel_hard"}
 SPREAD_MM = {"ream": 0.015, "bore": 0.02}
 _BOUND = re.compile(r"(<=|>=|<|>|=)?\s*([0-9.]+)")
 
@@ -48,7 +49,11 @@ class Offset:
 
 @dataclass(frozen=True)
 class Case:
-    """A hole to be explained."""
+    """A hole to be explained.
+
+    `planned` are answers the plan that was run gives, `made` that plan as the forward model takes it, `weights`
+    how much oftener than usual this shop has found a cause.
+    """
 
     diameter_mm: float
     operations: tuple[str, ...]
@@ -57,6 +62,9 @@ class Case:
     sizes: Sizes = Sizes()
     offset: Offset = Offset()
     answers: dict[str, str] = field(default_factory=dict)
+    planned: dict[str, str] = field(default_factory=dict)
+    made: object = None
+    weights: dict[str, float] = field(default_factory=dict)
 
     @property
     def last_sizing(self) -> str | None:

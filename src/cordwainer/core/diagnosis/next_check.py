@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass, replace
 
+from cordwainer.core.diagnosis.applies import answers_of, family
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, Question, causes, likelihoods, questions
-from cordwainer.core.diagnosis.posterior import answers_of, family, posterior
+from cordwainer.core.diagnosis.posterior import posterior
 
 OVERHEAD_MINUTES = 1.5
 CONSIDERED = 12

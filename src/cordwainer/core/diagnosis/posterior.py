@@ -1,6 +1,6 @@
-"""Ranking of causes: a tempered naive Bayes over the answers, against an ordinary hole.
+"""Ranking of causes: tempered likelihoods of what was said, the forward model's of what was measured.
 
-All weights are judgement (assumed): what it gives is an order and words, not odds.
+Weights of answers are judgement (assumed). How far the chances can be taken at their word: `docs/reliability.md`.
 """
 
 from __future__ import annotations
@@ -8,19 +8,22 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-from cordwainer.core.diagnosis.evidence import Case, worked_out
+from cordwainer.core.diagnosis.applies import answers_of, candidates, told, upstream
+from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
+from cordwainer.core.diagnosis.numbers import log_ratios
 
 SAME_STORY = 0.6
 UPSTREAM_PRIOR = 0.4
 LEAST = 1e-4
-FLATS_TO_MM = 20.0
 UNEXPLAINED = "something_else"
 UNEXPLAINED_WEIGHT = 25.0
 ENOUGH_ANSWERS = 5
 LIKELY, POSSIBLE = 0.75, 0.3
 SHAPE_QUESTIONS = ("d_size", "d_profile", "d_round")
-WARM = ("warm", "hot")
+WORKED_OUT = ("d_size", "d_profile", "d_round", "d_drift")
+TABLE_SHARE, MODEL_SHARE = 0.7, 0.3
+FLATTENED = 1.0
 
 
 @dataclass(frozen=True)
@@ -33,48 +36,6 @@ class Ranked:
     word: str
 
 
-def family(operation: str) -> str:
-    """Start tools count as one family, drill and step drill as one."""
-    if operation in ("center_drill", "spot_drill", "spot"):
-        return "start"
-    if operation in ("drill", "step_drill", "core_drill"):
-        return "drill"
-    return operation
-
-
-def candidates(case: Case) -> list[str]:
-    """Causes that could apply: those of the operations used, of the setup and of measuring."""
-    used = {family(op) for op in case.operations} | {"setup", "measure"}
-    if not case.operations:
-        used |= {"start", "drill"}
-    found = []
-    for cause in causes().values():
-        if family(cause.operation) not in used:
-            continue
-        if cause.id in ("tail_side", "tail_height") and case.last_sizing == "bore":
-            continue
-        if cause.id == "me_flats" and case.diameter_mm > FLATS_TO_MM:
-            continue
-        if cause.id == "me_hot" and case.answers.get("q_hot") == "cool":
-            continue
-        found.append(cause.id)
-    return found
-
-
-def answers_of(case: Case) -> dict[str, str]:
-    """Everything known: worked out from the numbers, then what was said (which wins)."""
-    return {**worked_out(case), **case.answers}
-
-
-def upstream(case: Case, cause_id: str) -> bool:
-    """Whether a later sizing tool has been through since the cause's own operation."""
-    own = family(causes()[cause_id].operation)
-    last = case.last_sizing
-    if last is None or own in ("setup", "measure", "tap", "countersink"):
-        return False
-    return (last in ("ream", "bore") and own in ("start", "drill")) or (last == "bore" and own == "ream")
-
-
 def _log_ratio(cause_id: str, question_id: str, answer: str) -> float | None:
     """Log of how much likelier the answer is under the cause than in an ordinary hole."""
     under = likelihoods().get(cause_id, {}).get(question_id)
@@ -84,39 +45,63 @@ def _log_ratio(cause_id: str, question_id: str, answer: str) -> float | None:
     return math.log(max(under.get(answer, 0.0), LEAST) / max(base.get(answer, 0.0), LEAST))
 
 
-def score(case: Case, cause_id: str, answers: dict[str, str]) -> float:
-    """Log score: prior plus tempered evidence.
+@dataclass(frozen=True)
+class Told:
+    """What one answer, or the numbers, says of a cause: log of how much likelier it is than of a sound hole."""
 
-    Inside one group of questions the strongest answer counts in full, the others at 0.6.
+    question: str
+    answer: str
+    log_ratio: float
+
+
+def evidence_for(case: Case, cause_id: str, answers: dict[str, str]) -> list[Told]:
+    """What each answer says of a cause, by group; the model's word on the numbers as one, called `numbers`.
+
+    Inside one group of questions the strongest answer counts in full, the others at 0.6. The worked-out answers
+    (size, profile, roundness, drift) count at 0.7, as the forward model's own likelihood of the same numbers is
+    added at 0.3: of the weights tried the flat best on cases written by hand.
     """
-    total = math.log(causes()[cause_id].prior)
     before = upstream(case, cause_id)
-    if before:
-        total += math.log(UPSTREAM_PRIOR)
-    groups: dict[str, list[float]] = {}
-    for question_id, answer in answers.items():
+    groups: dict[str, list[Told]] = {}
+    for question_id in sorted(answers):
         question = questions()[question_id]
         if before and (question.about == "last_tool" or question_id in SHAPE_QUESTIONS):
             continue
         if before and case.last_sizing == "bore" and question_id == "d_drift":
             continue
-        ratio = _log_ratio(cause_id, question_id, answer)
+        ratio = _log_ratio(cause_id, question_id, answers[question_id])
         if ratio is not None:
-            groups.setdefault(question.group, []).append(ratio)
-    for ratios in groups.values():
-        ratios.sort(key=abs, reverse=True)
-        total += ratios[0] + SAME_STORY * sum(ratios[1:])
-    return total
+            kind = "numbers" if question_id in WORKED_OUT else "said"
+            told = Told(question_id, answers[question_id], ratio)
+            groups.setdefault(f"{question.group} {kind}", []).append(told)
+    found = []
+    for group in sorted(groups):
+        told_in = sorted(groups[group], key=lambda t: (-abs(t.log_ratio), t.question))
+        for place, told in enumerate(told_in):
+            share = (1.0 if place == 0 else SAME_STORY) * (TABLE_SHARE if told.question in WORKED_OUT else 1.0)
+            found.append(Told(told.question, told.answer, share * told.log_ratio))
+    modeled = 0.0 if before else log_ratios(case).get(cause_id, 0.0)
+    if modeled:
+        found.append(Told("numbers", "", MODEL_SHARE * modeled))
+    return found
+
+
+def score(case: Case, cause_id: str, answers: dict[str, str]) -> float:
+    """Log score: prior, sharpened by what this shop has found before, plus tempered evidence."""
+    total = math.log(causes()[cause_id].prior * case.weights.get(cause_id, 1.0))
+    if upstream(case, cause_id):
+        total += math.log(UPSTREAM_PRIOR)
+    return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers))
 
 
 def posterior(case: Case, answers: dict[str, str] | None = None) -> dict[str, float]:
     """Probability of each candidate cause and of something not on the list; sums to 1."""
     answers = answers_of(case) if answers is None else answers
-    scores = {cause: score(case, cause, answers) for cause in candidates(case)}
+    scores = {cause: score(case, cause, answers) for cause in candidates(case, answers)}
     scores[UNEXPLAINED] = math.log(UNEXPLAINED_WEIGHT)
     top = max(scores.values())
-    weights = {cause: math.exp(value - top) for cause, value in scores.items()}
-    total = sum(weights.values())
+    weights = {cause: math.exp((value - top) / FLATTENED) for cause, value in scores.items()}
+    total = math.fsum(weights.values())
     return {cause: weight / total for cause, weight in weights.items()}
 
 
@@ -137,7 +122,7 @@ def rank(case: Case) -> list[Ranked]:
             cause,
             causes()[cause].name if cause in causes() else "Something not on this list",
             probability,
-            word_for(probability, len(answers)),
+            word_for(probability, told(case)),
         )
         for cause, probability in ordered
     ]

@@ -5,10 +5,11 @@ from __future__ import annotations
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from cordwainer.core.diagnosis.applies import answers_of
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import causes, questions
 from cordwainer.core.diagnosis.next_check import Check, clears, free_questions, leads_after, next_checks, outcomes
-from cordwainer.core.diagnosis.posterior import Ranked, answers_of, rank
+from cordwainer.core.diagnosis.posterior import Ranked, rank
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
 from cordwainer.core.measuring.finding import Finding

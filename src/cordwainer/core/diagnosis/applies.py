@@ -1,0 +1,98 @@
+"""Which causes could be behind a hole at all, and what is known of it without asking."""
+
+from __future__ import annotations
+
+from cordwainer.core.diagnosis.evidence import Case, worked_out
+from cordwainer.core.diagnosis.knowledge import causes
+
+FLATS_TO_MM = 20.0
+THIN_D = 0.6
+STARTED = {"center_drill": "center_drill", "spot_drill": "spot_drill"}
+CENTER_CAUSES = ("cd_shallow", "cd_deep", "cd_pilot_broken", "cd_tailoff_ring")
+SPOT_CAUSES = ("sp_narrow", "sp_small")
+PILOT_CAUSES = ("pilot_small", "pilot_large", "pilot_ran", "step_big", "step_tiny")
+LATHE_CAUSES = ("tail_side", "tail_height", "center_pulled", "bo_headstock")
+
+
+def family(operation: str) -> str:
+    """Start tools count as one family, drill and step drill as one."""
+    if operation in ("center_drill", "spot_drill", "spot"):
+        return "start"
+    if operation in ("drill", "step_drill", "core_drill"):
+        return "drill"
+    return operation
+
+
+def followed(case: Case) -> dict[str, str]:
+    """What follows from the operations and the depth, unasked: how it was started, that it is no thin sheet."""
+    found = {}
+    for operation, answer in STARTED.items():
+        if operation in case.operations:
+            found["q_start"] = answer
+            break
+    if case.depth_mm is not None and case.depth_mm > THIN_D * case.diameter_mm:
+        found["e_thin"] = "no"
+    return found
+
+
+def answers_of(case: Case) -> dict[str, str]:
+    """Everything known: what follows, what the plan says, what the numbers say, what was said (the last wins)."""
+    return {**followed(case), **case.planned, **worked_out(case), **case.answers}
+
+
+def told(case: Case) -> int:
+    """How many answers there are that somebody measured or gave."""
+    return len({**worked_out(case), **case.answers})
+
+
+def candidates(case: Case, answers: dict[str, str] | None = None) -> list[str]:
+    """Causes that could apply: of the operations used, of the setup and of measuring, less what cannot be."""
+    used = {family(op) for op in case.operations} | {"setup", "measure"}
+    if not case.operations:
+        used |= {"start", "drill"}
+    out = ruled_out(case, answers_of(case) if answers is None else answers)
+    return [c.id for c in causes().values() if family(c.operation) in used and c.id not in out]
+
+
+def ruled_out(case: Case, answers: dict[str, str]) -> set[str]:
+    """Causes that cannot be, by what the hole, the machine and the operations are."""
+    out: set[str] = set()
+    machine, pilot = answers.get("e_machine"), answers.get("q_pilot")
+    if case.last_sizing == "bore":
+        out |= {"tail_side", "tail_height"}
+    if case.diameter_mm > FLATS_TO_MM or answers.get("q_gauge") not in (None, "caliper"):
+        out.add("me_flats")
+    if answers.get("q_hot") == "cool":
+        out.add("me_hot")
+    if machine not in (None, "lathe"):
+        out.update(LATHE_CAUSES)
+    if machine not in (None, "round_column_mill"):
+        out.add("column_swung")
+    if answers.get("e_thin") == "no":
+        out.add("thin_sheet")
+    if answers.get("q_crosses") == "no":
+        out.add("cross_hole")
+    if answers.get("e_material") not in (None, "brass_bronze", "plastic"):
+        out.add("grab_brass")
+    if answers.get("q_start") in ("center_drill", "spot_drill", "guide_bush"):
+        out.add("dr_none_start")
+    if case.operations:
+        if "center_drill" not in case.operations:
+            out.update(CENTER_CAUSES)
+        if not set(STARTED) & set(case.operations):
+            out.update(SPOT_CAUSES)
+        drills = [op for op in case.operations if family(op) == "drill"]
+        if len(drills) < 2 and pilot in (None, "none"):
+            out.update(PILOT_CAUSES)
+        if len(drills) > 1 or pilot in ("web_to_half", "over_half"):
+            out.add("web_thick")
+    return out
+
+
+def upstream(case: Case, cause_id: str) -> bool:
+    """Whether a later sizing tool has been through since the cause's own operation."""
+    own = family(causes()[cause_id].operation)
+    last = case.last_sizing
+    if last is None or own in ("setup", "measure", "tap", "countersink"):
+        return False
+    return (last in ("ream", "bore") and own in ("start", "drill")) or (last == "bore" and own == "ream")
