@@ -1,7 +1,8 @@
 """What the measured numbers say of each cause: the holes it would have made, by the forward model, and this one.
 
-Causes the model can make run in it, with every severity from slight to gross. The others shift the sound holes of
-the same plan as `effects.csv` has it (assumed). Six measures of a hole are compared: size over nominal at the
+Causes the model can make run in it, with every severity from slight to gross. `effects.csv` (assumed) says how a
+cause shifts the sound holes of the same plan: all the holes of a cause the model cannot make, every other one where
+it can, since the model may be wrong. Six measures of a hole are compared: size over nominal at the
 middle, mouth over middle, middle over far end, quarter-turn difference, place at the mouth, and how much farther
 off the far end is; a kernel as wide as the reading may be off and as the samples are scarce stands on each sample.
 """
@@ -108,9 +109,10 @@ def imagined(how: Made, d: float, finished: bool) -> Imagined:
     sound = _measures(Model(how.ops, how.setup).run(COUNT, SEED), d)
     names, values = [SOUND], [sound]
     for cause in causes():
-        found = _modeled(how, cause, d)
-        if found is None:
-            found = _shifted(sound, cause, d, how)
+        modeled, shifted = _modeled(how, cause, d), _shifted(sound, cause, d, how)
+        if modeled is not None and shifted is not None:
+            modeled = np.where(np.arange(COUNT) % 2 == 0, modeled, shifted)
+        found = modeled if modeled is not None else shifted
         if found is not None:
             names.append(cause)
             values.append(found)
