@@ -2,16 +2,20 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from pathlib import Path
 from typing import Any, Literal
 
 from pydantic import Field
 
 from cordwainer.core.diagnosis.applies import answers_of
+from cordwainer.core.diagnosis.doubt import pulls_apart, together, worth_asking
 from cordwainer.core.diagnosis.evidence import OPERATIONS, Case, Offset, Sizes, checked_answer
 from cordwainer.core.diagnosis.knowledge import causes
+from cordwainer.core.diagnosis.mend import plan_change
 from cordwainer.core.diagnosis.next_check import next_checks, tells_apart
 from cordwainer.core.diagnosis.posterior import rank
+from cordwainer.core.diagnosis.rescue import Bad, Rescue, rescues
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.material import materials
 from cordwainer.files.documents import read_document
@@ -123,15 +127,31 @@ def load(path: Path) -> Case:
     return resolve(validate(CaseFile, read_document(path, FORMAT)))
 
 
+def rescues_of(case: Case) -> list[Rescue]:
+    """Ways to save the part of a case, where its limits and some size are known."""
+    sizes = [s for place in (case.sizes.entry, case.sizes.middle, case.sizes.exit) for s in place]
+    if case.limits_mm is None or not sizes:
+        return []
+    offset = max(case.offset.entry_mm or 0.0, case.offset.exit_mm or 0.0)
+    bad = Bad(
+        case.diameter_mm, *case.limits_mm, max(sizes), min(sizes), case.depth_mm or 2 * case.diameter_mm,
+        max(case.sizes.entry, default=None), None, offset, case.offset.tolerance_mm,
+    )  # fmt: skip
+    return rescues(bad)
+
+
 def explanation_data(case: Case) -> dict[str, Any]:
     """An explanation as `cordwainer diagnose` gives it out."""
     ranked = rank(case)
     leader = next((r for r in ranked if r.id in causes()), None)
     cause = causes()[leader.id] if leader else None
     second = next((r for r in ranked if r.id in causes() and leader and r.id != leader.id), None)
+    change = plan_change(leader.id) if leader else None
+    both, doubt, ways = together(case), pulls_apart(case), rescues_of(case)
     return {
         "causes": [
-            {"id": r.id, "name": r.name, "probability": r.probability, "word": r.word} for r in ranked[:SHOWN]
+            {"id": r.id, "name": r.name, "probability": r.probability, "word": r.word, "in_100": r.in_100}
+            for r in ranked[:SHOWN]
         ],
         "next_checks": [
             {"id": c.question.id, "question": c.question.text, "minutes": c.minutes, "gain_bits": c.gain_bits}
@@ -140,8 +160,12 @@ def explanation_data(case: Case) -> dict[str, Any]:
         "fix": cause.fix if cause else None,
         "rescue": cause.rescue if cause else None,
         "safety": cause.safety or None if cause else None,
-        "plan_change": None,
+        "plan_change": asdict(change) if change is not None else None,
+        "rescues": [asdict(way) for way in ways],
+        "together": list(both) if both is not None else None,
+        "pulls_apart": doubt.words if doubt is not None else None,
+        "enough": worth_asking(case) is None,
         "tells_apart": tells_apart(leader.id, second.id) if leader and second else None,
         "answers": answers_of(case),
-        "basis": "judgement, not measured odds: read the order and the words",
+        "basis": "judgement and a model: read order and words; in_100 stands where simulated cases bear it",
     }

@@ -217,6 +217,16 @@ class Book(Kept):
                 for hole, operation in store.execute(query)
             ]
 
+    def causes(self) -> dict[str, int]:
+        """How many holes each cause was confirmed for, struck ones left out."""
+        query = (
+            select(HoleMade.cause, func.count(HoleMade.id))
+            .where(HoleMade.cause != "", HoleMade.removed == "")
+            .group_by(HoleMade.cause)
+        )
+        with Store(self.engine) as store:
+            return {cause: int(count) for cause, count in store.execute(query)}
+
     def batch(self, tool_id: str) -> Batch | None:
         """The newest print this tool made the size of, with all measured holes of it; None where none is known."""
         sized = (

@@ -40,6 +40,7 @@ class LogKeeper(QObject):
     """One logbook for all windows, opened by each for itself once there is something to log or to learn."""
 
     believed = pyqtSignal(object)
+    confirmed = pyqtSignal(object)
     said = pyqtSignal(str)
     _answered = pyqtSignal(object, object)
 
@@ -90,9 +91,10 @@ class LogKeeper(QObject):
         classes = {key: found.diagnosis_name for key, found in materials().items()}
 
         def ask(book: Book) -> None:
-            found = book.beliefs(tools, lambda name: classes.get(name, ""), material)
+            found, confirmed = book.beliefs(tools, lambda name: classes.get(name, ""), material), book.causes()
             if not self._quiet:
                 self.believed.emit(found)
+                self.confirmed.emit(confirmed)
 
         self._with_book(ask)
 
@@ -135,6 +137,26 @@ class LogKeeper(QObject):
             ]
             counts = size if verdict != "cannot_tell" or not finding.flags else None
             book.put_readings(records[-1].id, rows, gauge, verdict, counts, limits)
+
+        self._with_book(put)
+        self.learn()
+
+    def take_cause(self, cause: str) -> None:
+        """The cause found for the selected hole, to its newest finished run; then learn from it."""
+        session = self.session
+        if session.path is None or session.hole is None:
+            self._tell("Save the job first: the cause is kept with the hole in the logbook.")
+            return
+        hole_id, beside = session.hole.id, run_files.path_beside(session.path)
+
+        def put(book: Book) -> None:
+            records = [r for r in run_files.read(beside).records if r.hole == hole_id]
+            if not records:
+                self._tell("This hole has no run in the record yet; the cause stays with the job alone.")
+                return
+            book.take_run(records[-1])
+            book.put_cause(records[-1].id, cause)
+            self._tell("Kept in the logbook: it counts the next time.")
 
         self._with_book(put)
         self.learn()

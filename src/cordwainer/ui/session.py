@@ -15,13 +15,14 @@ if TYPE_CHECKING:
     from cordwainer.core.lengths import Length
     from cordwainer.core.measuring.finding import Finding, Measured
     from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.operation import Route
     from cordwainer.core.shop.gauge import Gauge
     from cordwainer.core.shop.machine import Machine
     from cordwainer.ui.effect_task import Effects
     from cordwainer.ui.forecaster import Forecaster
     from cordwainer.ui.log_keeper import LogKeeper
 
-CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "ream"}
+CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "core_drill", "ream", "bore", "tap", "countersink"}
 
 
 class Session(PlannedJob):
@@ -29,6 +30,15 @@ class Session(PlannedJob):
 
     @cached_property
     def _findings(self) -> dict[int, tuple[tuple[str, Gauge], tuple[object, object], Finding | None]]:
+        return {}
+
+    @cached_property
+    def _makings(self) -> dict[int, tuple[Route, object]]:
+        return {}
+
+    @cached_property
+    def cause_weights(self) -> dict[str, float]:
+        """How much oftener than usual this shop has found a cause; empty until the logbook has said."""
         return {}
 
     def quiet(self) -> None:
@@ -63,7 +73,17 @@ class Session(PlannedJob):
         found = LogKeeper(self)
         found.believed.connect(self.believe)
         found.said.connect(self.said)
+        found.confirmed.connect(self._confirmed)
         return found
+
+    def _confirmed(self, counts: dict[str, int]) -> None:
+        """Causes confirmed in this shop weigh more from now on."""
+        from cordwainer.core.diagnosis.shop_priors import cause_weights
+
+        fresh = cause_weights(counts)
+        if fresh != self.cause_weights:
+            self.cause_weights = fresh
+            self.selection.emit()
 
     def warm_up(self) -> None:
         """Load what the first edit will need, and ask the logbook, where there is one."""
@@ -256,7 +276,29 @@ class Session(PlannedJob):
             sizes=sizes,
             offset=self._offset(hole),
             answers=answers,
+            planned=self._planned(hole, route),
+            made=self._made(hole, route),
+            weights=self.cause_weights,
         )
+
+    def _planned(self, hole: Hole, route: Route | None) -> dict[str, str]:
+        """What the plan that is run says of the hole, unasked."""
+        from cordwainer.core.diagnosis.from_plan import planned_answers
+
+        return planned_answers(route, hole) if route is not None else {}
+
+    def _made(self, hole: Hole, route: Route | None) -> object:
+        """The plan as the forward model takes it, the very same object while the plan is the same."""
+        if route is None:
+            return None
+        known = self._makings.get(self.hole_index)
+        if known is not None and known[0] is route:
+            return known[1]
+        from cordwainer.core.diagnosis.from_plan import made_by
+
+        found = made_by(route, hole, self.machine, self.job.material, self.job.file.hardness_bhn)
+        self._makings[self.hole_index] = route, found
+        return found
 
     def _offset(self, hole: Hole) -> Offset:
         """How far the hole is off its place, as points or an indicator told."""

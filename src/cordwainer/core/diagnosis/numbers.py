@@ -1,8 +1,8 @@
 """What the measured numbers say of each cause: the holes it would have made, by the forward model, and this one.
 
 Causes the model can make run in it, with every severity from slight to gross. `effects.csv` (assumed) says how a
-cause shifts the sound holes of the same plan: all the holes of a cause the model cannot make, every other one where
-it can, since the model may be wrong. Six measures of a hole are compared: size over nominal at the
+cause shifts the sound holes of the same plan: all holes of a cause the model cannot make, every other one where it
+can, since the model may be wrong. Six measures of a hole are compared: size over nominal at the
 middle, mouth over middle, middle over far end, quarter-turn difference, place at the mouth, and how much farther
 off the far end is; a kernel as wide as the reading may be off and as the samples are scarce stands on each sample.
 """

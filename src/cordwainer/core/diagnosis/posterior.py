@@ -20,6 +20,7 @@ UNEXPLAINED = "something_else"
 UNEXPLAINED_WEIGHT = 25.0
 ENOUGH_ANSWERS = 5
 LIKELY, POSSIBLE = 0.75, 0.3
+LEAST_SHOWN, MOST_SHOWN = 0.2, 90
 SHAPE_QUESTIONS = ("d_size", "d_profile", "d_round")
 WORKED_OUT = ("d_size", "d_profile", "d_round", "d_drift")
 TABLE_SHARE, MODEL_SHARE = 0.7, 0.3
@@ -28,12 +29,13 @@ FLATTENED = 1.0
 
 @dataclass(frozen=True)
 class Ranked:
-    """One cause with its probability and the word it deserves."""
+    """One cause with its probability and the word it deserves; `in_100` where the chance bears a figure."""
 
     id: str
     name: str
     probability: float
     word: str
+    in_100: int | None = None
 
 
 def _log_ratio(cause_id: str, question_id: str, answer: str) -> float | None:
@@ -54,7 +56,9 @@ class Told:
     log_ratio: float
 
 
-def evidence_for(case: Case, cause_id: str, answers: dict[str, str]) -> list[Told]:
+def evidence_for(
+    case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str, float] | None = None
+) -> list[Told]:
     """What each answer says of a cause, by group; the model's word on the numbers as one, called `numbers`.
 
     Inside one group of questions the strongest answer counts in full, the others at 0.6. The worked-out answers
@@ -80,24 +84,26 @@ def evidence_for(case: Case, cause_id: str, answers: dict[str, str]) -> list[Tol
         for place, told in enumerate(told_in):
             share = (1.0 if place == 0 else SAME_STORY) * (TABLE_SHARE if told.question in WORKED_OUT else 1.0)
             found.append(Told(told.question, told.answer, share * told.log_ratio))
-    modeled = 0.0 if before else log_ratios(case).get(cause_id, 0.0)
+    numbers = log_ratios(case) if numbers is None else numbers
+    modeled = 0.0 if before else numbers.get(cause_id, 0.0)
     if modeled:
         found.append(Told("numbers", "", MODEL_SHARE * modeled))
     return found
 
 
-def score(case: Case, cause_id: str, answers: dict[str, str]) -> float:
+def score(case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str, float] | None = None) -> float:
     """Log score: prior, sharpened by what this shop has found before, plus tempered evidence."""
     total = math.log(causes()[cause_id].prior * case.weights.get(cause_id, 1.0))
     if upstream(case, cause_id):
         total += math.log(UPSTREAM_PRIOR)
-    return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers))
+    return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers, numbers))
 
 
 def posterior(case: Case, answers: dict[str, str] | None = None) -> dict[str, float]:
     """Probability of each candidate cause and of something not on the list; sums to 1."""
     answers = answers_of(case) if answers is None else answers
-    scores = {cause: score(case, cause, answers) for cause in candidates(case, answers)}
+    numbers = log_ratios(case)
+    scores = {cause: score(case, cause, answers, numbers) for cause in candidates(case, answers)}
     scores[UNEXPLAINED] = math.log(UNEXPLAINED_WEIGHT)
     top = max(scores.values())
     weights = {cause: math.exp((value - top) / FLATTENED) for cause, value in scores.items()}
@@ -112,6 +118,16 @@ def word_for(probability: float, answered: int) -> str:
     return "possible" if probability >= POSSIBLE else "not ruled out"
 
 
+def in_100(probability: float, answered: int) -> int | None:
+    """A chance as so many in 100, rounded to five, where simulated cases bear it out: `docs/reliability.md`.
+
+    None with fewer than five answers, and below 20 in 100 where a figure says no more than the word.
+    """
+    if answered < ENOUGH_ANSWERS or probability < LEAST_SHOWN:
+        return None
+    return min(5 * round(20 * probability), MOST_SHOWN)
+
+
 def rank(case: Case) -> list[Ranked]:
     """Causes by probability, greatest first, with 'something not on this list' among them."""
     answers = answers_of(case)
@@ -123,6 +139,7 @@ def rank(case: Case) -> list[Ranked]:
             causes()[cause].name if cause in causes() else "Something not on this list",
             probability,
             word_for(probability, told(case)),
+            in_100(probability, told(case)),
         )
         for cause, probability in ordered
     ]

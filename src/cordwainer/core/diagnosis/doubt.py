@@ -1,0 +1,109 @@
+"""When the answers do not agree, when two causes at once explain more, and when to stop asking."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from itertools import combinations
+
+from cordwainer.core.diagnosis.applies import answers_of, upstream
+from cordwainer.core.diagnosis.evidence import Case
+from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
+from cordwainer.core.diagnosis.next_check import CONSIDERED, OVERHEAD_MINUTES, Check, next_checks
+from cordwainer.core.diagnosis.posterior import UPSTREAM_PRIOR, Told, evidence_for, posterior, score
+
+STRONG = math.log(3.5)
+PAIRED, BOTH_SHARE, ADDS = 6, 0.3, 1.0
+WRONG_MEND_MINUTES = 25.0
+SURE = 0.9
+
+
+@dataclass(frozen=True)
+class PullsApart:
+    """Answers that speak strongly for a cause beside others that speak strongly against it."""
+
+    cause: str
+    speaks_for: tuple[Told, ...]
+    against: tuple[Told, ...]
+
+    @property
+    def words(self) -> str:
+        """What to look at again."""
+        one = self.against[0]
+        question = questions()[one.question].text if one.question in questions() else "the sizes"
+        answer = one.answer.replace("_", " ")
+        return (
+            f"The answers pull apart: '{answer}' ({question}) speaks against the first. "
+            "Look at that again before anything is mended."
+        )
+
+
+def pulls_apart(case: Case) -> PullsApart | None:
+    """The leading cause's own contradiction: something strongly for it, something strongly against; or None."""
+    answers = answers_of(case)
+    found = posterior(case, answers)
+    leader = max((c for c in found if c in causes()), key=lambda c: (found[c], c))
+    told = evidence_for(case, leader, answers)
+    for_it = tuple(t for t in told if t.log_ratio >= STRONG)
+    against = tuple(sorted((t for t in told if t.log_ratio <= -STRONG), key=lambda t: (t.log_ratio, t.question)))
+    return PullsApart(leader, for_it, against) if for_it and against else None
+
+
+def together(case: Case) -> tuple[str, str] | None:
+    """Two of the leading causes at once, where together they explain more than either does; None where not.
+
+    Each answer is explained by the one that explains it better; two faults at once have the product of their
+    chances, times 0.3 (assumed), and each must add something of its own.
+    """
+    answers = answers_of(case)
+    found = posterior(case, answers)
+    leading = sorted((c for c in found if c in causes()), key=lambda c: (-found[c], c))[:PAIRED]
+    every = math.fsum(c.prior for c in causes().values())
+    single = {c: score(case, c, answers) for c in leading}
+    told = {c: {t.question: t.log_ratio for t in evidence_for(case, c, answers)} for c in leading}
+    best, pair = max(single.values()), None
+    for one, two in combinations(leading, 2):
+        asked = set(told[one]) | set(told[two])
+        gain = [max(told[one].get(q, 0.0), told[two].get(q, 0.0)) for q in sorted(asked)]
+        prior = math.fsum(math.log(_prior(case, c)) for c in (one, two)) - math.log(every) + math.log(BOTH_SHARE)
+        both = prior + math.fsum(gain)
+        adds = min(math.fsum(gain) - math.fsum(told[c].values()) for c in (one, two))
+        if both > best and adds > ADDS:
+            best, pair = both, (one, two)
+    return pair
+
+
+def _prior(case: Case, cause: str) -> float:
+    share = UPSTREAM_PRIOR if upstream(case, cause) else 1.0
+    return causes()[cause].prior * case.weights.get(cause, 1.0) * share
+
+
+def saves_minutes(case: Case, check: Check) -> float:
+    """Minutes a check is expected to save: a wrong mend costs 25 (assumed), the check its own and 1.5 more.
+
+    Below zero the mend of the leading cause is worth more than the check.
+    """
+    found = posterior(case)
+    leading = sorted((c for c in found if c in causes()), key=lambda c: (-found[c], c))[:CONSIDERED]
+    total = math.fsum(found[c] for c in leading)
+    base = likelihoods()[BASELINE].get(check.question.id, {})
+    after = 0.0
+    for answer in check.question.answers:
+        after += max(
+            found[c] / total * likelihoods().get(c, {}).get(check.question.id, base).get(answer, 0.0)
+            for c in leading
+        )
+    now = found[leading[0]] / total
+    return WRONG_MEND_MINUTES * (after - now) - check.minutes - (OVERHEAD_MINUTES if check.minutes else 0.0)
+
+
+def worth_asking(case: Case) -> Check | None:
+    """The next check where one is worth its minutes; None where the mend of the leading cause is worth more."""
+    checks = next_checks(case)
+    if not checks:
+        return None
+    found = posterior(case)
+    if max((found[c] for c in found if c in causes()), default=0.0) >= SURE:
+        return None
+    best = checks[0]
+    return best if best.minutes == 0 or max(saves_minutes(case, c) for c in checks) > 0 else None

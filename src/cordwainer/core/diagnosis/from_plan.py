@@ -1,0 +1,58 @@
+"""What the plan that was run says of a hole without asking: how it was started, piloted, pecked, how fast."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from itertools import pairwise
+
+from cordwainer.core.diagnosis.evidence import band_of
+from cordwainer.core.diagnosis.imagined import Made
+from cordwainer.core.diagnosis.numbers import COUNT
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.forward import metal_of, ops_of, setup_of
+from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.material import Material
+
+STARTS = {"center_drill": "center_drill", "spot_drill": "spot_drill", "punch": "punch_only"}
+DRILLS = ("drill", "core_drill", "spade_drill")
+CONE = ((0.4, "tip_only"), (0.8, "half_to_three_quarters"), (1.0, "full_cone"))
+
+
+def made_by(route: Route, hole: Hole, machine: Machine, material: Material, hardness_bhn: float | None) -> Made:
+    """The plan as the forward model takes it."""
+    machine = route.machine or machine
+    setup = setup_of(hole, machine, metal_of(material, hardness_bhn))
+    return Made(tuple(ops_of(route, machine, COUNT)), setup, True)
+
+
+def planned_answers(route: Route, hole: Hole, ran: Mapping[int, float] | None = None) -> dict[str, str]:
+    """Answers the plan gives; `ran` are speeds run instead of the planned ones, by place of the operation."""
+    found: dict[str, str] = {}
+    start = next((o for o in route.operations if o.kind in STARTS), None)
+    drills = [o for o in route.operations if o.kind in DRILLS and o.role is None and o.diameter_mm]
+    found["q_start"] = STARTS[start.kind] if start is not None else "none"
+    if start is not None and start.kind == "center_drill" and start.cone_share is not None:
+        share = start.cone_share
+        found["q_start_depth"] = next((word for most, word in CONE if share <= most), "past_the_cone")
+    if drills:
+        last = drills[-1]
+        before = last.previous_mm / last.diameter_mm if last.diameter_mm else 0.0
+        found["q_pilot"] = band_of("q_pilot", round(before, 4))
+        bites = [b - a for a, b in pairwise((0.0, *last.pecks_mm))] or [hole.depth_mm]
+        if last.diameter_mm:
+            found["q_peck"] = band_of("q_peck", max(bites) / last.diameter_mm)
+    sizing = [(place, o) for place, o in enumerate(route.operations) if o.sizes_hole]
+    if sizing:
+        speed = _speed(*sizing[-1], ran or {})
+        if speed is not None:
+            found["q_speed"] = band_of("q_speed", speed)
+    return found
+
+
+def _speed(place: int, operation: Operation, ran: Mapping[int, float]) -> float | None:
+    """Speed run over the ideal one."""
+    rpm = ran.get(place, operation.rpm)
+    if rpm is None or not operation.rpm_ideal:
+        return None
+    return rpm / operation.rpm_ideal

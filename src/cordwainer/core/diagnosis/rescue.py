@@ -1,0 +1,238 @@
+"""What can still be done with a hole that came out wrong, with the arithmetic and who must agree.
+
+Sources: common practice for walls, clean-up and interference; derived where a formula stands beside the figure.
+Nothing here is decided: every way that changes what the drawing says needs its owner's agreement.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from cordwainer.core.lengths import in_unit
+
+CLEAN_UP_MM, BORE_CLEAN_MM = 0.05, 0.1
+LEAST_BUSH_WALL_MM, BUSH_WALL_SHARE = 1.5, 0.08
+EDGE_WALL_MM, EDGE_SHARE = 1.5, 0.5
+INTERFERENCE = {"steel": 0.001, "soft": 0.0007}
+CONCESSION_SHARE, LAP_MM, HONE_MM = 0.25, 0.02, 0.1
+PRESS_CLEARANCE_MM, STEEL_PER_K = 0.02, 11.5e-6
+AS_DRAWN, SMALL, ENGINEERING, LAST = "drawing kept", "small agreement", "engineering agreement", "scrap"
+ORDER = (AS_DRAWN, SMALL, ENGINEERING, LAST)
+
+
+@dataclass(frozen=True)
+class Bad:
+    """A hole to be rescued: lengths in mm, None where not known.
+
+    `worst_mm` and `least_mm` its largest and smallest reading, `entry_mm` the mouth's, `off_mm` how far its axis
+    is off, `edge_mm` from its middle to the nearest edge, `taken_up_mm` the depth of a flared mouth, `unit` the
+    one sums are told in.
+    """
+
+    nominal_mm: float
+    low_mm: float
+    high_mm: float
+    worst_mm: float
+    least_mm: float
+    depth_mm: float
+    entry_mm: float | None = None
+    taken_up_mm: float | None = None
+    off_mm: float = 0.0
+    zone_mm: float | None = None
+    edge_mm: float | None = None
+    hole_is_soft: bool = False
+    unit: str = "mm"
+
+    def say(self, value_mm: float) -> str:
+        """A length in the unit sums are told in."""
+        text = in_unit(value_mm, self.unit, 3, 4)
+        return f"{text} {self.unit}"
+
+
+@dataclass(frozen=True)
+class Rescue:
+    """One way: what is done, its sums, what it needs, who must agree; impossible ones say why."""
+
+    id: str
+    title: str
+    sums: tuple[str, ...]
+    size_mm: float | None
+    agreement: str
+    minutes: float
+    possible: bool = True
+    why_not: str = ""
+    undone: bool = False
+
+
+def bush_wall(bore_mm: float) -> float:
+    """Least wall of a press-fit bush about a bore, in mm: 1.5 or 0.08 of the bore. Source: common practice."""
+    return max(LEAST_BUSH_WALL_MM, BUSH_WALL_SHARE * bore_mm)
+
+
+def closes_by(interference_mm: float, bore_mm: float, outer_mm: float) -> float:
+    """How much a pressed bush closes in a heavy surround of its own metal: i d / B. Derived.
+
+    >>> closes_by(0.016, 12, 16)
+    0.012
+    """
+    return interference_mm * bore_mm / outer_mm
+
+
+def heat_for(interference_mm: float, clearance_mm: float, outer_mm: float, per_k: float = STEEL_PER_K) -> float:
+    """Kelvin to warm the part so that a bush drops in: (i + c) / (a B). Derived.
+
+    >>> round(heat_for(0.025, 0.02, 25))
+    157
+    """
+    return (interference_mm + clearance_mm) / (per_k * outer_mm)
+
+
+def bored_true(size_mm: float, off_mm: float, clean_mm: float = CLEAN_UP_MM) -> float:
+    """The least size bored at the true place that cleans up a hole off it: d + 2e + 2c. Derived.
+
+    >>> bored_true(11, 0.25)
+    11.6
+    """
+    return size_mm + 2 * off_mm + 2 * clean_mm
+
+
+def bush_outer(bad: Bad, *, plugged: bool = False) -> float:
+    """The least outer diameter of a bush: bored true, or a plug on the old hole drilled at the true place; mm."""
+    wall = bush_wall(bad.nominal_mm)
+    if plugged:
+        return bad.nominal_mm + 2 * (bad.off_mm + wall)
+    return max(bad.worst_mm + 2 * bad.off_mm + 2 * BORE_CLEAN_MM / 2, bad.nominal_mm + 2 * wall)
+
+
+def edge_left(bad: Bad, size_mm: float) -> float | None:
+    """Metal left to the nearest edge beside a size; None where the edge is not known."""
+    return bad.edge_mm - size_mm / 2 if bad.edge_mm is not None else None
+
+
+def thread_share(major_mm: float, drilled_mm: float, pitch_mm: float) -> float:
+    """Percent of thread by the rule most tap-drill charts use: 76.98 (major - d) / P. Source: 60 degree form.
+
+    >>> round(thread_share(8, 6.8, 1.25))
+    74
+    """
+    return 76.98 * (major_mm - drilled_mm) / pitch_mm
+
+
+def insert_hole(major_mm: float, pitch_mm: float) -> tuple[float, float]:
+    """Least hole and tap major of a wire thread insert: D + 0.2165 P and D + 1.299 P. Source: 60 degree form.
+
+    >>> tuple(round(v, 2) for v in insert_hole(8, 1.25))
+    (8.27, 9.62)
+    """
+    return major_mm + 0.2165 * pitch_mm, major_mm + 1.299 * pitch_mm
+
+
+def rescues(bad: Bad, reamers_mm: Sequence[float] = ()) -> list[Rescue]:
+    """Ways that could save a hole, those that keep the drawing first, scrap last; `reamers_mm` are the shop's."""
+    found: list[Rescue] = []
+    under, over = bad.low_mm - bad.worst_mm, bad.worst_mm - bad.high_mm
+    out_of_place = bad.zone_mm is not None and 2 * bad.off_mm > bad.zone_mm
+    if over <= 0 and bad.least_mm >= bad.low_mm and not out_of_place:
+        return [
+            Rescue(
+                "nothing", "Nothing: it is inside its limits", ("keep the readings with it",), None, AS_DRAWN, 0
+            )
+        ]
+    if bad.least_mm < bad.low_mm and over <= 0:
+        found.append(_open_up(bad, under))
+    if over > 0 and over < CONCESSION_SHARE * (bad.high_mm - bad.low_mm):
+        share = 100 * over / (bad.high_mm - bad.low_mm)
+        sums = (f"over by {bad.say(over)}, {share:.0f} % of the zone {bad.say(bad.high_mm - bad.low_mm)}",)
+        found.append(Rescue("concession", "Ask for it as it is", sums, bad.worst_mm, SMALL, 5))
+    if bad.entry_mm is not None and bad.taken_up_mm and bad.entry_mm - bad.high_mm > 0:
+        found.append(_chamfer(bad))
+    if over > 0 or out_of_place:
+        found += [_next_size(bad, reamers_mm), _bush(bad)]
+        if not out_of_place and over > 0:
+            pin = bad.worst_mm
+            sums = (
+                f"hole {bad.say(bad.worst_mm)}: pin {bad.say(pin)} less the clearance drawn; marked as a pair",
+            )
+            found.append(Rescue("fitted_pin", "A pin made to the hole", sums, None, ENGINEERING, 30))
+    if out_of_place:
+        found.insert(0, _true(bad))
+    sums = ("set aside and tagged, so that nobody fits it",)
+    found.append(Rescue("scrap", "Scrap it", sums, None, LAST, 0, undone=True))
+    return sorted(found, key=lambda r: (not r.possible, ORDER.index(r.agreement)))
+
+
+def _open_up(bad: Bad, under: float) -> Rescue:
+    """Metal is still there: ream, hone or lap."""
+    stock = (bad.low_mm + bad.high_mm) / 2 - bad.least_mm
+    sums = (f"stock to the middle of the limits {bad.say(stock)}",)
+    if stock < LAP_MM:
+        return Rescue("lap", "Lap it, or choose a pin", sums, bad.high_mm, AS_DRAWN, 15)
+    if stock < HONE_MM:
+        return Rescue("hone", "Hone it, or a spring pass: a reamer would rub", sums, bad.high_mm, AS_DRAWN, 15)
+    return Rescue("ream", "Ream or bore it to size", sums, bad.high_mm, AS_DRAWN, 10)
+
+
+def _chamfer(bad: Bad) -> Rescue:
+    """A flared mouth counterbored or chamfered away, where enough good length is left."""
+    flare, entry = bad.taken_up_mm or 0.0, bad.entry_mm or bad.worst_mm
+    left = bad.depth_mm - flare
+    sums = (
+        f"flare {bad.say(flare)} deep, {bad.say(left)} good; a dowel wants {bad.say(bad.nominal_mm)}",
+        f"a chamfer to {bad.say(entry + 0.2)} is {bad.say((entry + 0.2 - bad.nominal_mm) / 2)} deep at 45°",
+    )
+    enough = left >= bad.nominal_mm
+    why = "" if enough else "less than one diameter of good length would be left"
+    return Rescue("counterbore", "Counterbore or face the flare away", sums, None, SMALL, 12, enough, why, True)
+
+
+def _next_size(bad: Bad, reamers_mm: Sequence[float]) -> Rescue:
+    """The next standard reamer with a pin to suit, one of the shop's where it has one near enough."""
+    need = bored_true(bad.worst_mm, bad.off_mm) if bad.off_mm else bad.worst_mm + CLEAN_UP_MM
+    standard = math.ceil(need * 2 - 1e-9) / 2
+    shop = min((r for r in reamers_mm if r >= need), default=None)
+    near = shop is not None and shop <= standard + 0.5
+    size = shop if near and shop is not None else standard
+    left, least = edge_left(bad, size), max(EDGE_WALL_MM, EDGE_SHARE * 1.5)
+    sums = [f"at least {bad.say(need)} to clean up; {bad.say(size)} {'in the crib' if near else 'to get'}"]
+    if bad.off_mm:
+        sums.append("bored at the true place first: a reamer follows the hole it finds")
+    if left is not None:
+        sums.append(f"{bad.say(left)} left to the edge")
+    enough = left is None or left >= least
+    why = "" if enough else f"only {bad.say(left or 0)} would be left to the edge"
+    sums.append("stepped pin: one end to this hole, the other as drawn; the mate opened instead, where it can be")
+    return Rescue(
+        "next_reamer", "Next standard reamer and pin", tuple(sums), size, ENGINEERING, 25, enough, why, True
+    )
+
+
+def _bush(bad: Bad) -> Rescue:
+    """A pressed bush, bored true, reamed in place."""
+    outer = math.ceil(bush_outer(bad) * 2 - 1e-9) / 2
+    wall = (outer - bad.nominal_mm) / 2
+    tight = INTERFERENCE["soft" if bad.hole_is_soft else "steel"] * outer
+    left = edge_left(bad, outer)
+    least = max(EDGE_WALL_MM, EDGE_SHARE * wall, 0.25 * outer if bad.hole_is_soft else 0.0)
+    sums = [
+        f"bored to {bad.say(outer)}, its wall {bad.say(wall)} (at least {bad.say(bush_wall(bad.nominal_mm))})",
+        f"interference {bad.say(tight)}",
+        f"its bore closes by {bad.say(closes_by(tight, bad.nominal_mm, outer))}: press it in, then ream",
+        f"or warm the part by {heat_for(tight, PRESS_CLEARANCE_MM, outer):.0f} °C and drop it in",
+    ]
+    if left is not None:
+        sums.append(f"{bad.say(left)} of metal left to the edge (at least {bad.say(least)})")
+    enough = left is None or left >= least
+    why = "" if enough else f"only {bad.say(left or 0)} of metal would be left around it"
+    return Rescue("bush", "Bore true and press in a bush", tuple(sums), outer, ENGINEERING, 60, enough, why, True)
+
+
+def _true(bad: Bad) -> Rescue:
+    """Bored back to its place before the last size, while there is metal."""
+    need = bored_true(bad.worst_mm, bad.off_mm)
+    out = 2 * bad.off_mm - (bad.zone_mm or 0.0)
+    enough = need <= bad.high_mm
+    sums = (f"off by {bad.say(bad.off_mm)}, out by {bad.say(out)} of the zone", f"cleans up at {bad.say(need)}")
+    why = "" if enough else f"{bad.say(need)} is more than the print's {bad.say(bad.high_mm)}"
+    return Rescue("bore_true", "Bore it true at this size", sums, need, AS_DRAWN, 20, enough, why, True)
