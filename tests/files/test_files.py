@@ -360,7 +360,7 @@ def test_case_files(tmp_path: Path) -> None:
     assert found.operations == ("spot_drill", "drill")
     assert found.answers == {"e_machine": "mill", "e_material": "cast_iron", "q_speed": "high", "q_sparks": "yes"}
     explained = case_files.explanation_data(found)
-    assert explained["answers"]["e_depth"] == "d5to8" and explained["plan_change"] is None
+    assert explained["answers"]["e_depth"] == "d5to8" and explained["plan_change"]["kind"] == "speed"
     for change, field in (
         ({"operations": ["saw"]}, "operations[0]"),
         ({"machine": "loom"}, "machine"),
