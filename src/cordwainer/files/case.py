@@ -136,6 +136,7 @@ def rescues_of(case: Case) -> list[Rescue]:
     bad = Bad(
         case.diameter_mm, *case.limits_mm, max(sizes), min(sizes), case.depth_mm or 2 * case.diameter_mm,
         max(case.sizes.entry, default=None), None, offset, case.offset.tolerance_mm,
+        plain=not case.finished and "tap" not in case.operations, reamed=case.last_sizing == "ream",
     )  # fmt: skip
     return rescues(bad)
 

@@ -109,6 +109,8 @@ class HoleEntry:
     route: str | None = None
     measured: MeasuredEntry | None = None
     evidence: dict[str, Any] = field(default_factory=dict)
+    found_cause: str | None = None
+    edge: Length | None = None
     sequence: tuple[SequenceEntry, ...] = ()
     sequence_only: bool = False
 
@@ -216,6 +218,7 @@ LENGTHS = (
     "x",
     "y",
     "under_gap",
+    "edge",
 )
 
 

@@ -141,6 +141,8 @@ class HoleFile(Part):
     route: str | None = None
     measured: MeasuredFile | None = None
     evidence: dict[str, str | float | bool] = Field(default_factory=dict)
+    found_cause: str | None = Field(default=None, max_length=60)
+    edge: Positive | None = None
     sequence: list[SequenceOperation] = Field(default_factory=list, max_length=60)
     sequence_only: bool = Field(default=False, strict=True)
 

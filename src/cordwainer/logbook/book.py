@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -16,7 +16,7 @@ from cordwainer.core.learning.oversize import Belief, Cut, believe
 from cordwainer.core.planning.operation import SIZING
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.run import Record
-from cordwainer.logbook.records import HoleMade, OperationDone, ReadingTaken, Regrind, Seen
+from cordwainer.logbook.records import Diagnosed, HoleMade, OperationDone, ReadingTaken, Regrind, Seen
 from cordwainer.logbook.safe import Kept, LogbookError
 
 MOST_SHOWN = 500
@@ -113,9 +113,9 @@ class Book(Kept):
             for operation in fresh:
                 operation.left_mm = kept.get(operation.place)
             known.operations = fresh
-            seen = list(made.evidence)
+            answered = {seen.question: seen.answer for seen in (*known.evidence, *made.evidence)}
             made.evidence = []
-            known.evidence = seen
+            known.evidence = [Seen(question=q, answer=a) for q, a in answered.items()]
 
         self._write(change)
 
@@ -154,9 +154,28 @@ class Book(Kept):
 
         self._write(change)
 
-    def put_cause(self, hole_id: str, cause: str) -> None:
-        """What was found to be the cause of how a hole came out."""
-        self._write(lambda store: setattr(_known(store, hole_id), "cause", cause))
+    def put_diagnosis(
+        self, hole_id: str, ranking: Mapping[str, float], answers: Mapping[str, str], confirmed: str = ""
+    ) -> None:
+        """What was made of a hole: causes by chance, the answers behind it, and the true cause where it was found.
+
+        An empty `confirmed` takes back what was confirmed before.
+        """
+        at = self.now().isoformat(timespec="seconds")
+        leading = max(ranking, key=lambda cause: (ranking[cause], cause), default="")
+
+        def change(store: Store) -> None:
+            hole = _known(store, hole_id)
+            hole.cause = confirmed
+            hole.diagnoses.append(Diagnosed(at=at, leading=leading, confirmed=confirmed, ranking=dict(ranking)))
+            known = {seen.question: seen for seen in hole.evidence}
+            for question, answer in answers.items():
+                if question in known:
+                    known[question].answer = answer
+                else:
+                    hole.evidence.append(Seen(question=question, answer=answer))
+
+        self._write(change)
 
     def strike(self, hole_id: str, *, back: bool = False) -> None:
         """A hole struck through, so that nothing counts on it; it stays in the book."""
@@ -186,7 +205,7 @@ class Book(Kept):
     def hole(self, hole_id: str) -> HoleMade | None:
         """One hole with all that is known of it."""
         with Store(self.engine, expire_on_commit=False) as store:
-            every = (HoleMade.operations, HoleMade.readings, HoleMade.evidence)
+            every = (HoleMade.operations, HoleMade.readings, HoleMade.evidence, HoleMade.diagnoses)
             return store.get(HoleMade, hole_id, options=[selectinload(each) for each in every])
 
     def history(self, tool_id: str, diameter_mm: float) -> list[History]:

@@ -41,6 +41,9 @@ class HoleMade(Base):
     )
     readings: Mapped[list[ReadingTaken]] = relationship(back_populates="hole", cascade="all, delete-orphan")
     evidence: Mapped[list[Seen]] = relationship(back_populates="hole", cascade="all, delete-orphan")
+    diagnoses: Mapped[list[Diagnosed]] = relationship(
+        back_populates="hole", cascade="all, delete-orphan", order_by="Diagnosed.id"
+    )
 
 
 class OperationDone(Base):
@@ -92,6 +95,20 @@ class Seen(Base):
     hole: Mapped[HoleMade] = relationship(back_populates="evidence")
 
 
+class Diagnosed(Base):
+    """What was made of a hole: the causes by chance as they stood, and, where somebody found it, the true one."""
+
+    __tablename__ = "diagnosis"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    hole_id: Mapped[str] = mapped_column(ForeignKey("hole.id", ondelete="CASCADE"))
+    at: Mapped[str] = mapped_column(String(40))
+    leading: Mapped[str] = mapped_column(String(60))
+    confirmed: Mapped[str] = mapped_column(String(60), default="")
+    ranking: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    hole: Mapped[HoleMade] = relationship(back_populates="diagnoses")
+
+
 class Regrind(Base):
     """A tool reground: learning about it starts again, with what was known counting for little."""
 
@@ -109,6 +126,7 @@ Index("operation_of_hole", OperationDone.hole_id)
 Index("operation_of_tool", OperationDone.tool_id)
 Index("reading_of_hole", ReadingTaken.hole_id)
 Index("evidence_of_hole", Seen.hole_id)
+Index("diagnosis_of_hole", Diagnosed.hole_id)
 Index("regrind_of_tool", Regrind.tool_id)
 
-TABLES = (HoleMade, OperationDone, ReadingTaken, Seen, Regrind)
+TABLES = (HoleMade, OperationDone, ReadingTaken, Seen, Diagnosed, Regrind)

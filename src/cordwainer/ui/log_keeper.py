@@ -141,22 +141,32 @@ class LogKeeper(QObject):
         self._with_book(put)
         self.learn()
 
-    def take_cause(self, cause: str) -> None:
-        """The cause found for the selected hole, to its newest finished run; then learn from it."""
+    def take_diagnosis(self, ranking: dict[str, float], answers: dict[str, str], confirmed: str) -> None:
+        """What was made of the selected hole, to its row or its newest run; then learn from it."""
         session = self.session
-        if session.path is None or session.hole is None:
-            self._tell("Save the job first: the cause is kept with the hole in the logbook.")
+        hole = session.hole
+        if hole is None:
             return
-        hole_id, beside = session.hole.id, run_files.path_beside(session.path)
+        row = session.logged.get(str(session.data.get("id")), "")
+        if not row and session.path is None:
+            self._tell("Kept with the job. Save it and finish the hole at the machine, and it counts next time.")
+            return
+        beside = run_files.path_beside(session.path) if session.path is not None else None
 
         def put(book: Book) -> None:
-            records = [r for r in run_files.read(beside).records if r.hole == hole_id]
-            if not records:
-                self._tell("This hole has no run in the record yet; the cause stays with the job alone.")
+            wanted = row
+            if not wanted and beside is not None:
+                records = [r for r in run_files.read(beside).records if r.hole == hole.id]
+                if records:
+                    book.take_run(records[-1])
+                    wanted = records[-1].id
+            if not wanted:
+                self._tell("Kept with the job; no run of this hole is in the record yet.")
                 return
-            book.take_run(records[-1])
-            book.put_cause(records[-1].id, cause)
-            self._tell("Kept in the logbook: it counts the next time.")
+            book.put_diagnosis(wanted, ranking, answers, confirmed)
+            self._tell(
+                "Kept in the logbook: it counts the next time." if confirmed else "Taken back in the logbook."
+            )
 
         self._with_book(put)
         self.learn()

@@ -37,6 +37,11 @@ class Session(PlannedJob):
         return {}
 
     @cached_property
+    def logged(self) -> dict[str, str]:
+        """The row of the logbook the open job was taken from, by the job's id; empty for a job of its own."""
+        return {}
+
+    @cached_property
     def cause_weights(self) -> dict[str, float]:
         """How much oftener than usual this shop has found a cause; empty until the logbook has said."""
         return {}
@@ -259,15 +264,17 @@ class Session(PlannedJob):
         by_depth: dict[float, list[float]] = {}
         for item in finding.corrected if finding else ():
             by_depth.setdefault(item.reading.depth_mm, []).append(item.size_mm)
-        depths = sorted(by_depth)
-        sizes = Sizes()
-        if len(depths) >= 3:
-            middle = depths[len(depths) // 2]
-            sizes = Sizes(
-                tuple(by_depth[depths[0]][:2]), tuple(by_depth[middle][:2]), tuple(by_depth[depths[-1]][:2])
-            )
-        elif depths:
-            sizes = Sizes(middle=tuple(by_depth[depths[0]][:2]))
+        third = hole.depth_mm / 3
+        mouth = [z for z in by_depth if z <= third]
+        between = [z for z in by_depth if third < z < 2 * third]
+        far = [z for z in by_depth if z >= 2 * third]
+        if len(by_depth) == 1:
+            mouth, between, far = [], list(by_depth), []
+        sizes = Sizes(
+            tuple(by_depth[min(mouth)][:2]) if mouth else (),
+            tuple(by_depth[min(between, key=lambda z: abs(z - 1.5 * third))][:2]) if between else (),
+            tuple(by_depth[max(far)][:2]) if far else (),
+        )
         return Case(
             diameter_mm=hole.nominal_mm,
             operations=tuple(operations),
@@ -279,6 +286,7 @@ class Session(PlannedJob):
             planned=self._planned(hole, route),
             made=self._made(hole, route),
             weights=self.cause_weights,
+            gauges=frozenset(g.kind for g in self.shop.gauges) or None,
         )
 
     def _planned(self, hole: Hole, route: Route | None) -> dict[str, str]:
@@ -312,6 +320,22 @@ class Session(PlannedJob):
             axis.exit_mm if axis else (far.mm if far else None),
             hole.position_tolerance_mm,
         )
+
+    def offsets(self) -> tuple[float | None, float | None]:
+        """How far the selected hole is off its place at mouth and far end, in mm."""
+        found = self._offset(self.hole) if self.hole is not None else None
+        return (found.entry_mm, found.exit_mm) if found is not None else (None, None)
+
+    @property
+    def confirmed_cause(self) -> str:
+        """What was found to be the cause of how the selected hole came out; empty where nobody said."""
+        holes = self.job.file.holes
+        return (holes[self.hole_index].found_cause or "") if self.hole_index < len(holes) else ""
+
+    def confirm_cause(self, cause: str, ranking: dict[str, float], answers: dict[str, str]) -> None:
+        """Keep what the cause turned out to be, or take it back where empty: in the job and in the logbook."""
+        self.edit_hole("Cause found" if cause else "Cause taken back", found_cause=cause or None)
+        self.log.take_diagnosis(ranking, answers, cause)
 
     def answer(self, question_id: str, value: str | None) -> None:
         """Keep an answer to a question about the selected hole."""

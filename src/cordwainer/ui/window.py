@@ -24,8 +24,8 @@ from PyQt6.QtWidgets import (
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.ui.commands import COMMANDS
 from cordwainer.ui.frame import Rail
+from cordwainer.ui.log_commands import LogCommands
 from cordwainer.ui.session import Session
-from cordwainer.ui.sheet_commands import SheetCommands
 from cordwainer.ui.stages.shelf import LEAST, Stages
 from cordwainer.ui.widgets.basics import Room, put_in_scroll
 
@@ -45,7 +45,7 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
 UNDER = {"point": "crib", "what_if": "plan", "practice": "plan", "part": "print"}
 
 
-class Window(SheetCommands):
+class Window(LogCommands):
     """One job in one window."""
 
     def __init__(self, session: Session) -> None:
@@ -245,10 +245,14 @@ class Window(SheetCommands):
         """Go to a stage."""
         if stage in ("crib", "point"):
             self.crib_stage()
-        if stage == "plan" and "plan" not in self.stages:
-            self.plan_made()
-        if stage == "cut" and "cut" not in self.stages:
-            self._cut_made()
+        made = {
+            "plan": self.plan_made,
+            "cut": self._cut_made,
+            "explain": self.explain_made,
+            "logbook": self.logbook_made,
+        }
+        if stage in made and stage not in self.stages:
+            made[stage]()
         if self.stage == "measure" != stage:
             self.session.log.take_measured()
         self.stage = stage

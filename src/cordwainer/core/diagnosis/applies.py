@@ -11,6 +11,7 @@ STARTED = {"center_drill": "center_drill", "spot_drill": "spot_drill"}
 CENTER_CAUSES = ("cd_shallow", "cd_deep", "cd_pilot_broken", "cd_tailoff_ring")
 SPOT_CAUSES = ("sp_narrow", "sp_small")
 PILOT_CAUSES = ("pilot_small", "pilot_large", "pilot_ran", "step_big", "step_tiny")
+PULLED = "center_pulled"
 LATHE_CAUSES = ("tail_side", "tail_height", "center_pulled", "bo_headstock")
 
 
@@ -93,6 +94,8 @@ def upstream(case: Case, cause_id: str) -> bool:
     """Whether a later sizing tool has been through since the cause's own operation."""
     own = family(causes()[cause_id].operation)
     last = case.last_sizing
+    if cause_id == PULLED:
+        return last in ("ream", "bore")
     if last is None or own in ("setup", "measure", "tap", "countersink"):
         return False
     return (last in ("ream", "bore") and own in ("start", "drill")) or (last == "bore" and own == "ream")

@@ -13,6 +13,7 @@ from cordwainer.core.diagnosis.next_check import CONSIDERED, OVERHEAD_MINUTES, C
 from cordwainer.core.diagnosis.posterior import UPSTREAM_PRIOR, Told, evidence_for, posterior, score
 
 STRONG = math.log(3.5)
+LOOKED_AT, WORTH_A_LOOK = 3, 0.15
 PAIRED, BOTH_SHARE, ADDS = 6, 0.3, 1.0
 WRONG_MEND_MINUTES = 25.0
 SURE = 0.9
@@ -29,24 +30,41 @@ class PullsApart:
     @property
     def words(self) -> str:
         """What to look at again."""
-        one = self.against[0]
-        question = questions()[one.question].text if one.question in questions() else "the sizes"
-        answer = one.answer.replace("_", " ")
+        one, other = (_said(t) for t in (self.speaks_for[0], self.against[0]))
+        name = causes()[self.cause].name
         return (
-            f"The answers pull apart: '{answer}' ({question}) speaks against the first. "
-            "Look at that again before anything is mended."
+            f"The answers pull apart: {one} speaks for \u201c{name}\u201d, {other} against it. "
+            "Look at both again before anything is mended."
         )
 
 
 def pulls_apart(case: Case) -> PullsApart | None:
-    """The leading cause's own contradiction: something strongly for it, something strongly against; or None."""
+    """A contradiction in one of the three leading causes: something strongly for it, something strongly against.
+
+    None where the answers agree. The leader's own counts always, another's where it is at least 15 in 100.
+    """
     answers = answers_of(case)
     found = posterior(case, answers)
-    leader = max((c for c in found if c in causes()), key=lambda c: (found[c], c))
-    told = evidence_for(case, leader, answers)
-    for_it = tuple(t for t in told if t.log_ratio >= STRONG)
-    against = tuple(sorted((t for t in told if t.log_ratio <= -STRONG), key=lambda t: (t.log_ratio, t.question)))
-    return PullsApart(leader, for_it, against) if for_it and against else None
+    leading = sorted((c for c in found if c in causes()), key=lambda c: (-found[c], c))[:LOOKED_AT]
+    for place, cause in enumerate(leading):
+        if place and found[cause] < WORTH_A_LOOK:
+            continue
+        told = evidence_for(case, cause, answers)
+        for_it = tuple(t for t in told if t.log_ratio >= STRONG)
+        against = tuple(
+            sorted((t for t in told if t.log_ratio <= -STRONG), key=lambda t: (t.log_ratio, t.question))
+        )
+        if for_it and against:
+            return PullsApart(cause, for_it, against)
+    return None
+
+
+def _said(told: Told) -> str:
+    """An answer in words, with what was asked."""
+    if told.question not in questions():
+        return "what was measured"
+    text = questions()[told.question].text.rstrip("?")
+    return f"\u201c{told.answer.replace('_', ' ')}\u201d ({text[0].lower()}{text[1:]})"
 
 
 def together(case: Case) -> tuple[str, str] | None:

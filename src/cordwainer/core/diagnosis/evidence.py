@@ -52,7 +52,7 @@ class Case:
     """A hole to be explained.
 
     `planned` are answers the plan that was run gives, `made` that plan as the forward model takes it, `weights`
-    how much oftener than usual this shop has found a cause.
+    how much oftener than usual this shop has found a cause, `gauges` the kinds of gauges to hand (None: any).
     """
 
     diameter_mm: float
@@ -65,6 +65,7 @@ class Case:
     planned: dict[str, str] = field(default_factory=dict)
     made: object = None
     weights: dict[str, float] = field(default_factory=dict)
+    gauges: frozenset[str] | None = None
 
     @property
     def last_sizing(self) -> str | None:

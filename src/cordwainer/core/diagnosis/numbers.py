@@ -103,6 +103,51 @@ def _ratios(
     return tuple((name, float(r)) for name, r in zip(known.names[1:], ratio[1:], strict=True))
 
 
+@dataclass(frozen=True)
+class Leaves:
+    """What a cause would leave of a hole: the tenth, fiftieth and ninetieth of a hundred, by measure, in mm.
+
+    `in_limits` of a hundred such holes lie inside the print's limits at mouth, middle and far end; None without.
+    """
+
+    mouth: tuple[float, float, float]
+    middle: tuple[float, float, float]
+    far: tuple[float, float, float]
+    off_mouth: tuple[float, float, float]
+    off_far: tuple[float, float, float]
+    in_limits: int | None
+
+    @property
+    def three(self) -> tuple[tuple[float, float, float], ...]:
+        """Mouth, middle and far end."""
+        return self.mouth, self.middle, self.far
+
+
+def would_leave(case: Case, cause: str = SOUND) -> Leaves | None:
+    """What the plan would have left with a cause at work, or with none; None for a cause that leaves sizes alone.
+
+    Holes of the usual severity of that cause, by the forward model or by `effects.csv` (assumed).
+    """
+    known = imagined(made(case), case.diameter_mm, case.finished)
+    if cause not in known.names:
+        return None
+    of = known.values[known.names.index(cause)]
+    size, mouth, taper, _, off, far = of
+    middle = case.diameter_mm + size
+    three = np.stack([middle + mouth, middle, middle - taper])
+    inside = None
+    if case.limits_mm is not None:
+        low, high = case.limits_mm
+        inside = round(100 * float(((three >= low) & (three <= high)).all(axis=0).mean()))
+    bands = [_tenths(row) for row in (*three, off, off + far)]
+    return Leaves(bands[0], bands[1], bands[2], bands[3], bands[4], inside)
+
+
+def _tenths(values: Floats) -> tuple[float, float, float]:
+    low, middle, high = np.percentile(values, (10, 50, 90))
+    return float(low), float(middle), float(high)
+
+
 @lru_cache(maxsize=KEPT)
 def imagined(how: Made, d: float, finished: bool) -> Imagined:
     """The holes each cause would have made of a plan; the same for the same plan, whatever else is asked."""

@@ -24,7 +24,7 @@ LEAST_SHOWN, MOST_SHOWN = 0.2, 90
 SHAPE_QUESTIONS = ("d_size", "d_profile", "d_round")
 WORKED_OUT = ("d_size", "d_profile", "d_round", "d_drift")
 TABLE_SHARE, MODEL_SHARE = 0.7, 0.3
-FLATTENED = 1.0
+SHARPENED = 1.14
 
 
 @dataclass(frozen=True)
@@ -92,11 +92,15 @@ def evidence_for(
 
 
 def score(case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str, float] | None = None) -> float:
-    """Log score: prior, sharpened by what this shop has found before, plus tempered evidence."""
+    """Log score: prior, sharpened by what this shop has found before, plus tempered evidence.
+
+    The evidence as a whole counts 1.14 times: then chances said come true on simulated cases
+    (`docs/reliability.md`).
+    """
     total = math.log(causes()[cause_id].prior * case.weights.get(cause_id, 1.0))
     if upstream(case, cause_id):
         total += math.log(UPSTREAM_PRIOR)
-    return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers, numbers))
+    return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers, numbers)) * SHARPENED
 
 
 def posterior(case: Case, answers: dict[str, str] | None = None) -> dict[str, float]:
@@ -106,7 +110,7 @@ def posterior(case: Case, answers: dict[str, str] | None = None) -> dict[str, fl
     scores = {cause: score(case, cause, answers, numbers) for cause in candidates(case, answers)}
     scores[UNEXPLAINED] = math.log(UNEXPLAINED_WEIGHT)
     top = max(scores.values())
-    weights = {cause: math.exp((value - top) / FLATTENED) for cause, value in scores.items()}
+    weights = {cause: math.exp(value - top) for cause, value in scores.items()}
     total = math.fsum(weights.values())
     return {cause: weight / total for cause, weight in weights.items()}
 

@@ -11,6 +11,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cordwainer.core.lengths import in_unit
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.part.layout import nearest_edge
+from cordwainer.core.shop.material import Material
+from cordwainer.core.tables import rows
 
 CLEAN_UP_MM, BORE_CLEAN_MM = 0.05, 0.1
 LEAST_BUSH_WALL_MM, BUSH_WALL_SHARE = 1.5, 0.08
@@ -18,6 +23,8 @@ EDGE_WALL_MM, EDGE_SHARE = 1.5, 0.5
 INTERFERENCE = {"steel": 0.001, "soft": 0.0007}
 CONCESSION_SHARE, LAP_MM, HONE_MM = 0.25, 0.02, 0.1
 PRESS_CLEARANCE_MM, STEEL_PER_K = 0.02, 11.5e-6
+LEAST_THREAD, ASK_THREAD = 55, 60
+SOFT = ("aluminum", "cast_iron", "plastic")
 AS_DRAWN, SMALL, ENGINEERING, LAST = "drawing kept", "small agreement", "engineering agreement", "scrap"
 ORDER = (AS_DRAWN, SMALL, ENGINEERING, LAST)
 
@@ -28,7 +35,8 @@ class Bad:
 
     `worst_mm` and `least_mm` its largest and smallest reading, `entry_mm` the mouth's, `off_mm` how far its axis
     is off, `edge_mm` from its middle to the nearest edge, `taken_up_mm` the depth of a flared mouth, `unit` the
-    one sums are told in.
+    one sums are told in, `thread` its name, major diameter and pitch where it is to be tapped, `plain` a hole that
+    a fastener goes through, `reamed` one that a reamer made.
     """
 
     nominal_mm: float
@@ -44,6 +52,9 @@ class Bad:
     edge_mm: float | None = None
     hole_is_soft: bool = False
     unit: str = "mm"
+    thread: tuple[str, float, float] | None = None
+    plain: bool = False
+    reamed: bool = False
 
     def say(self, value_mm: float) -> str:
         """A length in the unit sums are told in."""
@@ -129,32 +140,101 @@ def insert_hole(major_mm: float, pitch_mm: float) -> tuple[float, float]:
     return major_mm + 0.2165 * pitch_mm, major_mm + 1.299 * pitch_mm
 
 
+def bad_of(
+    hole: Hole,
+    finding: Finding | None,
+    material: Material,
+    unit: str,
+    edge_mm: float | None,
+    place: tuple[float | None, tuple[float | None, float | None]],
+    part_mm: tuple[float, float] | None = None,
+    reamed: bool = False,
+) -> Bad | None:
+    """A measured hole as one to be rescued; None while its size is not known.
+
+    `edge_mm` from its middle to the nearest edge, where somebody said so, else by its place on a part of
+    `part_mm`; `place` the position zone and how far the axis is off at mouth and far end, in mm. A flared mouth is
+    taken to end half way between the reading that is out and the next that is not.
+    """  # fmt: skip
+    if finding is None or finding.size_max_mm is None or finding.size_min_mm is None:
+        return None
+    zone, off = place
+    if edge_mm is None and part_mm is not None and hole.places_mm:
+        found = [nearest_edge(at, 0.0, part_mm) for at in hole.places_mm]
+        edge_mm = min(edge.metal_mm for edge in found)
+    thread = hole.feature.thread
+    depths = sorted({c.reading.depth_mm for c in finding.corrected})
+    flare = None
+    if finding.entry_mm is not None and finding.middle_mm is not None and len(depths) > 1:
+        inside = [
+            depth for depth in depths
+            if all(c.size_mm <= hole.limits.upper_mm for c in finding.corrected if c.reading.depth_mm == depth)
+        ]  # fmt: skip
+        if finding.entry_mm > hole.limits.upper_mm and inside and inside[0] > depths[0]:
+            out = max(depth for depth in depths if depth < inside[0])
+            flare = (out + inside[0]) / 2
+    return Bad(
+        nominal_mm=hole.nominal_mm,
+        low_mm=hole.limits.lower_mm,
+        high_mm=hole.limits.upper_mm,
+        worst_mm=finding.size_max_mm,
+        least_mm=finding.size_min_mm,
+        depth_mm=hole.depth_mm,
+        entry_mm=finding.entry_mm,
+        taken_up_mm=flare,
+        off_mm=max((abs(o) for o in off if o is not None), default=0.0),
+        zone_mm=zone,
+        edge_mm=edge_mm,
+        hole_is_soft=material.diagnosis_name in SOFT,
+        unit=unit,
+        thread=(thread.name, float(thread.major_mm), float(thread.pitch_mm)) if thread is not None else None,
+        plain=hole.kind == "plain",
+        reamed=reamed,
+    )
+
+
+def consent_text(bad: Bad, way: Rescue, name: str) -> str:
+    """What to ask the drawing's owner: what the drawing says, what would be, and a line for the answer."""
+    says = f"{bad.say(bad.low_mm)} to {bad.say(bad.high_mm)}"
+    size = f", size {bad.say(way.size_mm)}" if way.size_mm is not None else ""
+    lines = [
+        f"Hole {name}",
+        f"Drawing says: {says}",
+        f"Measured: {bad.say(bad.least_mm)} to {bad.say(bad.worst_mm)}"
+        + (f", off its place by {bad.say(bad.off_mm)}" if bad.off_mm else ""),
+        f"Would be: {way.title}{size}",
+        *(f"  {line}" for line in way.sums),
+        "It cannot be undone." if way.undone else "It can be undone.",
+        "Agreed: yes / no    Who:                Date:",
+        "Not for safety-critical, lifting, pressure or medical parts without written consent.",
+    ]
+    return "\n".join(lines)
+
+
 def rescues(bad: Bad, reamers_mm: Sequence[float] = ()) -> list[Rescue]:
     """Ways that could save a hole, those that keep the drawing first, scrap last; `reamers_mm` are the shop's."""
     found: list[Rescue] = []
-    under, over = bad.low_mm - bad.worst_mm, bad.worst_mm - bad.high_mm
+    over = bad.worst_mm - bad.high_mm
     out_of_place = bad.zone_mm is not None and 2 * bad.off_mm > bad.zone_mm
     if over <= 0 and bad.least_mm >= bad.low_mm and not out_of_place:
-        return [
-            Rescue(
-                "nothing", "Nothing: it is inside its limits", ("keep the readings with it",), None, AS_DRAWN, 0
-            )
-        ]
+        kept = ("keep the readings with it",)
+        return [Rescue("nothing", "Nothing: it is inside its limits", kept, None, AS_DRAWN, 0)]
     if bad.least_mm < bad.low_mm and over <= 0:
-        found.append(_open_up(bad, under))
+        found.append(_open_up(bad))
     if over > 0 and over < CONCESSION_SHARE * (bad.high_mm - bad.low_mm):
         share = 100 * over / (bad.high_mm - bad.low_mm)
         sums = (f"over by {bad.say(over)}, {share:.0f} % of the zone {bad.say(bad.high_mm - bad.low_mm)}",)
         found.append(Rescue("concession", "Ask for it as it is", sums, bad.worst_mm, SMALL, 5))
     if bad.entry_mm is not None and bad.taken_up_mm and bad.entry_mm - bad.high_mm > 0:
         found.append(_chamfer(bad))
-    if over > 0 or out_of_place:
+    if bad.thread is not None and over > 0:
+        found += [_thin_thread(bad, bad.thread), _insert(bad, bad.thread)]
+    elif over > 0 or out_of_place:
+        if bad.plain:
+            found.append(_larger_fastener(bad))
         found += [_next_size(bad, reamers_mm), _bush(bad)]
-        if not out_of_place and over > 0:
-            pin = bad.worst_mm
-            sums = (
-                f"hole {bad.say(bad.worst_mm)}: pin {bad.say(pin)} less the clearance drawn; marked as a pair",
-            )
+        if not out_of_place and over > 0 and not bad.plain:
+            sums = (f"hole {bad.say(bad.worst_mm)}: a pin of that less the clearance drawn; marked as a pair",)
             found.append(Rescue("fitted_pin", "A pin made to the hole", sums, None, ENGINEERING, 30))
     if out_of_place:
         found.insert(0, _true(bad))
@@ -163,15 +243,68 @@ def rescues(bad: Bad, reamers_mm: Sequence[float] = ()) -> list[Rescue]:
     return sorted(found, key=lambda r: (not r.possible, ORDER.index(r.agreement)))
 
 
-def _open_up(bad: Bad, under: float) -> Rescue:
-    """Metal is still there: ream, hone or lap."""
+def _thin_thread(bad: Bad, thread: tuple[str, float, float]) -> Rescue:
+    """Tapped all the same, where enough thread is left."""
+    name, major, pitch = thread
+    share = thread_share(major, bad.worst_mm, pitch)
+    sums = (f"{name} in {bad.say(bad.worst_mm)}: {share:.0f} % of thread by 76.98 (major - hole) / pitch",)
+    enough = share >= LEAST_THREAD
+    agreement = SMALL if share >= ASK_THREAD else ENGINEERING
+    why = "" if enough else f"under {LEAST_THREAD} % of thread is left"
+    return Rescue("thin_thread", "Tap it all the same", sums, None, agreement, 5, enough, why, True)
+
+
+def _insert(bad: Bad, thread: tuple[str, float, float]) -> Rescue:
+    """A wire thread insert of the same thread in a larger tapped hole."""
+    name, major, pitch = thread
+    hole, tap = insert_hole(major, pitch)
+    wall = tap / 2 + EDGE_WALL_MM
+    sums = [
+        f"hole at least {bad.say(hole)} (major + 0.2165 pitch), tapped to {bad.say(tap)} (major + 1.299 pitch)",
+        f"middle of the hole at least {bad.say(wall)} from the edge",
+    ]
+    why = ""
+    if bad.worst_mm > hole + 0.15 * pitch:
+        why = f"the hole is {bad.say(bad.worst_mm)} already: take the next larger thread"
+    elif bad.edge_mm is not None and bad.edge_mm < wall:
+        why = f"only {bad.say(bad.edge_mm)} to the edge"
+    return Rescue("insert", f"A thread insert for {name}", tuple(sums), hole, ENGINEERING, 20, not why, why, True)
+
+
+def _larger_fastener(bad: Bad) -> Rescue:
+    """The next screw whose clearance hole covers this one, off its place or not. Source: clearance_holes.csv."""
+    need = bored_true(bad.worst_mm, bad.off_mm, 0.0)
+    inch = bad.unit == "in"
+    fits = [
+        (row.text("thread"), row.number("hole_mm"))
+        for row in rows("clearance_holes")
+        if row.text("thread").startswith("M") is not inch and row.number("hole_mm") >= need
+    ]
+    if not fits:
+        return Rescue("fastener", "The next larger screw", (f"needs {bad.say(need)}",), None, SMALL, 10, False,
+                      "no larger screw in the table covers it", True)  # fmt: skip
+    name, hole = min(fits, key=lambda fit: fit[1])
+    least = 1.5 * hole
+    sums = [
+        f"{name} has its clearance hole at {bad.say(hole)}; this one needs {bad.say(need)}",
+        f"middle at least {bad.say(least)} from the edge (1.5 times the hole)",
+        "look at the washer's bearing and at the mate",
+    ]
+    enough = bad.edge_mm is None or bad.edge_mm >= least
+    why = "" if enough else f"only {bad.say(bad.edge_mm or 0.0)} to the edge"
+    return Rescue("fastener", f"The next larger screw, {name}", tuple(sums), hole, SMALL, 10, enough, why, True)
+
+
+def _open_up(bad: Bad) -> Rescue:
+    """Metal is still there: ream (again), hone or lap."""
     stock = (bad.low_mm + bad.high_mm) / 2 - bad.least_mm
     sums = (f"stock to the middle of the limits {bad.say(stock)}",)
     if stock < LAP_MM:
         return Rescue("lap", "Lap it, or choose a pin", sums, bad.high_mm, AS_DRAWN, 15)
     if stock < HONE_MM:
         return Rescue("hone", "Hone it, or a spring pass: a reamer would rub", sums, bad.high_mm, AS_DRAWN, 15)
-    return Rescue("ream", "Ream or bore it to size", sums, bad.high_mm, AS_DRAWN, 10)
+    title = "Ream it again with a sound reamer, or bore it" if bad.reamed else "Ream or bore it to size"
+    return Rescue("ream", title, sums, bad.high_mm, AS_DRAWN, 10)
 
 
 def _chamfer(bad: Bad) -> Rescue:

@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.diagnosis.numbers import Leaves
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.ui import theme
@@ -22,14 +25,77 @@ class ErrorSection(QWidget):
         self.finding: Finding | None = None
         self.unit = "mm"
         self.expected: tuple[float, float] | None = None
-        self.setMinimumHeight(300)
+        self.would: Leaves | None = None
+        self.setMinimumHeight(280)
 
     def show_hole(
-        self, hole: Hole | None, finding: Finding | None, unit: str, expected: tuple[float, float] | None
+        self,
+        hole: Hole | None,
+        finding: Finding | None,
+        unit: str,
+        expected: tuple[float, float] | None,
+        would: Leaves | None = None,
     ) -> None:
-        """Show a hole and its finding; `expected` is the size band the plan foresaw, in mm."""
-        self.hole, self.finding, self.unit, self.expected = hole, finding, unit, expected
+        """Show a hole and its finding.
+
+        `expected` is the size band the plan foresaw, `would` what the cause chosen would have left, in mm.
+        """
+        self.hole, self.finding, self.unit = hole, finding, unit
+        self.expected, self.would = expected, would
+        self.setAccessibleName(self._in_words())
         self.update()
+
+    def _in_words(self) -> str:
+        """What is drawn, for those who do not see it."""
+        if self.hole is None or self.would is None:
+            return "Section of the hole as measured"
+        bands = ", ".join(
+            f"{words} {fixed(band[0], self.unit)} to {fixed(band[2], self.unit)}"
+            for words, band in (
+                ("mouth", self.would.mouth),
+                ("middle", self.would.middle),
+                ("far", self.would.far),
+            )
+        )
+        return f"Section of the hole; the cause chosen would leave {bands} {self.unit}"
+
+    def _draw_would(
+        self,
+        painter: QPainter,
+        would: Leaves,
+        axis: float,
+        ys: tuple[float, float, float],
+        radius: Callable[[float], float],
+        height: float,
+    ) -> None:
+        """The walls the cause chosen would have left: eight holes in ten between the two brass lines."""
+        painter.save()
+        painter.setClipRect(QRectF(0, ys[0] - 2, self.width(), height + 4))
+        for side in (-1, 1):
+            band = QPainterPath()
+            for tenth in (0, 2):
+                at = [
+                    QPointF(axis + side * radius(places[tenth]), y)
+                    for places, y in zip(would.three, ys, strict=True)
+                ]
+                if tenth:
+                    at.reverse()
+                wall = QPainterPath(at[0])
+                wall.quadTo(2 * at[1] - (at[0] + at[2]) / 2, at[2])
+                pen = QPen(theme.INK, 3.2)
+                painter.setPen(pen)
+                painter.drawPath(wall)
+                pen = QPen(theme.BRASSDYE, 1.8)
+                pen.setDashPattern([6, 3])
+                painter.setPen(pen)
+                painter.drawPath(wall)
+                if tenth:
+                    band.connectPath(wall)
+                else:
+                    band.addPath(wall)
+            band.closeSubpath()
+            dye.hatch_path(painter, band, 9, theme.BRASS, 0.9)
+        painter.restore()
 
     def _factor(self, scale: float) -> float:
         hole, finding = self.hole, self.finding
@@ -39,6 +105,7 @@ class ErrorSection(QWidget):
             abs(finding.size_max_mm - hole.nominal_mm),
             abs(finding.size_min_mm - hole.nominal_mm),
             hole.limits.width_mm,
+            *(abs(b[1] - hole.nominal_mm) for b in (self.would.three if self.would is not None else ())),
         )
         room = 46.0
         for factor in (500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0):
@@ -110,6 +177,8 @@ class ErrorSection(QWidget):
         painter.setPen(QPen(theme.SCRIBE, 2.2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(bore)
+        if self.would is not None:
+            self._draw_would(painter, self.would, axis, ys, radius, bottom - top)
         pen = QPen(theme.INK2, 1.1)
         pen.setDashPattern([16, 3, 4, 3])
         painter.setPen(pen)
@@ -156,9 +225,18 @@ class Swatch(QWidget):
         self.setFixedSize(32, 18)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Expected band, or past the limit."""
+        """Expected band, past the limit, or what a cause would leave."""
         painter = QPainter(self)
         box = QRectF(0.5, 0.5, 31, 17)
+        if self.kind == "would":
+            painter.fillRect(box, theme.DYE)
+            dye.lines(painter, box, 7, theme.BRASS, 0.9)
+            pen = QPen(theme.BRASSDYE, 2)
+            pen.setDashPattern([4, 2])
+            painter.setPen(pen)
+            painter.drawLine(QPointF(3, 1), QPointF(3, 17))
+            painter.drawLine(QPointF(29, 1), QPointF(29, 17))
+            return
         painter.fillRect(box, theme.BARE2 if self.kind == "expected" else theme.DYELO)
         if self.kind == "past":
             dye.lines(painter, box, 7, theme.BRASSDYE, 1.6, back=True)

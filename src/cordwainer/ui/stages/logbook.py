@@ -5,15 +5,26 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QSize, Qt, QTimer
-from PyQt6.QtGui import QShowEvent
+from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.history import HistoryPlot, charted
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.basics import (
+    Column,
+    Field,
+    Link,
+    Mark,
+    Pane,
+    Pressable,
+    Rule,
+    draw_focus,
+    put_in_scroll,
+    text_label,
+)
 from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.wording import VERDICT_WORDS
 
@@ -32,6 +43,31 @@ NOTHING = (
 )
 
 
+def _asked(what: str) -> str:
+    """A difference in words: a question as it is asked."""
+    from cordwainer.core.diagnosis.knowledge import questions
+
+    return questions()[what].text.rstrip("?") if what in questions() else what
+
+
+class PickRow(Pressable):
+    """A hole of the list, to be chosen."""
+
+    def __init__(self, hole_id: str, name: str) -> None:
+        super().__init__(f"Choose {name}")
+        self.hole_id = hole_id
+        self.setCheckable(True)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Brass at the left while chosen."""
+        painter = QPainter(self)
+        if self.isChecked():
+            painter.fillRect(self.rect(), theme.HI)
+            painter.fillRect(0, 0, 4, self.height(), theme.BRASS)
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+
 def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
     """A batch with what it says of the process, worked out where it is asked."""
     from cordwainer.core.learning.capability import capability
@@ -42,12 +78,15 @@ def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
 class LogbookStage(QWidget):
     """Tools and filters at the left; one tool in time, what was learned, and its holes at the right."""
 
+    explain_asked = pyqtSignal(str)
+
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
         self.tool: ToolUsed | None = None
         self.holes: list[HoleMade] = []
         self.past: list[History] = []
+        self.picked: list[str] = []
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(0)
@@ -126,8 +165,17 @@ class LogbookStage(QWidget):
         below.setMinimumHeight(288)
         low = QVBoxLayout(below)
         low.setContentsMargins(20, 10, 14, 8)
+        above = QHBoxLayout()
+        above.setSpacing(14)
         self.found = text_label("", 15, True)
-        low.addWidget(self.found)
+        above.addWidget(self.found)
+        above.addStretch(1)
+        self.explain = Link("Explain the hole chosen", 15)
+        self.explain.clicked.connect(lambda: self.explain_asked.emit(self.picked[-1]))
+        above.addWidget(self.explain)
+        low.addLayout(above)
+        self.compared = text_label("", 14, wrap=True)
+        low.addWidget(self.compared)
         self.list = Column((0, 0, 8, 0), 0)
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -157,6 +205,7 @@ class LogbookStage(QWidget):
         self.found.setText("")
         self.steady.setText("")
         self.holds.setText("")
+        self.explain.hide()
         self.reground.hide()
         self.key.hide()
         self.plot.show_history(None, [], self.session.unit)
@@ -278,13 +327,64 @@ class LogbookStage(QWidget):
         for hole in self.holes:
             self.list.add(self._row(hole, over.get(hole.id)))
         self.list.box.addStretch(1)
+        self._show_picked()
+
+    def pick(self, hole_id: str) -> None:
+        """Choose a hole to explain, or a second one to hold against it; chosen again it is let go."""
+        if hole_id in self.picked:
+            self.picked.remove(hole_id)
+        else:
+            self.picked = [*self.picked[-1:], hole_id]
+        for row in self.list.findChildren(PickRow):
+            row.setChecked(row.hole_id in self.picked)
+        self._show_picked()
+
+    def _show_picked(self) -> None:
+        self.picked = [p for p in self.picked if p in {h.id for h in self.holes}]
+        self.explain.setVisible(len(self.picked) == 1)
+        if len(self.picked) < 2:
+            many = len(self.holes) > 1
+            words = "Choose a hole to explain it" + (", two to hold against each other." if many else ".")
+            self.compared.setText(words if self.holes and not self.picked else "")
+            return
+        from cordwainer.logbook.compare import compare
+
+        one, two = self.picked
+        self.session.log.ask(
+            lambda book: (
+                compare(first, second)
+                if (first := book.hole(one)) is not None and (second := book.hole(two)) is not None
+                else None
+            ),
+            self._show_compared,
+        )
+
+    def _show_compared(self, found: Any) -> None:
+        """What differs between two holes, as one or more sentences."""
+        if found is None or len(self.picked) != 2:
+            return
+        unit = self.session.unit
+        by = ""
+        if found.larger_mm is not None:
+            word = "larger" if found.larger_mm >= 0 else "smaller"
+            by = f"The second came out {in_unit(abs(found.larger_mm), unit, 3, 4)} {unit} {word}"
+        things = "; ".join(f"{_asked(d.what)}: {d.first}, then {d.second}" for d in found.differ[:5])
+        if not found.differ:
+            rest = "nothing noted differs between them, so this is how far like holes lie apart."
+        elif found.one_thing:
+            rest = f"and one thing differs. {things}."
+        else:
+            rest = f"and {len(found.differ)} things differ, so none alone stands for it. {things}."
+        self.compared.setText(f"{by}, {rest}" if by else rest[:1].upper() + rest[1:])
 
     def _row(self, hole: HoleMade, over_mm: float | None) -> QWidget:
-        row = QWidget()
+        row = PickRow(hole.id, f"{hole.begun[:10]} {hole.name} {hole.number}")
+        row.setChecked(hole.id in self.picked)
+        row.clicked.connect(lambda: self.pick(hole.id))
         row.setFixedHeight(34)
         line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(10)
+        line.setContentsMargins(8, 0, 0, 0)
+        line.setSpacing(9)
         struck = bool(hole.removed)
         line.addWidget(Mark(hole.verdict or "none", 7))
         unit = self.session.unit

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBox
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
-from cordwainer.core.shop.machine import SCALE_WORDS, Machine
+from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
 from cordwainer.files.crib import CHUCKS, FLUIDS
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.machine_parts import Dial, SpeedPlate, Truth
@@ -197,7 +197,7 @@ class MachinePage(QScrollArea):
         self.scale_words.setText(
             f"depth is read on the {SCALE_WORDS[scale.kind]}" if scale else "no depth scale noted"
         )
-        self.truth_words.setText("tailstock against the spindle" if machine.is_lathe else "at the chuck")
+        self.truth_words.setText(self._truth_words(machine, unit))
         for words in self._lengths:
             words.setText(unit)
         for key, text in self._texts(machine, unit).items():
@@ -208,6 +208,17 @@ class MachinePage(QScrollArea):
                 field.setText(text or "")
         self.choices["chuck_kind"].set_value(machine.chuck_kind)
         self.choices["fluid"].set_value(machine.fluid)
+
+    def _truth_words(self, machine: Machine, unit: str) -> str:
+        """What the indicator readings mean for a drill held there."""
+        if not machine.is_lathe:
+            return "at the chuck"
+        words = "tailstock against the spindle"
+        if machine.tailstock_offset_mm is None:
+            return words
+        if true_enough(*machine.tailstock_offset_mm):
+            return f"{words}: within {fixed(TRUE_ENOUGH_MM, unit, 2)}, as true as drills run"
+        return f"{words}: over {fixed(TRUE_ENOUGH_MM, unit, 2)}, move it before reaming"
 
     def _buttons(self) -> list[BoxButton]:
         widgets = [self.names_row.itemAt(i) for i in range(self.names_row.count())]

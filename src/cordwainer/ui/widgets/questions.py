@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
@@ -18,24 +18,50 @@ def answer_words(answer: str) -> str:
     return answer.replace("_", " ").replace("le3D", "3 D or less")
 
 
-class CauseRow(QWidget):
-    """A cause with its word and a bar; pressing shows its mechanism."""
+class CauseRow(Pressable):
+    """A cause with its word or figure and a bar; pressing it shows what it does and how it is mended."""
+
+    chosen = pyqtSignal(str)
 
     def __init__(self, ranked: Ranked, first: bool, most: float) -> None:
-        super().__init__()
+        about = f", about {ranked.in_100} in 100" if ranked.in_100 is not None else ""
+        super().__init__(f"{ranked.name}, {ranked.word}{about}{', shown' if first else ''}")
         self.ranked, self.first, self.most = ranked, first, most
-        self.setAccessibleName(f"{ranked.name}, {ranked.word}")
         cause = causes().get(ranked.id)
+        self.setEnabled(cause is not None)
+        self.clicked.connect(lambda: self.chosen.emit(ranked.id))
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 8)
         column.setSpacing(2)
         line = QHBoxLayout()
         line.addWidget(text_label(ranked.name, 18 if first else 16, first, wrap=True), 1)
-        line.addWidget(text_label(ranked.word, 15, first, color=theme.INK if first else theme.INK2))
+        if ranked.in_100 is not None:
+            line.addWidget(text_label(f"{ranked.in_100}", 28 if first else 20, first))
+        else:
+            line.addWidget(text_label(ranked.word, 15, first, color=theme.INK if first else theme.INK2))
         column.addLayout(line)
         column.addWidget(Bar(ranked.probability / most, first))
-        if cause is not None:
+        if cause is not None and first:
             column.addWidget(text_label(cause.mechanism, 13, color=theme.INK2, wrap=True))
+
+    def sizeHint(self) -> QSize:
+        """As its words need it."""
+        layout = self.layout()
+        return layout.sizeHint() if layout is not None else super().sizeHint()
+
+    def hasHeightForWidth(self) -> bool:
+        """Words break."""
+        return True
+
+    def heightForWidth(self, width: int) -> int:
+        """As its words need it at a width."""
+        layout = self.layout()
+        return layout.heightForWidth(width) if layout is not None else self.sizeHint().height()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The ring where the keyboard is."""
+        if self.ring:
+            draw_focus(QPainter(self), QRectF(self.rect()))
 
 
 class Bar(QWidget):

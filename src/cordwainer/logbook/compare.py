@@ -1,0 +1,75 @@
+"""Two logged holes held against each other: what was different in how they were made, and in what came out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from statistics import fmean
+
+from cordwainer.core.planning.operation import SIZING
+from cordwainer.logbook.records import HoleMade
+
+SAME_SPEED = 0.02
+
+
+@dataclass(frozen=True)
+class Difference:
+    """One thing that was not the same: what it is, as it was in the first hole and in the second."""
+
+    what: str
+    first: str
+    second: str
+
+
+@dataclass(frozen=True)
+class Compared:
+    """What differs between two holes, and how much larger the second came out at its middle, in mm."""
+
+    differ: tuple[Difference, ...]
+    larger_mm: float | None
+
+    @property
+    def one_thing(self) -> bool:
+        """Whether only one thing differs, so that it stands for what came out."""
+        return len(self.differ) == 1
+
+
+def compare(first: HoleMade, second: HoleMade) -> Compared:
+    """What was different between two holes, tool by tool, and how much more the second lies over its nominal."""
+    found = []
+    for what, column in (("material", "material"), ("machine", "machine")):
+        found += _one(what, getattr(first, column), getattr(second, column))
+    for place in range(max(len(first.operations), len(second.operations))):
+        one = first.operations[place] if place < len(first.operations) else None
+        two = second.operations[place] if place < len(second.operations) else None
+        step = f"step {place + 1}"
+        if one is None or two is None:
+            there = one if one is not None else two
+            name = f"{there.tool or there.kind}".strip() if there is not None else ""
+            found.append(Difference(step, name if one else "none", name if two else "none"))
+            continue
+        same_tool = one.tool_id == two.tool_id and one.tool == two.tool
+        found += [] if same_tool else _one(f"{step}, tool", one.tool or one.kind, two.tool or two.kind, told=True)
+        found += _one(f"{step}, done", one.state, two.state)
+        if one.rpm and two.rpm and abs(one.rpm - two.rpm) > SAME_SPEED * one.rpm:
+            found.append(Difference(f"{step}, rev/min", f"{one.rpm:g}", f"{two.rpm:g}"))
+    seen = [{s.question: s.answer for s in hole.evidence} for hole in (first, second)]
+    for question in sorted(set(seen[0]) | set(seen[1])):
+        found += _one(question, seen[0].get(question, "not said"), seen[1].get(question, "not said"))
+    sizes = [_over(hole) for hole in (first, second)]
+    larger = sizes[1] - sizes[0] if sizes[0] is not None and sizes[1] is not None else None
+    return Compared(tuple(found), larger)
+
+
+def _one(what: str, first: str, second: str, *, told: bool = False) -> list[Difference]:
+    if first == second and not told:
+        return []
+    return [Difference(what, first.replace("_", " "), second.replace("_", " "))]
+
+
+def _over(hole: HoleMade) -> float | None:
+    """How far the hole lies over its nominal: what its last tool left, else the mean of its readings."""
+    nominal = hole.nominal_mm or 0.0
+    left = [o.left_mm for o in hole.operations if o.kind in SIZING and o.left_mm is not None]
+    if left:
+        return left[-1] - nominal
+    return fmean(r.corrected_mm for r in hole.readings) - nominal if hole.readings else None

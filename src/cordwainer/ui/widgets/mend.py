@@ -1,0 +1,127 @@
+"""If it is that cause: what it does in numbers, how it is mended, what of the plan changes, and that it was it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cordwainer.core.diagnosis.knowledge import causes
+from cordwainer.core.diagnosis.numbers import Leaves
+from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.ui import plan_change, theme
+from cordwainer.ui.session import Session
+from cordwainer.ui.widgets.basics import BoxButton, Column, Link, Mark, Pane, text_label
+from cordwainer.ui.wording import fixed
+
+
+class Mend(Pane):
+    """Below the section: the chosen cause and what to do about it."""
+
+    rescue_asked = pyqtSignal()
+    planned = pyqtSignal()
+    confirmed = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(theme.PLATE, "t")
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(20, 10, 16, 10)
+        row.setSpacing(20)
+        self.left, self.right = Column((0, 0, 0, 0), 3), Column((0, 0, 0, 0), 3)
+        for column, share in ((self.left, 11), (self.right, 10)):
+            box = QVBoxLayout()
+            box.addWidget(column)
+            box.addStretch(1)
+            row.addLayout(box, share)
+
+    def show_cause(
+        self, cause_id: str, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str
+    ) -> None:
+        """Mirror one cause."""
+        self.left.clear()
+        self.right.clear()
+        cause = causes().get(cause_id)
+        if cause is None:
+            return
+        self.left.add(text_label("Mend the cause", 16, True))
+        self.left.add(text_label(cause.fix, 14, wrap=True))
+        if cause.safety:
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 2, 0, 0)
+            line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
+            line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
+            self.left.add(row)
+        change = plan_change.offered(self.session, cause_id)
+        if change is not None:
+            button = BoxButton(f"Plan with {change.words}", f"Plan with {change.words}", 14)
+            button.setFixedHeight(34)
+            button.clicked.connect(lambda: self._change(cause_id))
+            self.left.add(button)
+        links = QWidget()
+        line = QHBoxLayout(links)
+        line.setContentsMargins(0, 4, 0, 0)
+        rescue = Link("Rescue this part", 15)
+        rescue.clicked.connect(self.rescue_asked)
+        line.addWidget(rescue)
+        line.addStretch(1)
+        self.left.add(links)
+        self._numbers(finding, with_it, sound, unit)
+        known = self.session.confirmed_cause
+        found = Link(
+            "That was not it after all" if known == cause_id else "That was it: keep it in the logbook", 15
+        )
+        found.clicked.connect(lambda: self.confirmed.emit("" if known == cause_id else cause_id))
+        self.right.add(found)
+        if known and known in causes():
+            self.right.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
+
+    def _change(self, cause_id: str) -> None:
+        try:
+            self.session.said.emit(plan_change.apply(self.session, cause_id))
+            self.planned.emit()
+        except InputError as bad:
+            self.session.said.emit(bad.problem[0].upper() + bad.problem[1:] + ".")
+
+    def _numbers(self, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str) -> None:
+        column = self.right
+        column.add(text_label("In numbers", 16, True))
+        if with_it is None:
+            column.add(text_label("It leaves the sizes alone: answers tell it, not the gauge.", 14, wrap=True))
+            return
+        place = _most_telling(with_it, sound)
+        words, bands = _band_words(with_it, place, unit)
+        column.add(text_label(f"It leaves {words} {bands}.", 14, wrap=True))
+        measured = (
+            {"mouth": finding.entry_mm, "middle": finding.middle_mm, "far": finding.exit_mm} if finding else {}
+        )
+        here = measured.get(place)
+        if here is not None:
+            column.add(text_label(f"Measured there: {fixed(here, unit)}.", 14, True))
+        if sound is not None:
+            _, bands = _band_words(sound, place, unit)
+            column.add(text_label(f"Without it: {bands}.", 14, wrap=True))
+            if with_it.in_limits is not None and sound.in_limits is not None:
+                both = f"Inside the limits: {with_it.in_limits} in 100 with it, {sound.in_limits} without."
+                column.add(text_label(both, 14, wrap=True))
+
+
+WORDS = {"mouth": "the mouth", "middle": "the middle", "far": "the far end"}
+WORDS |= {"off_mouth": "the mouth off its place by", "off_far": "the far end off its place by"}
+
+
+def _most_telling(with_it: Leaves, sound: Leaves | None) -> str:
+    """The place where a cause shows most."""
+    if sound is None:
+        return "middle"
+    gaps = {key: abs(getattr(with_it, key)[1] - getattr(sound, key)[1]) for key in WORDS}
+    if max(gaps["mouth"], gaps["middle"], gaps["far"]) * 2 >= max(gaps["off_mouth"], gaps["off_far"]):
+        gaps.pop("off_mouth")
+        gaps.pop("off_far")
+    return max(gaps, key=lambda key: (gaps[key], key == "middle"))
+
+
+def _band_words(leaves: Leaves, place: str, unit: str) -> tuple[str, str]:
+    low, _, high = getattr(leaves, place)
+    return WORDS[place], f"{fixed(low, unit)} to {fixed(high, unit)} {unit}"
