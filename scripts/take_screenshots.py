@@ -133,6 +133,48 @@ def doubtful(window: Window) -> None:
     window.go("measure")
 
 
+def answered(window: Window, hole: int, sizes: tuple[str, ...], answers: dict[str, str]) -> None:
+    """A hole of the guide plate with three sizes and answers typed at Explain."""
+    session = window.session
+    if "Clicker" not in session.job.file.name:
+        session.clean = session.data
+        window.open_demo("demo_clicker.job.json")
+    session.select_hole(hole)
+    wait_for_plan(window)
+    session.edit_hole("Answers", evidence=None, measured=None)
+    found = session.hole
+    assert found is not None
+    for depth, size in zip(depths_of(found), sizes, strict=True):
+        session.put_reading(depth, 0.0, size)
+    for question, answer in answers.items():
+        session.answer(question, answer)
+    window.go("explain")
+
+
+def clear_case(window: Window) -> None:
+    """A straight hole much too large, with unequal chips: a point off center."""
+    sizes = ("8.93 mm", "8.92 mm", "8.91 mm")
+    answers = {"q_chips_lips": "uneven", "q_orbit": "yes", "q_finish": "spiral_scores", "q_newtool": "gone"}
+    answered(window, 1, sizes, answers)
+
+
+def unclear_case(window: Window) -> None:
+    """Answers that pull apart."""
+    sizes = ("8.93 mm", "8.92 mm", "8.91 mm")
+    answered(window, 1, sizes, {"q_chips_lips": "uneven", "q_orbit": "yes", "q_lips": "equal"})
+
+
+def rescued(window: Window) -> None:
+    """What can be done with a seat reamed wide at its mouth."""
+    window.session.clean = window.session.data
+    window.open_demo("demo.job.json")
+    window.session.select_hole(1)
+    wait_for_plan(window)
+    window.session.edit_hole("Edge", edge="9 mm")
+    window.go("explain")
+    window.stages["explain"].turn_over()  # type: ignore[attr-defined]
+
+
 def from_above(window: Window) -> None:
     """The roll housing from above, with what is left beside a tie rod's hole."""
     of_kind(window, 0, "bore")
@@ -262,7 +304,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "print": show("print", 0),
         "plan": show("plan", 0, 3),
         "what_if": lambda: gone_wrong(window),
-        "explain": show("explain", 1),
         "cut": lambda: at_the_machine(window, 1, 1, 3),
         "cut_dim": lambda: at_the_machine(window, 0, 3, 0, dim=True),
         "crib": lambda: identified(window),
@@ -273,6 +314,9 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "plan_bored": lambda: of_kind(window, 0, "bore"),
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
+        "explain": lambda: clear_case(window),
+        "explain_unclear": lambda: unclear_case(window),
+        "rescue": lambda: rescued(window),
         "plan_deep": lambda: from_the_catalog(window, OIL_WAY),
         "plan_micro": lambda: from_the_catalog(window, WICK_JET),
         "cut_micro": lambda: at_the_machine(window, len(window.session.job.holes) - 1, 1, 6),

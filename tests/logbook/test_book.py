@@ -136,9 +136,10 @@ def test_out_and_in_again_without_loss(book: Book, tmp_path: Path) -> None:
         book.take_run(run(k))
         measured(book, run(k), 9.8 + k / 100)
     book.regrind(drill().id)
+    book.put_diagnosis(run(0).id, {"dull": 0.6, "packed": 0.2}, {"q_sound": "squeal"}, "dull")
     export_json(book, tmp_path / "all.json")
     files = export_csv(book, tmp_path / "csv")
-    assert {f.stem for f in files} == {"hole", "operation", "reading", "evidence", "regrind"}
+    assert {f.stem for f in files} == {"hole", "operation", "reading", "evidence", "diagnosis", "regrind"}
     assert len((tmp_path / "csv" / "hole.csv").read_text().splitlines()) == 4
     other = Book(tmp_path / "other.sqlite", Clock())
     assert import_json(other, tmp_path / "all.json") == 3 and import_json(other, tmp_path / "all.json") == 0
@@ -199,6 +200,7 @@ def test_an_older_file_is_brought_up_and_nothing_made_up_for_its_holes(tmp_path:
     with closing(sqlite3.connect(path)) as raw:  # as the first tables were
         for name in ("lower_mm", "upper_mm"):
             raw.execute(f"ALTER TABLE hole DROP COLUMN {name}")
+        raw.execute("DROP TABLE diagnosis")
         raw.execute("UPDATE alembic_version SET version_num = 'a1'")
         raw.commit()
     book = Book(path, Clock())

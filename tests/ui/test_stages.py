@@ -14,6 +14,8 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.diagnosis.next_check import clears, outcomes
+from cordwainer.core.diagnosis.posterior import posterior
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.shop.catalog import catalog_shop
@@ -277,12 +279,20 @@ def test_the_favorite_is_tested_in_place(demo: Window, qtbot: QtBot) -> None:
     demo.session.select_hole(1)
     demo.go("explain")
     stage = demo.stages["explain"]
-    assert "To test it: How was the reamer held?" in words(stage)
+    asked = words(stage).count("How was the reamer held?")
+    assert asked == 2, "asked free and as the next check, not a third time"
+    demo.session.answer("q_ream_hold", "rigid_never_unclamped")
+    stage.pick("tail_side")  # type: ignore[attr-defined]
+    QApplication.processEvents()
+    case = demo.session.case()
+    test = clears(case, "tail_side") if case is not None else None
+    assert test is not None and f"To test it: {test.question.text}" in words(stage)
+    now = posterior(case)["tail_side"]  # type: ignore[arg-type]
     row = next(r for r in stage.causes.findChildren(FlowRow) if r.isVisible())  # type: ignore[attr-defined]
-    box = next(b for b in row.children() if "floating" in b.accessibleName())  # type: ignore[attr-defined]
-    qtbot.mouseClick(box, Qt.MouseButton.LeftButton)
-    assert demo.session.job.file.holes[1].evidence["q_ream_hold"] == "floating_or_by_hand_on_center"
-    assert not words(stage.causes).startswith("Likely causes Reamer held rigid")  # type: ignore[attr-defined]
+    against = min(outcomes(case, test.question, "tail_side"), key=lambda pair: pair[1])[0]  # type: ignore[arg-type]
+    qtbot.mouseClick(row.buttons[against], Qt.MouseButton.LeftButton)
+    assert demo.session.job.file.holes[1].evidence[test.question.id] == against
+    assert posterior(demo.session.case())["tail_side"] < now  # type: ignore[arg-type]
 
 
 # -- shop, settings, recovery --------------------------------------------------------------------------------

@@ -7,6 +7,7 @@ from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
+from cordwainer.core.planning.run import SKIPPED
 from cordwainer.core.shop.gauge import WORDS
 from cordwainer.files.job import from_data
 from cordwainer.logbook.records import HoleMade
@@ -42,9 +43,15 @@ def job_of(made: HoleMade) -> dict[str, Any]:
                 for r in readings
             ],
         }
-    if kept.get("operations"):
-        hole["sequence"] = kept["operations"]
-        hole["sequence_only"] = True
+    ran = {o.place: o for o in made.operations}
+    entries = []
+    for place, entry in enumerate(kept.get("operations") or []):
+        row = ran.get(place)
+        if row is not None and row.state == SKIPPED:
+            continue
+        entries.append(entry | ({"rpm": row.rpm} if row is not None and row.rpm else {}))
+    if entries:
+        hole["sequence"], hole["sequence_only"] = entries, True
     job = kept.get("job") or {}
     data = {
         "format": "cordwainer-job",

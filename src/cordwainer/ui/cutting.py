@@ -265,13 +265,18 @@ class Cutting(RunRecord):
         self._happened("plan", done, operations=entries)
 
     def _carry_over(self) -> None:
-        """What was seen and felt, into the hole's evidence, where Explain finds it."""
-        if self.run is None or not self.run.felt:
-            return
+        """What was seen, felt and done otherwise than planned, into the hole's evidence, for Explain to find."""
         session = self.session
+        if self.run is None or self.route is None or session.hole is None:
+            return
+        from cordwainer.core.diagnosis.from_plan import ran_answers
+
+        told = ran_answers(self.route, session.hole, self.run) | self.run.felt
+        if not told:
+            return
         known = dict(session.data["holes"][session.hole_index].get("evidence") or {})
         try:
-            session.edit_hole("Seen at the machine", evidence=known | self.run.felt)
+            session.edit_hole("Seen at the machine", evidence=known | told)
         except InputError as bad:
             self.said.emit(str(bad))
 

@@ -10,7 +10,7 @@ from cordwainer.core.diagnosis.applies import answers_of, upstream
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
 from cordwainer.core.diagnosis.next_check import CONSIDERED, OVERHEAD_MINUTES, Check, next_checks
-from cordwainer.core.diagnosis.posterior import UPSTREAM_PRIOR, Told, evidence_for, posterior, score
+from cordwainer.core.diagnosis.posterior import SHARPENED, UPSTREAM_PRIOR, Told, evidence_for, posterior, score
 
 STRONG = math.log(3.5)
 LOOKED_AT, WORTH_A_LOOK = 3, 0.15
@@ -68,7 +68,7 @@ def _said(told: Told) -> str:
 
 
 def together(case: Case) -> tuple[str, str] | None:
-    """Two of the leading causes at once, where together they explain more than either does; None where not.
+    """Two of the leading causes at once, where that is at least half as likely as either alone; None where not.
 
     Each answer is explained by the one that explains it better; two faults at once have the product of their
     chances, times 0.3 (assumed), and each must add something of its own.
@@ -79,12 +79,12 @@ def together(case: Case) -> tuple[str, str] | None:
     every = math.fsum(c.prior for c in causes().values())
     single = {c: score(case, c, answers) for c in leading}
     told = {c: {t.question: t.log_ratio for t in evidence_for(case, c, answers)} for c in leading}
-    best, pair = max(single.values()), None
+    best, pair = max(single.values()) - math.log(2), None
     for one, two in combinations(leading, 2):
         asked = set(told[one]) | set(told[two])
         gain = [max(told[one].get(q, 0.0), told[two].get(q, 0.0)) for q in sorted(asked)]
         prior = math.fsum(math.log(_prior(case, c)) for c in (one, two)) - math.log(every) + math.log(BOTH_SHARE)
-        both = prior + math.fsum(gain)
+        both = prior + SHARPENED * math.fsum(gain)
         adds = min(math.fsum(gain) - math.fsum(told[c].values()) for c in (one, two))
         if both > best and adds > ADDS:
             best, pair = both, (one, two)

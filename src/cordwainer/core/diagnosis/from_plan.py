@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from itertools import pairwise
 
 from cordwainer.core.diagnosis.evidence import band_of
@@ -11,6 +12,7 @@ from cordwainer.core.diagnosis.numbers import COUNT
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.forward import metal_of, ops_of, setup_of
 from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.run import SKIPPED, Run
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 
@@ -29,7 +31,8 @@ def made_by(route: Route, hole: Hole, machine: Machine, material: Material, hard
 def planned_answers(route: Route, hole: Hole, ran: Mapping[int, float] | None = None) -> dict[str, str]:
     """Answers the plan gives; `ran` are speeds run instead of the planned ones, by place of the operation."""
     found: dict[str, str] = {}
-    start = next((o for o in route.operations if o.kind in STARTS), None)
+    starts = [o for o in route.operations if o.kind in STARTS]
+    start = next((o for o in starts if o.kind != "punch"), starts[0] if starts else None)
     drills = [o for o in route.operations if o.kind in DRILLS and o.role is None and o.diameter_mm]
     found["q_start"] = STARTS[start.kind] if start is not None else "none"
     if start is not None and start.kind == "center_drill" and start.cone_share is not None:
@@ -48,6 +51,16 @@ def planned_answers(route: Route, hole: Hole, ran: Mapping[int, float] | None = 
         if speed is not None:
             found["q_speed"] = band_of("q_speed", speed)
     return found
+
+
+def ran_answers(route: Route, hole: Hole, run: Run) -> dict[str, str]:
+    """Answers that the run gives otherwise than the plan: a start left out, another speed than the planned one."""
+    kept = [place for place, step in enumerate(run.steps) if step.state != SKIPPED]
+    kept = [place for place in kept if place < len(route.operations)]
+    ran = {new: rpm for new, old in enumerate(kept) if (rpm := run.steps[old].rpm) is not None}
+    made = replace(route, operations=tuple(route.operations[place] for place in kept))
+    planned, found = planned_answers(route, hole), planned_answers(made, hole, ran)
+    return {question: answer for question, answer in found.items() if planned.get(question) != answer}
 
 
 def _speed(place: int, operation: Operation, ran: Mapping[int, float]) -> float | None:

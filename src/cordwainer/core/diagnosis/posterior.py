@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import cache
 
 from cordwainer.core.diagnosis.applies import answers_of, candidates, told, upstream
 from cordwainer.core.diagnosis.evidence import Case
@@ -25,6 +26,8 @@ SHAPE_QUESTIONS = ("d_size", "d_profile", "d_round")
 WORKED_OUT = ("d_size", "d_profile", "d_round", "d_drift")
 TABLE_SHARE, MODEL_SHARE = 0.7, 0.3
 SHARPENED = 1.14
+REMEMBERED = 64
+_KNOWN: dict[object, dict[str, float]] = {}
 
 
 @dataclass(frozen=True)
@@ -38,13 +41,19 @@ class Ranked:
     in_100: int | None = None
 
 
-def _log_ratio(cause_id: str, question_id: str, answer: str) -> float | None:
-    """Log of how much likelier the answer is under the cause than in an ordinary hole."""
-    under = likelihoods().get(cause_id, {}).get(question_id)
-    base = likelihoods().get(BASELINE, {}).get(question_id)
-    if under is None or base is None:
-        return None
-    return math.log(max(under.get(answer, 0.0), LEAST) / max(base.get(answer, 0.0), LEAST))
+@cache
+def _log_ratios() -> dict[str, dict[tuple[str, str], float]]:
+    """By cause: log of how much likelier an answer is under it than in an ordinary hole."""
+    usual = likelihoods()[BASELINE]
+    return {
+        cause: {
+            (question, answer): math.log(max(chances.get(answer, 0.0), LEAST) / max(base, LEAST))
+            for question, chances in by_question.items()
+            if question in usual
+            for answer, base in usual[question].items()
+        }
+        for cause, by_question in likelihoods().items()
+    }
 
 
 @dataclass(frozen=True)
@@ -65,7 +74,7 @@ def evidence_for(
     (size, profile, roundness, drift) count at 0.7, as the forward model's own likelihood of the same numbers is
     added at 0.3: of the weights tried the flat best on cases written by hand.
     """
-    before = upstream(case, cause_id)
+    before, ratios = upstream(case, cause_id), _log_ratios().get(cause_id, {})
     groups: dict[str, list[Told]] = {}
     for question_id in sorted(answers):
         question = questions()[question_id]
@@ -73,7 +82,7 @@ def evidence_for(
             continue
         if before and case.last_sizing == "bore" and question_id == "d_drift":
             continue
-        ratio = _log_ratio(cause_id, question_id, answers[question_id])
+        ratio = ratios.get((question_id, answers[question_id]))
         if ratio is not None:
             kind = "numbers" if question_id in WORKED_OUT else "said"
             told = Told(question_id, answers[question_id], ratio)
@@ -104,8 +113,23 @@ def score(case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str,
 
 
 def posterior(case: Case, answers: dict[str, str] | None = None) -> dict[str, float]:
-    """Probability of each candidate cause and of something not on the list; sums to 1."""
+    """Probability of each candidate cause and of something not on the list; sums to 1.
+
+    The newest are remembered, as one answer is weighed from several sides.
+    """
     answers = answers_of(case) if answers is None else answers
+    key = (
+        case.diameter_mm, case.operations, case.limits_mm, case.depth_mm, case.sizes, case.offset, case.made,
+        *(tuple(sorted(told.items())) for told in (case.answers, case.weights, answers)),
+    )  # fmt: skip
+    if key not in _KNOWN:
+        if len(_KNOWN) >= REMEMBERED:
+            _KNOWN.clear()
+        _KNOWN[key] = _posterior(case, answers)
+    return dict(_KNOWN[key])
+
+
+def _posterior(case: Case, answers: dict[str, str]) -> dict[str, float]:
     numbers = log_ratios(case)
     scores = {cause: score(case, cause, answers, numbers) for cause in candidates(case, answers)}
     scores[UNEXPLAINED] = math.log(UNEXPLAINED_WEIGHT)

@@ -202,7 +202,9 @@ class ErrorSection(QWidget):
         ):
             x = axis + radius(size)
             painter.setPen(QPen(theme.SCRIBE, 1.1))
-            edge = min(x + 26, whole.width() - 118)
+            widest = size if self.would is None else max(high for _, _, high in self.would.three)
+            beyond = axis + radius(widest) + 8
+            edge = max(min(max(x + 26, beyond), whole.width() - 92), x + 12)
             painter.drawLine(QPointF(x, y), QPointF(edge, y))
             painter.setBrush(theme.BRASS)
             painter.setPen(QPen(theme.INK, 1.4))
@@ -210,6 +212,7 @@ class ErrorSection(QWidget):
             painter.setPen(theme.SCRIBE)
             painter.setFont(theme.font(20, True))
             box = QRectF(edge + 6, y - 8, whole.width() - edge - 10, 26)
+            dye.fill_dye_rect(painter, QRectF(edge + 2, y - 24, 84, 42))
             painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, fixed(size, self.unit))
             painter.setFont(theme.font(13))
             painter.setPen(theme.SCRIBE2)

@@ -22,16 +22,28 @@ class Shape:
     answer: str
     words: str
 
+    @property
+    def name(self) -> str:
+        """In full, for those who do not see the drawing."""
+        return NAMES.get(self.answer, self.words)
 
+
+NAMES = {
+    "bell_mouth": "bell mouth",
+    "lobed": "three lobes",
+    "taper_big_entry": "tapered, narrower inside",
+    "taper_big_exit": "tapered, wider inside",
+    "shifted": "off its place all along",
+}
 SHAPES = (
     Shape("d_profile", "straight", "straight"),
-    Shape("d_profile", "bell_mouth", "bell mouth"),
+    Shape("d_profile", "bell_mouth", "bell"),
     Shape("d_profile", "taper_big_entry", "narrows"),
     Shape("d_profile", "taper_big_exit", "widens"),
     Shape("d_profile", "barrel", "barrel"),
     Shape("d_profile", "waist", "waist"),
     Shape("d_round", "oval", "oval"),
-    Shape("d_round", "lobed", "three lobes"),
+    Shape("d_round", "lobed", "lobed"),
     Shape("d_drift", "shifted", "off place"),
     Shape("d_drift", "leans", "leans"),
 )
@@ -53,7 +65,7 @@ class ShapeTile(Pressable):
     """One shape to press; dyed while it is said, brass below while it was measured so."""
 
     def __init__(self, shape: Shape) -> None:
-        super().__init__(f"The hole is: {shape.words}")
+        super().__init__(f"The hole is: {shape.name}")
         self.shape = shape
         self.measured = False
         self.setCheckable(True)
@@ -156,5 +168,5 @@ class ShapeTiles(QWidget):
             tile.setChecked(said.get(shape.question) == shape.answer)
             tile.measured = shape.question not in said and measured.get(shape.question) == shape.answer
             words = ", measured" if tile.measured else (", said" if tile.isChecked() else "")
-            tile.setAccessibleName(f"The hole is: {shape.words}{words}")
+            tile.setAccessibleName(f"The hole is: {shape.name}{words}")
             tile.update()

@@ -79,7 +79,6 @@ class ExplainStage(QWidget):
         column.addWidget(self._legend())
         self.mend = Mend(self.session)
         self.mend.setFixedHeight(MEND_HEIGHT)
-        self.mend.rescue_asked.connect(self.turn_over)
         self.mend.planned.connect(self.planned)
         self.mend.confirmed.connect(self.confirm)
         column.addWidget(self.mend)
@@ -101,10 +100,11 @@ class ExplainStage(QWidget):
             (first, (Swatch("expected"), self.legend_text, Swatch("past"), self.past_text)),
             (second, (self.would_swatch, self.would_text)),
         ):
+            line.setSpacing(8)
             for part in parts:
                 line.addWidget(part)
-                if part in (self.legend_text,):
-                    line.addSpacing(14)
+                if part is self.legend_text:
+                    line.addSpacing(12)
             line.addStretch(1)
             legend.addLayout(line)
         return self.legend
@@ -128,7 +128,9 @@ class ExplainStage(QWidget):
     def turn_over(self) -> None:
         """From the section to the rescue and back."""
         self.pages.setCurrentIndex(1 - self.pages.currentIndex())
-        self.turn.setText("Back to the section" if self.pages.currentIndex() else "Rescue this part")
+        words = "Back to the section" if self.pages.currentIndex() else "Rescue this part"
+        self.turn.setText(words)
+        self.turn.setAccessibleName(words)
         self.refresh()
 
     def confirm(self, cause: str) -> None:
@@ -174,7 +176,6 @@ class ExplainStage(QWidget):
         if expected is not None:
             self.legend_text.setText(f"expected {fixed(expected[0], unit)} to {fixed(expected[1], unit)}")
         self.past_text.setText(f"past {fixed(hole.limits.upper_mm, unit)}")
-        name = causes()[chosen].name if chosen else ""
-        self.would_text.setText(f"{name}: 8 holes in 10 within" if would is not None else "")
+        self.would_text.setText("with the cause chosen, 8 holes in 10" if would is not None else "")
         self.would_swatch.setVisible(would is not None)
         self.mend.show_cause(chosen, finding, would, would_leave(case), unit)

@@ -49,10 +49,15 @@ class Causes(Pane):
 
     def show_case(self, case: Case, ranked: list[Ranked], chosen: str, finding: Finding | None) -> None:
         """Mirror the ranking; `chosen` is the cause the section and the mend speak of."""
-        self._show_causes(case, ranked, chosen, finding)
-        self._show_check(case, ranked)
+        check = worth_asking(case)
+        if check is None and self.asked_anyway:
+            check = next(iter(next_checks(case, 1)), None)
+        self._show_causes(case, ranked, chosen, finding, check.question.id if check is not None else "")
+        self._show_check(check, case, ranked)
 
-    def _show_causes(self, case: Case, ranked: list[Ranked], chosen: str, finding: Finding | None) -> None:
+    def _show_causes(
+        self, case: Case, ranked: list[Ranked], chosen: str, finding: Finding | None, asked: str
+    ) -> None:
         column, answered = self.column, told(case)
         column.clear()
         shown = ranked[:SHOWN]
@@ -81,7 +86,7 @@ class Causes(Pane):
             row.chosen.connect(self.chosen)
             column.add(row)
             test = clears(case, entry.id) if entry.id == chosen and entry.id in causes() else None
-            if test is not None:
+            if test is not None and test.question.id != asked:
                 column.add(text_label(f"To test it: {test.question.text}", 14, True, wrap=True))
                 answers = FlowRow(
                     [(a, answer_words(a)) for a in test.question.answers], None, test.question.text, 356
@@ -92,7 +97,9 @@ class Causes(Pane):
         pair = together(case)
         if pair is not None:
             one, two = (causes()[cause].name for cause in pair)
-            column.add(text_label(f"Two at once would explain more: {one}, with {two.lower()}.", 14, wrap=True))
+            column.add(
+                text_label(f"It may be two at once: {one}, with {two[:1].lower()}{two[1:]}.", 14, wrap=True)
+            )
         if answered < ENOUGH_ANSWERS:
             words = f"From {answered} answers: too few for figures. Bars show the order, not odds."
         else:
@@ -108,12 +115,9 @@ class Causes(Pane):
         line.addWidget(text_label(words, 14, True, wrap=True), 1)
         self.column.add(row)
 
-    def _show_check(self, case: Case, ranked: list[Ranked]) -> None:
+    def _show_check(self, check: Check | None, case: Case, ranked: list[Ranked]) -> None:
         column = self.check_column
         column.clear()
-        check = worth_asking(case)
-        if check is None and self.asked_anyway:
-            check = next(iter(next_checks(case, 1)), None)
         self.check.color = theme.BRASS if check is not None else theme.LO
         self.check.update()
         if check is not None:

@@ -51,12 +51,14 @@ class SizeRow(QWidget):
             self.field.setModified(False)
             self.seen.keep(self)
 
-    def show_size(self, size: float | None, hole: Hole, unit: str, fixed_elsewhere: bool) -> None:
-        """The size here; read more than once it is only shown."""
+    def show_size(
+        self, size: float | None, read: float | None, hole: Hole, unit: str, fixed_elsewhere: bool
+    ) -> None:
+        """The size here, as read in the field, as corrected against the print; read more than once only shown."""
         self.field.setReadOnly(fixed_elsewhere)
         self.field.setToolTip("Read more than once: change it on Measure" if fixed_elsewhere else "")
         if not self.field.hasFocus() or fixed_elsewhere:
-            self.field.setText("" if size is None else fixed(size, unit))
+            self.field.setText("" if read is None else fixed(read, unit))
             self.field.set_wrong(False)
         if size is None:
             self.mark.hide()
@@ -97,6 +99,7 @@ class Seen(Column):
         self.add(text_label("What else", 20, True))
         self.add(text_label("Free to answer; the most telling first.", 14, color=theme.INK2))
         self.asked = Column((0, 0, 0, 0), 4)
+        self.asks: dict[str, QuestionRow] = {}
         self.add(self.asked)
         self.box.addStretch(1)
 
@@ -127,23 +130,36 @@ class Seen(Column):
         count = len(finding.corrected) if finding is not None else 0
         own = {round(depth, 3) for depth in depths_of(hole)}
         elsewhere = bool(known - own) or count > len(known)
-        if finding is not None and len(known) < len(PLACES) and not elsewhere:
-            by_depth = {round(c.reading.depth_mm, 3): c.size_mm for c in finding.corrected}
-            sizes = tuple(by_depth.get(round(depth, 3)) for depth in depths_of(hole)[: len(PLACES)])
-        for row, size in zip(self.rows, sizes, strict=False):
-            row.show_size(size, hole, unit, elsewhere)
+        read = sizes
+        if finding is not None and not elsewhere:
+            at = {round(c.reading.depth_mm, 3): c for c in finding.corrected}
+            here = [at.get(round(depth, 3)) for depth in depths_of(hole)[: len(PLACES)]]
+            sizes = tuple(c.size_mm if c is not None else None for c in here)
+            read = tuple(c.reading.size_mm if c is not None else None for c in here)
+        for row, size, typed in zip(self.rows, sizes, read, strict=True):
+            row.show_size(size, typed, hole, unit, elsewhere)
         low, high = fixed(hole.limits.lower_mm, unit), fixed(hole.limits.upper_mm, unit)
-        self.limits.setText(f"Print allows {low} to {high} {unit}")
+        corrected = ", ".join(fixed(s, unit) for s, r in zip(sizes, read, strict=True) if s is not None and s != r)
+        self.limits.setText(
+            f"Print allows {low} to {high} {unit}" + (f"\nCorrected: {corrected}" if corrected else "")
+        )
         words = self._off_center(finding, unit, drilled)
         self.off_center.setText(words)
         self.off_center.setVisible(bool(words))
         free = [question.id for question in free_questions(case)]
         given = self.session.job.file.holes[self.session.hole_index].evidence
         paid = [q for q in given if q in questions() and q[0] == "q" and q not in free]
+        if list(self.asks) == [*paid, *free]:
+            for question_id, ask in self.asks.items():
+                ask.show_answer(case.answers.get(question_id))
+            return
         self.asked.clear()
+        self.asks = {}
         for question_id in (*paid, *free):
+            ask = QuestionRow(questions()[question_id], case.answers.get(question_id), self.session)
+            self.asks[question_id] = ask
             self.asked.add(Rule())
-            self.asked.add(QuestionRow(questions()[question_id], case.answers.get(question_id), self.session))
+            self.asked.add(ask)
 
     def _off_center(self, finding: Finding | None, unit: str, drilled: Operation | None) -> str:
         """How far off its middle the last drill's point would be, if that is what cut the hole over."""

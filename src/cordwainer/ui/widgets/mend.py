@@ -18,29 +18,32 @@ from cordwainer.ui.wording import fixed
 class Mend(Pane):
     """Below the section: the chosen cause and what to do about it."""
 
-    rescue_asked = pyqtSignal()
     planned = pyqtSignal()
     confirmed = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
         super().__init__(theme.PLATE, "t")
         self.session = session
-        row = QHBoxLayout(self)
-        row.setContentsMargins(20, 10, 16, 10)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(20, 10, 16, 12)
+        row = QHBoxLayout()
         row.setSpacing(20)
         self.left, self.right = Column((0, 0, 0, 0), 3), Column((0, 0, 0, 0), 3)
-        for column, share in ((self.left, 11), (self.right, 10)):
+        for column, share in ((self.left, 10), (self.right, 11)):
             box = QVBoxLayout()
             box.addWidget(column)
             box.addStretch(1)
             row.addLayout(box, share)
+        whole.addLayout(row, 1)
+        self.foot = Column((0, 0, 0, 0), 6)
+        whole.addWidget(self.foot)
 
     def show_cause(
         self, cause_id: str, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str
     ) -> None:
         """Mirror one cause."""
-        self.left.clear()
-        self.right.clear()
+        for column in (self.left, self.right, self.foot):
+            column.clear()
         cause = causes().get(cause_id)
         if cause is None:
             return
@@ -53,29 +56,32 @@ class Mend(Pane):
             line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
             line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
             self.left.add(row)
+        self._numbers(finding, with_it, sound, unit)
+        self._acts(cause_id)
+
+    def _acts(self, cause_id: str) -> None:
+        """What can be pressed: the plan changed, the cause kept as found."""
+        known = self.session.confirmed_cause
+        if known in causes():
+            self.foot.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(14)
         change = plan_change.offered(self.session, cause_id)
         if change is not None:
-            button = BoxButton(f"Plan with {change.words}", f"Plan with {change.words}", 14)
+            button = BoxButton(f"Change the plan: {change.words}", f"Plan it so: {change.words}", 14)
             button.setFixedHeight(34)
+            button.setMinimumWidth(button.fontMetrics().horizontalAdvance(f"Plan it so: {change.words}") + 28)
             button.clicked.connect(lambda: self._change(cause_id))
-            self.left.add(button)
-        links = QWidget()
-        line = QHBoxLayout(links)
-        line.setContentsMargins(0, 4, 0, 0)
-        rescue = Link("Rescue this part", 15)
-        rescue.clicked.connect(self.rescue_asked)
-        line.addWidget(rescue)
+            line.addWidget(button)
         line.addStretch(1)
-        self.left.add(links)
-        self._numbers(finding, with_it, sound, unit)
-        known = self.session.confirmed_cause
-        found = Link(
-            "That was not it after all" if known == cause_id else "That was it: keep it in the logbook", 15
-        )
+        words = "It was not this after all" if known == cause_id else "It was this"
+        found = Link(words, 15)
+        found.setToolTip("Kept in the logbook: the shop's own experience then counts the next time")
         found.clicked.connect(lambda: self.confirmed.emit("" if known == cause_id else cause_id))
-        self.right.add(found)
-        if known and known in causes():
-            self.right.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
+        line.addWidget(found)
+        self.foot.add(row)
 
     def _change(self, cause_id: str) -> None:
         try:
@@ -119,7 +125,8 @@ def _most_telling(with_it: Leaves, sound: Leaves | None) -> str:
     if max(gaps["mouth"], gaps["middle"], gaps["far"]) * 2 >= max(gaps["off_mouth"], gaps["off_far"]):
         gaps.pop("off_mouth")
         gaps.pop("off_far")
-    return max(gaps, key=lambda key: (gaps[key], key == "middle"))
+    most = max(gaps, key=lambda key: gaps[key])
+    return "middle" if gaps["middle"] * 1.25 >= gaps[most] else most
 
 
 def _band_words(leaves: Leaves, place: str, unit: str) -> tuple[str, str]:

@@ -113,14 +113,25 @@ class QuestionRow(QWidget):
 
     def __init__(self, question: Question, value: str | None, session: Session) -> None:
         super().__init__()
+        self.value = value
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 2, 0, 4)
         column.setSpacing(3)
-        column.addWidget(text_label(question.text, 14, value is not None, wrap=True))
-        row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
-        row.setToolTip(question.how)
-        row.chosen.connect(lambda answer: session.answer(question.id, None if answer == value else answer))
-        column.addWidget(row)
+        self.words = text_label(question.text, 14, value is not None, wrap=True)
+        column.addWidget(self.words)
+        self.row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
+        self.row.setToolTip(question.how)
+        self.row.chosen.connect(
+            lambda answer: session.answer(question.id, None if answer == self.value else answer)
+        )
+        column.addWidget(self.row)
+
+    def show_answer(self, value: str | None) -> None:
+        """Another answer, or none; the boxes stay."""
+        if value != self.value:
+            self.value = value
+            self.words.setFont(theme.font(14, value is not None))
+        self.row.show_value(value)
 
 
 class FlowRow(QWidget):
@@ -131,6 +142,7 @@ class FlowRow(QWidget):
     def __init__(self, options: list[tuple[str, str]], value: str | None, name: str, width: int = 268) -> None:
         super().__init__()
         x = y = 0
+        self.buttons: dict[str, BoxButton] = {}
         for key, words in options:
             button = BoxButton(f"{name} {words}", words, 13)
             button.setFont(theme.font(13, True))
@@ -141,5 +153,11 @@ class FlowRow(QWidget):
             button.setGeometry(x, y, wide, 30)
             button.setChecked(key == value)
             button.clicked.connect(lambda _=False, k=key: self.chosen.emit(k))
+            self.buttons[key] = button
             x += wide - 1
         self.setFixedHeight(y + 31)
+
+    def show_value(self, value: str | None) -> None:
+        """Mark the box of a value, or none."""
+        for key, button in self.buttons.items():
+            button.setChecked(key == value)

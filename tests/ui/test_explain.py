@@ -1,0 +1,236 @@
+"""Explain in the real window: shapes, sizes, answers, causes, the plan changed, the rescue, what was found."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import TypeVar
+
+import pytest
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QWidget
+from pytestqt.qtbot import QtBot
+
+from cordwainer.core.diagnosis.from_plan import planned_answers, ran_answers
+from cordwainer.core.planning.run import Event, folded
+from cordwainer.logbook.book import Book
+from cordwainer.ui import theme
+from cordwainer.ui.log_keeper import logbook_path
+from cordwainer.ui.places import Settings
+from cordwainer.ui.session import Session
+from cordwainer.ui.stages.explain import ExplainStage
+from cordwainer.ui.widgets.basics import BoxButton, Link
+from cordwainer.ui.widgets.questions import AnswerButton, CauseRow
+from cordwainer.ui.window import Window
+from tests.logbook.test_book import measured, run
+from tests.ui.test_logbook import opened, settled
+from tests.ui.test_window import planned, shut, typed, words
+
+Shown = TypeVar("Shown", bound=QWidget)
+
+
+@pytest.fixture
+def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
+    """A window on the clicker press's guide plate."""
+    theme.apply(qapp)
+    found = Window(Session(Settings()))
+    found.begin(None, ask=False)
+    found.show()
+    found.open_demo("demo_clicker.job.json")
+    planned(found, qtbot)
+    yield found
+    shut(found)
+
+
+def at_explain(window: Window, hole: int = 1) -> ExplainStage:
+    """The stage with a hole in hand."""
+    window.session.select_hole(hole)
+    window.go("explain")
+    stage = window.stages["explain"]
+    assert isinstance(stage, ExplainStage)
+    return stage
+
+
+def seen(inside: QWidget, kind: type[Shown]) -> list[Shown]:
+    """The widgets of a kind that are on the screen now."""
+    QApplication.processEvents()
+    return [found for found in inside.findChildren(kind) if found.isVisible()]
+
+
+def press(qtbot: QtBot, stage: ExplainStage, text: str, kind: type[QWidget] = Link) -> None:
+    """Press what carries a text."""
+    found = next(w for w in seen(stage, kind) if text in w.accessibleName())
+    qtbot.mouseClick(found, Qt.MouseButton.LeftButton)
+
+
+def test_from_nothing_a_shape_and_three_sizes(window: Window, qtbot: QtBot) -> None:
+    stage = at_explain(window)
+    assert "too few for figures" in words(stage.causes) and "Print allows" in words(stage.seen)
+    bell = next(t for t in stage.seen.tiles.tiles if t.shape.answer == "bell_mouth")
+    qtbot.mouseClick(bell, Qt.MouseButton.LeftButton)
+    assert window.session.job.file.holes[1].evidence == {"d_profile": "bell_mouth"} and bell.isChecked()
+    qtbot.mouseClick(bell, Qt.MouseButton.LeftButton)
+    assert not window.session.job.file.holes[1].evidence
+    for row, size in zip(stage.seen.rows, ("8.93", "8.925", "wide"), strict=True):
+        typed(qtbot, row.field, size)
+    assert "wide" in stage.seen.trouble.text() and "0.2" in words(stage.seen.rows[0])
+    typed(qtbot, stage.seen.rows[2].field, "8.92")
+    straight = next(t for t in stage.seen.tiles.tiles if t.shape.answer == "straight")
+    assert straight.measured and stage.seen.trouble.isHidden()
+    assert stage.section.finding is not None and stage.section.finding.size_max_mm == pytest.approx(8.93, abs=0.02)
+
+
+def test_a_clear_case_its_numbers_and_another_cause(window: Window, qtbot: QtBot) -> None:
+    stage = at_explain(window)
+    for row, size in zip(stage.seen.rows, ("8.93", "8.92", "8.91"), strict=True):
+        typed(qtbot, row.field, size)
+    for question, answer in (("q_chips_lips", "uneven"), ("q_orbit", "yes"), ("q_newtool", "gone")):
+        window.session.answer(question, answer)
+    rows = seen(stage.causes, CauseRow)
+    assert stage.chosen == "lips_length" and rows[0].ranked.in_100 is not None and rows[0].ranked.in_100 >= 60
+    shown = words(stage.mend)
+    assert "Regrind with a gauge" in shown and "It leaves the middle" in shown and "Without it: 8.5" in shown
+    assert "cause chosen would leave mouth" in stage.section.accessibleName()
+    assert not stage.section.grab().toImage().isNull()
+    qtbot.mouseClick(rows[1], Qt.MouseButton.LeftButton)
+    assert stage.chosen == rows[1].ranked.id != "lips_length" and stage.mend.isVisible()
+    window.session.answer("q_lips", "equal")
+    assert "pull apart" in words(stage.causes)
+
+
+def test_the_next_check_is_answered_in_place_and_asking_ends(window: Window, qtbot: QtBot) -> None:
+    stage = at_explain(window)
+    window.session.answer("q_chips_lips", "uneven")
+    for _ in range(12):
+        buttons = seen(stage.causes, AnswerButton)
+        if not buttons:
+            break
+        kept = len(window.session.job.file.holes[1].evidence)
+        sure = next((b for b in buttons if "speaks for the first" in b.effect), buttons[0])
+        qtbot.mouseClick(sure, Qt.MouseButton.LeftButton)
+        assert len(window.session.job.file.holes[1].evidence) == kept + 1
+    assert "Asked enough" in words(stage.causes)
+    press(qtbot, stage, "Ask on all the same")
+    assert seen(stage.causes, AnswerButton)
+
+
+def test_one_press_changes_the_plan_and_one_undo_takes_it_back(window: Window, qtbot: QtBot) -> None:
+    stage = at_explain(window)
+    said: list[str] = []
+    window.session.said.connect(said.append)
+    stage.pick("packed")
+    press(qtbot, stage, "Change the plan", BoxButton)
+    assert window.session.job.file.practice["pecking"] == "often" and window.stage == "plan"
+    assert "Undo takes it back" in said[-1]
+    planned(window, qtbot)
+    window.undo()
+    assert "pecking" not in window.session.job.file.practice
+    planned(window, qtbot)
+    window.go("explain")
+    stage.pick("speed_high")
+    route = window.session.route
+    assert route is not None
+    index = max(i for i, o in enumerate(route.operations) if o.sizes_hole)
+    before = route.operations[index].rpm or 0
+    press(qtbot, stage, "Change the plan", BoxButton)
+    planned(window, qtbot)
+    after = window.session.route
+    assert after is not None and (after.operations[index].rpm or 0) < before
+
+
+def test_the_rescue_has_sums_and_something_to_ask(window: Window, qtbot: QtBot) -> None:
+    stage = at_explain(window)
+    press(qtbot, stage, "Rescue this part")
+    assert "Measure it first" in words(stage.rescue)
+    for row, size in zip(stage.seen.rows, ("8.93", "8.92", "8.91"), strict=True):
+        typed(qtbot, row.field, size)
+    shown = words(stage.rescue)
+    assert (
+        "The next larger screw, M8" in shown and "Bore true and press in a bush" in shown and "Scrap it" in shown
+    )
+    typed(qtbot, stage.rescue.edge, "8")
+    assert window.session.data["holes"][1]["edge"] == "8 mm" and "Cannot be: only" in words(stage.rescue)
+    typed(qtbot, stage.rescue.edge, "near")
+    assert "near" in stage.rescue.trouble.text() and window.session.data["holes"][1]["edge"] == "8 mm"
+    press(qtbot, stage, "Copy what to ask")
+    clipboard = QApplication.clipboard()
+    assert clipboard is not None and "Drawing says: 8.300 mm to 8.700 mm" in clipboard.text()
+    press(qtbot, stage, "Back to the section")
+    assert stage.section.isVisible()
+
+
+def test_what_it_was_is_kept_with_the_job(window: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    stage = at_explain(window)
+    stage.pick("packed")
+    press(qtbot, stage, "It was this")
+    assert window.session.confirmed_cause == "packed" and "Found to be: Chips packed" in words(stage.mend)
+    window.session.save(tmp_path / "g.job.json")
+    assert '"found_cause": "packed"' in (tmp_path / "g.job.json").read_text()
+    press(qtbot, stage, "It was not this after all")
+    assert window.session.confirmed_cause == ""
+
+
+def test_a_logged_hole_is_explained_and_sharpens_the_shop(window: Window, qtbot: QtBot) -> None:
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+    for k in range(3):
+        record = run(k)
+        book.take_run(record)
+        measured(book, record, 9.7 + 0.3 + 0.01 * k, "reject")
+    book.close()
+    logbook = opened(window, qtbot)
+    hole = logbook.holes[0]
+    logbook.pick(hole.id)
+    window.session.clean = window.session.data
+    logbook.explain.click()
+    settled(window, qtbot)
+    planned(window, qtbot)
+    stage = window.stages["explain"]
+    assert isinstance(stage, ExplainStage) and window.stage == "explain"
+    assert window.session.hole is not None and window.session.hole.name == "pivot"
+    finding = window.session.finding()
+    assert finding is not None and finding.size_max_mm == pytest.approx(10.02, abs=0.02)
+    stage.pick("lips_length")
+    window.session.answer("q_chips_lips", "uneven")
+    press(qtbot, stage, "It was this")
+    settled(window, qtbot)
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+    kept = book.hole(hole.id)
+    assert kept is not None and kept.cause == "lips_length" and kept.diagnoses[-1].confirmed == "lips_length"
+    assert {s.question: s.answer for s in kept.evidence}["q_chips_lips"] == "uneven"
+    assert book.causes() == {"lips_length": 1}
+    book.close()
+    assert window.session.cause_weights["lips_length"] > 1
+
+
+def test_two_holes_held_against_each_other(window: Window, qtbot: QtBot) -> None:
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+    for k in range(2):
+        record = run(k, tool="" if k == 0 else "another")
+        book.take_run(record)
+        measured(book, record, 9.7 + 0.1 + 0.5 * k, "reject")
+    book.close()
+    logbook = opened(window, qtbot)
+    logbook.tool = None
+    logbook.search()
+    settled(window, qtbot)
+    for hole in sorted(logbook.holes, key=lambda h: h.number):
+        logbook.pick(hole.id)
+    settled(window, qtbot)
+    assert "0.500 mm larger" in logbook.compared.text() and "one thing differs" in logbook.compared.text()
+
+
+def test_what_was_run_otherwise_counts(window: Window, qtbot: QtBot) -> None:
+    session = window.session
+    session.select_hole(1)
+    route, hole = session.route, session.hole
+    assert route is not None and hole is not None
+    usual = planned_answers(route, hole)
+    assert usual["q_start"] != "none" and usual["q_speed"] == "ok"
+    last = max(i for i, o in enumerate(route.operations) if o.sizes_hole)
+    ideal = route.operations[last].rpm_ideal or 1.0
+    start = next(i for i, o in enumerate(route.operations) if o.kind in ("center_drill", "spot_drill"))
+    events = [Event("", "rpm", last, {"rpm": 2 * ideal}), Event("", "skip", start, {"reason": "no time"})]
+    found = ran_answers(route, hole, folded(len(route.operations), events))
+    assert found["q_speed"] == "high" and found["q_start"] == "punch_only"
+    assert ran_answers(route, hole, folded(len(route.operations), [])) == {}
