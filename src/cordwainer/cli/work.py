@@ -103,6 +103,31 @@ def _plan_lines(plans: Any) -> list[str]:
 
 
 @cli.command()
+@click.argument("job")
+@click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
+@click.option("--order", "way", default="", help="'best', 'part_by_part' or 'tool_by_tool'; else as the job says.")
+@AS_JSON
+@guarded
+def schedule(job: str, shop_name: str, way: str, as_json: bool) -> None:
+    """In which order a batch is made, how long it takes, what a hole costs."""
+    from cordwainer.files import job as job_files
+    from cordwainer.files.schedule import schedule_data, schedule_job, schedule_lines
+
+    if way not in ("", "best", "part_by_part", "tool_by_tool"):
+        raise InputError("--order", f"'{way}' is no order; write best, part_by_part or tool_by_tool")
+    found = from_file(job, job_files.load)
+    shop = shop_named(shop_name)
+    try:
+        shop.machine(found.file.machine)
+    except InputError as bad:
+        raise InputError("", f"{job}: machine: {bad}") from None
+    batch = schedule_job(found, shop, way)
+    put(schedule_data(batch) if as_json else None, as_json, lambda: schedule_lines(batch))
+    if batch.without_route:
+        raise SystemExit(1)
+
+
+@cli.command()
 @click.argument("file")
 @AS_JSON
 @guarded

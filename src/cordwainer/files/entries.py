@@ -109,6 +109,8 @@ class HoleEntry:
     route: str | None = None
     measured: MeasuredEntry | None = None
     evidence: dict[str, Any] = field(default_factory=dict)
+    face: str = ""
+    after: tuple[str, ...] = ()
     found_cause: str | None = None
     edge: Length | None = None
     sequence: tuple[SequenceEntry, ...] = ()
@@ -142,6 +144,20 @@ class PartEntry:
 
 
 @dataclass(frozen=True)
+class BatchEntry:
+    """How the batch is made: its order, minutes of changes that are not the usual ones (None: usual), money."""
+
+    order: str = "best"
+    part_change_minutes: float | None = None
+    set_up_minutes: float | None = None
+    tool_change_minutes: float | None = None
+    speed_change_minutes: float | None = None
+    rate_per_hour: float | None = None
+    currency: str = ""
+    costs: dict[str, dict[str, float]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
 class JobEntry:
     """A job file as it stands on disk; `raw` is its whole object, unknown keys and notations included."""
 
@@ -157,6 +173,7 @@ class JobEntry:
     practice: dict[str, str] = field(default_factory=dict)
     under: UnderEntry | None = None
     part: PartEntry | None = None
+    batch: BatchEntry = BatchEntry()
     holes: tuple[HoleEntry, ...] = ()
 
 
@@ -234,6 +251,18 @@ def part_entry(data: dict[str, Any]) -> PartEntry:
     return found
 
 
+def batch_entry(data: dict[str, Any] | None) -> BatchEntry:
+    """How the batch is made, from its checked object."""
+    if not data:
+        return BatchEntry()
+    costs = {
+        kind: {key: float(value) for key, value in own.items() if value is not None}
+        for kind, own in (data.get("costs") or {}).items()
+    }
+    found: BatchEntry = taken(BatchEntry, data | {"costs": costs})
+    return found
+
+
 def hole_entry(data: dict[str, Any]) -> HoleEntry:
     """A hole's entry from its checked object."""
     readers: dict[str, Callable[[Any], Any]] = dict.fromkeys(LENGTHS, _length)
@@ -246,6 +275,7 @@ def hole_entry(data: dict[str, Any]) -> HoleEntry:
         limits=lambda v: tuple(map(_length, v)),
         places=lambda v: tuple((_length(x), _length(y)) for x, y in v),
         measured=_measured,
+        after=tuple,
         sequence=lambda v: tuple(map(_operation, v)),
     )
     return found

@@ -22,7 +22,7 @@ from cordwainer.core.part.support import over
 from cordwainer.core.planning.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
-from cordwainer.files.entries import HoleEntry, JobEntry, hole_entry, part_entry, taken, under_entry
+from cordwainer.files.entries import HoleEntry, JobEntry, batch_entry, hole_entry, part_entry, taken, under_entry
 from cordwainer.files.resolve import general_tolerance_is_silent, resolve_hole
 
 if TYPE_CHECKING:
@@ -146,6 +146,7 @@ def trusted(data: dict[str, Any], unknown_keys: list[str] | None = None) -> Job:
         "holes": lambda v: tuple(_entry(json.dumps(hole)) for hole in v),
         "under": under_entry,
         "part": part_entry,
+        "batch": batch_entry,
     }
     return resolve(taken(JobEntry, data | {"raw": raw}, **readers), unknown_keys or [])
 

@@ -141,10 +141,38 @@ class HoleFile(Part):
     route: str | None = None
     measured: MeasuredFile | None = None
     evidence: dict[str, str | float | bool] = Field(default_factory=dict)
+    face: str = Field(default="", max_length=40)
+    after: list[str] = Field(default_factory=list, max_length=60)
     found_cause: str | None = Field(default=None, max_length=60)
     edge: Positive | None = None
     sequence: list[SequenceOperation] = Field(default_factory=list, max_length=60)
     sequence_only: bool = Field(default=False, strict=True)
+
+
+class CostFile(Part):
+    """The shop's own figures for one kind of drill."""
+
+    price: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    holes: float | None = Field(default=None, gt=0, allow_inf_nan=False)
+    regrinds: int | None = Field(default=None, ge=0, le=1000)
+    regrind: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    body: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+
+
+Minutes = Annotated[float, Field(ge=0, le=10_000, allow_inf_nan=False)]
+
+
+class BatchFile(Part):
+    """How the batch is made: its order, minutes of changes that are not the usual ones, money."""
+
+    order: Literal["best", "part_by_part", "tool_by_tool"] = "best"
+    part_change_minutes: Minutes | None = None
+    set_up_minutes: Minutes | None = None
+    tool_change_minutes: Minutes | None = None
+    speed_change_minutes: Minutes | None = None
+    rate_per_hour: float | None = Field(default=None, ge=0, allow_inf_nan=False)
+    currency: str = Field(default="", max_length=8)
+    costs: dict[Literal["hss", "cobalt", "carbide", "insert", "spade"], CostFile] = Field(default_factory=dict)
 
 
 class UnderFile(Part):
@@ -179,6 +207,7 @@ class JobFile(Document):
     general_tolerance: str = "ISO 2768-m"
     under: UnderFile | None = None
     part: PartFile | None = None
+    batch: BatchFile | None = None
     practice: dict[str, str] = Field(default_factory=dict)
     holes: list[HoleFile] = Field(default_factory=list, max_length=MOST_HOLES)
 

@@ -34,6 +34,7 @@ from cordwainer.core.planning.starts import entry_operations, start_operations
 from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
 from cordwainer.core.planning.words import say, too_fast
+from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
@@ -218,19 +219,26 @@ def ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation |
 
 def _with_changes(bench: Bench, operations: list[Operation]) -> list[Operation]:
     """Minutes of tool and speed changes added to the operation they come before."""
-    speed_change = minutes_of(f"speed_change_{bench.machine.drive}")
     found, rpm = [], None
     for operation in operations:
-        minutes = operation.minutes
-        if operation.kind == "bore":
-            rpm = operation.rpm
-        elif operation.kind == "tap":
-            minutes += minutes_of("tool_change_drill_chuck")
-        elif operation.rpm is not None and operation.tool is not None:
-            taper = operation.tool.shank != "straight"
-            minutes += minutes_of("tool_change_taper_shank" if taper else "tool_change_drill_chuck")
-            if rpm is not None and operation.rpm != rpm:
-                minutes += speed_change
-            rpm = operation.rpm
-        found.append(replace(operation, minutes=minutes))
+        added, rpm = changes_before(operation, rpm, bench.machine)
+        found.append(replace(operation, minutes=operation.minutes + added))
     return found
+
+
+def changes_before(operation: Operation, rpm: float | None, machine: Machine) -> tuple[float, float | None]:
+    """Minutes of changing tool and speed before an operation, at a speed set so far; also the speed after it.
+
+    A bar's own set-up stands with its first operation already.
+    """
+    if operation.kind == "bore":
+        return 0.0, operation.rpm
+    if operation.kind == "tap":
+        return minutes_of("tool_change_drill_chuck"), rpm
+    if operation.rpm is None or operation.tool is None:
+        return 0.0, rpm
+    taper = operation.tool.shank != "straight"
+    minutes = minutes_of("tool_change_taper_shank" if taper else "tool_change_drill_chuck")
+    if rpm is not None and operation.rpm != rpm:
+        minutes += minutes_of(f"speed_change_{machine.drive}")
+    return minutes, operation.rpm
