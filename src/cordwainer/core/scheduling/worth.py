@@ -11,7 +11,7 @@ from cordwainer.core.scheduling.order import Schedule, schedule
 from cordwainer.core.scheduling.task import Task
 from cordwainer.core.shop.machine import Machine
 
-LEAST_SHARE = 0.01
+LEAST_SHARE = 0.001
 EVERY = 5
 
 
@@ -26,7 +26,7 @@ class Improvement:
 
 
 def improvements(found: Schedule, wanted: Sequence[Wanted], machine: Machine) -> list[Improvement]:
-    """What could be changed and the minutes each saves, the largest first; under one in a hundred left out.
+    """What could be changed and the minutes each saves, the largest first; under one in a thousand left out.
 
     The order is found anew where the changes themselves get cheaper.
     """
