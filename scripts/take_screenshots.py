@@ -175,6 +175,33 @@ def rescued(window: Window) -> None:
     window.stages["explain"].turn_over()  # type: ignore[attr-defined]
 
 
+def ordered(window: Window, demo: str, quantity: int, hole: int, rate: float | None = None) -> None:
+    """A demo job as a batch, its order found, its cost by kinds of drill."""
+    session = window.session
+    session.clean = session.data
+    window.open_demo(demo)
+    session.edit("Parts", lambda data: data.__setitem__("quantity", quantity))
+    session.select_hole(hole)
+    wait_for_plan(window)
+    if rate is not None:
+        session.put_batch("Cost of an hour", rate_per_hour=rate)
+    window.open_batch()
+    application = QApplication.instance()
+    for _ in range(800):
+        if application is not None:
+            application.processEvents()
+        if not session.batch.working and session.batch.better:
+            break
+        time.sleep(0.01)
+
+
+def priced(window: Window) -> None:
+    """What a pivot bore's drill costs over the lot, and the order in words."""
+    ordered(window, "demo.job.json", 40, 0, 42.0)
+    page = window.stages["batch"]
+    page.turn_over()  # type: ignore[attr-defined]
+
+
 def from_above(window: Window) -> None:
     """The roll housing from above, with what is left beside a tie rod's hole."""
     of_kind(window, 0, "bore")
@@ -316,6 +343,8 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "part": lambda: from_above(window),
         "explain": lambda: clear_case(window),
         "explain_unclear": lambda: unclear_case(window),
+        "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
+        "batch_cost": lambda: priced(window),
         "rescue": lambda: rescued(window),
         "plan_deep": lambda: from_the_catalog(window, OIL_WAY),
         "plan_micro": lambda: from_the_catalog(window, WICK_JET),

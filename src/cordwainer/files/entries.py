@@ -148,6 +148,7 @@ class BatchEntry:
     """How the batch is made: its order, minutes of changes that are not the usual ones (None: usual), money."""
 
     order: str = "best"
+    follow: bool = False
     part_change_minutes: float | None = None
     set_up_minutes: float | None = None
     tool_change_minutes: float | None = None

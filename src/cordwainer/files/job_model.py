@@ -166,6 +166,7 @@ class BatchFile(Part):
     """How the batch is made: its order, minutes of changes that are not the usual ones, money."""
 
     order: Literal["best", "part_by_part", "tool_by_tool"] = "best"
+    follow: bool = Field(default=False, strict=True)
     part_change_minutes: Minutes | None = None
     set_up_minutes: Minutes | None = None
     tool_change_minutes: Minutes | None = None

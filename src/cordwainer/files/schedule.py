@@ -11,6 +11,7 @@ from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.scheduling.build import Times, Wanted, shares, task_of
 from cordwainer.core.scheduling.cost import Drilling, drillings, in_the_long_run
 from cordwainer.core.scheduling.order import Done, Schedule, schedule
+from cordwainer.core.scheduling.strip import stretches
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
@@ -160,6 +161,34 @@ def schedule_data(batch: Batch) -> dict[str, Any]:
     }
 
 
+@dataclass(frozen=True)
+class Told:
+    """A stretch of the order in words: which parts, and for each tool in turn what it does."""
+
+    parts: str
+    tools: tuple[tuple[str, str], ...]
+
+
+def told_order(batch: Batch) -> list[Told]:
+    """The order in as few lines as it takes: like loadings of parts as one, a line a tool."""
+    found = []
+    for stretch in stretches(batch.found):
+        lines: list[tuple[str, str, list[str]]] = []
+        for piece, step in stretch.steps:
+            wanted, operation = batch.operation(Done(0, piece, step))
+            name = operation.tool.name if operation.tool is not None else operation.kind.replace("_", " ")
+            speed = f", {operation.rpm:g} rev/min" if operation.rpm else ""
+            copies = f" ({wanted.hole.count} of it)" if wanted.hole.count > 1 else ""
+            what = f"{wanted.hole.id}{copies}"
+            key = operation.tool.id if operation.tool is not None else operation.kind
+            if lines and lines[-1][0] == key + speed:
+                lines[-1][2].append(what)
+            else:
+                lines.append((key + speed, name + speed, [what]))
+        found.append(Told(stretch.words, tuple((name, ", ".join(dict.fromkeys(who))) for _, name, who in lines)))
+    return found
+
+
 def schedule_lines(batch: Batch) -> list[str]:
     """The same for people."""
     found = batch.found
@@ -177,17 +206,9 @@ def schedule_lines(batch: Batch) -> list[str]:
         f"  {words}: {m:.1f} min" for words, m in shares(found.task, found.change_minutes).items() if m > 0.05
     ]
     lines.append(f"  {found.tool_changes} tool changes, {found.part_changes} part changes")
-    part, tool = -1, ""
-    for done in found.order:
-        wanted, operation = batch.operation(done)
-        if done.part != part:
-            lines.append(f"part {done.part + 1}")
-            part = done.part
-        own = operation.tool.name if operation.tool else operation.kind.replace("_", " ")
-        if own != tool and operation.tool is not None:
-            lines.append(f"  take the {own}" + (f", {operation.rpm:g} rev/min" if operation.rpm else ""))
-            tool = own
-        lines.append(f"    {wanted.hole.id} {operation.kind.replace('_', ' ')}")
+    for told in told_order(batch):
+        lines.append(f"{told.parts}" + (", each:" if " to " in told.parts else ":"))
+        lines += [f"  {tool}: {holes}" for tool, holes in told.tools]
     cost = cost_per_hole(batch)
     if cost is not None:
         lines.append(f"a hole costs about {batch.job.file.batch.currency}{cost:.2f}")

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -14,9 +13,14 @@ from cordwainer.core.planning.card import TOUCHES, Card, card_of
 from cordwainer.core.planning.names import limits_pair, print_size
 from cordwainer.core.planning.operation import HolePlan, Route
 from cordwainer.core.shop.machine import Machine
-from cordwainer.core.tables import by_key, packaged
+from cordwainer.core.tables import by_key
 from cordwainer.files.documents import write_bytes, write_text
 from cordwainer.files.job import Job
+from cordwainer.files.order_page import batch_for, order_page
+from cordwainer.files.paper import fonts
+from cordwainer.files.paper import mm as _mm
+from cordwainer.files.paper import words as _words
+from cordwainer.files.schedule import Batch
 from cordwainer.files.section_drawing import Shape, section, to_svg
 
 PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
@@ -35,8 +39,18 @@ def fit_paper(name: str) -> tuple[float, float]:
     return found
 
 
-def sheet_pdf(job: Job, plans: Sequence[HolePlan], machine: Machine, paper: str = "a4", unit: str = "") -> bytes:
-    """The whole job's sheet as a PDF file; `unit` is the job's own where none is given."""
+def sheet_pdf(
+    job: Job,
+    plans: Sequence[HolePlan],
+    machine: Machine,
+    paper: str = "a4",
+    unit: str = "",
+    batch: Batch | None = None,
+) -> bytes:
+    """The whole job's sheet as a PDF file; `unit` is the job's own where none is given.
+
+    `batch` puts the order of the whole batch on a page in front.
+    """
     from reportlab.platypus import PageBreak, SimpleDocTemplate
 
     wide, high = (mm * _mm() for mm in fit_paper(paper))
@@ -55,9 +69,9 @@ def sheet_pdf(job: Job, plans: Sequence[HolePlan], machine: Machine, paper: str 
     )
     fonts()
     unit = unit or job.file.units
-    story: list[Any] = []
+    story: list[Any] = order_page(batch, document.width) if batch is not None else []
     for number, plan in enumerate(plans):
-        if number:
+        if number or batch is not None:
             story.append(PageBreak())
         story += _page(job, plan, machine, unit, document.width)
 
@@ -79,7 +93,7 @@ def write_sheet(path: Path, job: Job, plans: Sequence[HolePlan], machine: Machin
                 raise InputError("hole", "a section shows one hole; name it with --hole")
             write_text(path, section_svg(plans[0], plans[0].recommended, job.file.units))
         else:
-            write_bytes(path, sheet_pdf(job, plans, machine, paper))
+            write_bytes(path, sheet_pdf(job, plans, machine, paper, batch=batch_for(job, plans, machine)))
     except OSError as bad:
         raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
 
@@ -112,45 +126,6 @@ def sequence_text(plan: HolePlan, route: Route, machine: Machine, unit: str) -> 
 
 
 # -- parts of a page ---------------------------------------------------------------------------------
-
-
-def _mm() -> float:
-    from reportlab.lib.units import mm
-
-    return float(mm)
-
-
-@cache
-def fonts() -> None:
-    """Make the shipped typeface known to the PDF writer."""
-    from reportlab.pdfbase import pdfmetrics
-    from reportlab.pdfbase.ttfonts import TTFont
-
-    for name, file in (("B612", "B612-Regular.ttf"), ("B612-Bold", "B612-Bold.ttf")):
-        pdfmetrics.registerFont(TTFont(name, io.BytesIO(packaged(f"fonts/{file}"))))
-    pdfmetrics.registerFontFamily("B612", normal="B612", bold="B612-Bold", italic="B612", boldItalic="B612-Bold")
-
-
-@cache
-def _style(size: float = 8.0, bold: bool = False, color: str = "#000000", space: float = 0.0) -> Any:
-    from reportlab.lib.styles import ParagraphStyle
-
-    return ParagraphStyle(
-        f"s{size}{bold}{color}{space}",
-        fontName="B612-Bold" if bold else "B612",
-        fontSize=size,
-        leading=size * 1.24,
-        textColor=color,
-        spaceBefore=space,
-    )
-
-
-def _words(text: str, size: float = 8.0, bold: bool = False, color: str = "#000000", space: float = 0.0) -> Any:
-    from xml.sax.saxutils import escape
-
-    from reportlab.platypus import Paragraph
-
-    return Paragraph(escape(text).replace("\n", "<br/>"), _style(size, bold, color, space))
 
 
 def _page(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) -> list[Any]:

@@ -266,6 +266,49 @@ class Book(Kept):
             )
             return Batch(hole.name, hole.job, hole.lower_mm or 0.0, hole.upper_mm or 0.0, sizes)
 
+    def paces(self, most: int = 200) -> list[tuple[float, float]]:
+        """Planned and real minutes of the newest whole holes, none of their steps left out."""
+        query = (
+            select(HoleMade)
+            .where(HoleMade.state == "finished", HoleMade.removed == "")
+            .order_by(HoleMade.begun.desc())
+            .limit(most)
+            .options(selectinload(HoleMade.operations))
+        )
+        found = []
+        with Store(self.engine) as store:
+            for hole in store.scalars(query):
+                planned = (hole.snapshot.get("prediction") or {}).get("minutes")
+                took = [o.minutes for o in hole.operations]
+                if planned and took and all(o.state == "done" and o.minutes for o in hole.operations):
+                    found.append((float(planned), float(sum(m or 0.0 for m in took))))
+        return found
+
+    def grinds(self) -> dict[str, tuple[int, list[int]]]:
+        """By tool: holes since it was last reground, and how many there were between the regrinds before."""
+        used = (OperationDone.tool_id != "", OperationDone.state == "done", HoleMade.removed == "")
+        counted = (
+            select(OperationDone.tool_id, func.count(OperationDone.id))
+            .join(HoleMade)
+            .where(*used)
+            .group_by(OperationDone.tool_id)
+        )
+        found: dict[str, tuple[int, list[int]]] = {}
+        ground: dict[str, list[datetime]] = {}
+        with Store(self.engine) as store:
+            for tool, count in store.execute(counted):
+                found[tool] = int(count), []
+            for tool, at in store.execute(select(Regrind.tool_id, Regrind.at)):
+                ground.setdefault(tool, []).append(_moment(at))
+            for tool in ground.keys() & found.keys():
+                cuts = sorted(ground[tool])
+                counts = [0] * (len(cuts) + 1)
+                times = select(HoleMade.begun).join(OperationDone).where(*used, OperationDone.tool_id == tool)
+                for begun in store.scalars(times):
+                    counts[sum(cut <= _moment(begun) for cut in cuts)] += 1
+                found[tool] = counts[-1], [n for n in counts[:-1] if n]
+        return found
+
     def tools(self, most: int = 60) -> list[ToolUsed]:
         """Tools with measured holes, the most used first."""
         holes = func.count(OperationDone.id)

@@ -79,6 +79,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("what_if", "What would happen if", "I", plain=True, group="Sequence"),
     Command("open_practice", "Your practice, and others’", "Y", plain=True, group="Sequence"),
     Command("plan_freely", "Plan it freely", "Ctrl+R", group="Sequence"),
+    Command("open_batch", "The batch: order, minutes, cost", "B", plain=True, group="Sequence"),
     None,
     Command("swap_unit", "Inches or millimeters", "U", plain=True, group="View"),
     Command("show_working", "Show the working", "W", plain=True, group="View"),

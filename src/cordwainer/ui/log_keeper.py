@@ -41,6 +41,7 @@ class LogKeeper(QObject):
 
     believed = pyqtSignal(object)
     confirmed = pyqtSignal(object)
+    worked = pyqtSignal(object, object)
     said = pyqtSignal(str)
     _answered = pyqtSignal(object, object)
 
@@ -92,9 +93,11 @@ class LogKeeper(QObject):
 
         def ask(book: Book) -> None:
             found, confirmed = book.beliefs(tools, lambda name: classes.get(name, ""), material), book.causes()
+            paces, grinds = book.paces(), book.grinds()
             if not self._quiet:
                 self.believed.emit(found)
                 self.confirmed.emit(confirmed)
+                self.worked.emit(paces, grinds)
 
         self._with_book(ask)
 

@@ -46,6 +46,7 @@ class RunRecord(QObject):
         self.path: Path | None = None
         self.ticked: set[str] = set()
         self.live: float | None = None
+        self.wanted = 0
         self._since: datetime | None = None
         self._spent = 0.0
         self.watch = QTimer(self)
@@ -73,16 +74,28 @@ class RunRecord(QObject):
         """How many of a hole are finished."""
         return len({r.number for r in self.known if r.hole == hole_id and r.run.finished})
 
-    def open(self) -> None:
-        """Take up the selected hole where it was left, or stand ready to begin the next of it."""
+    @property
+    def number(self) -> int:
+        """Which of the selected holes it is, from 1."""
+        if self.record is not None:
+            return self.record.number
+        hole = self.session.hole
+        return self.wanted or (self.made(hole.id) + 1 if hole is not None else 1)
+
+    def open(self, number: int = 0) -> None:
+        """Take up the selected hole where it was left, or stand ready to begin the next of it.
+
+        `number` is which of the like holes is wanted; 0 is whichever was left, else the next.
+        """
         session = self.session
+        self.wanted = number
         self.record = self.run = self.route = None
         hole, planned = session.hole, session.route
         if hole is None:
             self.changed.emit()
             return
         self._read()
-        own = [r for r in self.known if r.hole == hole.id]
+        own = [r for r in self.known if r.hole == hole.id and number in (0, r.number)]
         left = next((r for r in reversed(own) if not r.run.over), None)
         if left is not None:
             route = self._route_of(left)
@@ -140,7 +153,7 @@ class RunRecord(QObject):
         entry = session.data["holes"][session.hole_index]
         kept = {k: v for k, v in entry.items() if k not in ("sequence", "sequence_only", "measured", "evidence")}
         done = {r.number for r in self.known if r.hole == session.hole.id and r.run.finished}
-        number = next(n for n in range(1, len(done) + 2) if n not in done)
+        number = self.wanted or next(n for n in range(1, len(done) + 2) if n not in done)
         file = session.job.file
         line = run_files.begin_line(
             str(uuid.uuid4()),

@@ -47,6 +47,19 @@ class SequenceCommands(Choosers):
         if isinstance(stage, PlanStage):
             stage.what_if_asked.connect(self.what_if)
             stage.practice_asked.connect(self.open_practice)
+            stage.batch_asked.connect(self.open_batch)
+
+    def open_batch(self) -> None:
+        """The job as a batch: in which order, how long, what a hole costs."""
+        from cordwainer.ui.stages.batch import BatchStage
+
+        if self.session.empty:
+            raise InputError("", "no hole yet; say on Print what the drawing asks for")
+        fresh = "batch" not in self.stages
+        stage = self.stages["batch"]
+        if fresh and isinstance(stage, BatchStage):
+            stage.left.connect(lambda: self.go("plan"))
+        self.go("batch")
 
     def open_practice(self) -> None:
         """Where good machinists disagree, and what each choice would change here."""

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.operation import Route
     from cordwainer.core.shop.gauge import Gauge
     from cordwainer.core.shop.machine import Machine
+    from cordwainer.ui.batch_keeper import BatchKeeper
     from cordwainer.ui.effect_task import Effects
     from cordwainer.ui.forecaster import Forecaster
     from cordwainer.ui.log_keeper import LogKeeper
@@ -37,6 +38,11 @@ class Session(PlannedJob):
         return {}
 
     @cached_property
+    def grinds(self) -> dict[str, tuple[int, list[int]]]:
+        """By tool: holes since its last regrind, and how many there were between those before."""
+        return {}
+
+    @cached_property
     def logged(self) -> dict[str, str]:
         """The row of the logbook the open job was taken from, by the job's id; empty for a job of its own."""
         return {}
@@ -52,6 +58,8 @@ class Session(PlannedJob):
             self.forecaster.quiet()
         if "effects" in vars(self):
             self.effects.stop()
+        if "batch" in vars(self):
+            self.batch.stop()
         if "log" in vars(self):
             self.log.close()
         super().quiet()
@@ -71,6 +79,30 @@ class Session(PlannedJob):
         return Effects(self)
 
     @cached_property
+    def batch(self) -> BatchKeeper:
+        """The job as a batch: in which order, how long."""
+        from cordwainer.ui.batch_keeper import BatchKeeper
+
+        return BatchKeeper(self)
+
+    @property
+    def batch_settings(self) -> dict[str, Any]:
+        """The job's own settings of its batch."""
+        return dict(self.data.get("batch") or {})
+
+    def put_batch(self, words: str, **values: Any) -> None:
+        """Change settings of the batch; None takes one back to the usual."""
+
+        def change(data: dict[str, Any]) -> None:
+            own = {k: v for k, v in (dict(data.get("batch") or {}) | values).items() if v is not None}
+            if own:
+                data["batch"] = own
+            else:
+                data.pop("batch", None)
+
+        self.edit(words, change)
+
+    @cached_property
     def log(self) -> LogKeeper:
         """The logbook, and what it teaches."""
         from cordwainer.ui.log_keeper import LogKeeper
@@ -79,7 +111,15 @@ class Session(PlannedJob):
         found.believed.connect(self.believe)
         found.said.connect(self.said)
         found.confirmed.connect(self._confirmed)
+        found.worked.connect(self._worked)
         return found
+
+    def _worked(self, paces: list[tuple[float, float]], grinds: dict[str, tuple[int, list[int]]]) -> None:
+        """How long holes really take here, and how many each tool has made since it was ground."""
+        from cordwainer.core.scheduling.build import pace_of
+
+        self.grinds = grinds
+        self.batch.learn_pace(pace_of(paces), len(paces))
 
     def _confirmed(self, counts: dict[str, int]) -> None:
         """Causes confirmed in this shop weigh more from now on."""

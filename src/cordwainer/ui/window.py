@@ -42,7 +42,7 @@ def _fitting(width: int, height: int) -> tuple[int, int]:
     return min(width, room.width()), min(height, room.height())
 
 
-UNDER = {"point": "crib", "what_if": "plan", "practice": "plan", "part": "print"}
+UNDER = {"batch": "plan", "point": "crib", "what_if": "plan", "practice": "plan", "part": "print"}
 
 
 class Window(LogCommands):

@@ -54,8 +54,13 @@ class Schedule:
         return self.minutes <= self.bound + 1e-6
 
 
-def walk(task: Task, order: Sequence[Done]) -> tuple[float, dict[str, float], dict[str, int]]:
-    """Minutes of changes of an order, by what is changed, and how many. Independent of how the order was found."""
+def walk(
+    task: Task, order: Sequence[Done], told: list[tuple[float, dict[str, int]]] | None = None
+) -> tuple[float, dict[str, float], dict[str, int]]:
+    """Minutes of changes of an order, by what is changed, and how many. Independent of how the order was found.
+
+    `told` is filled with the minutes and counts up to each step.
+    """
     config: Config | None = None
     part = -1
     minutes = dict.fromkeys(("part", "setup", "tool", "speed"), 0.0)
@@ -69,6 +74,8 @@ def walk(task: Task, order: Sequence[Done]) -> tuple[float, dict[str, float], di
             counts["part"] += 1
             part = done.part
         if wanted is None:
+            if told is not None:
+                told.append((sum(minutes.values()), dict(counts)))
             continue
         if other_setup:
             minutes["setup"] += changes.setup
@@ -81,6 +88,8 @@ def walk(task: Task, order: Sequence[Done]) -> tuple[float, dict[str, float], di
             counts["speed"] += 1
         rpm = wanted.rpm if wanted.rpm is not None else (config.rpm if config is not None else None)
         config = Config(wanted.setup, wanted.tool, rpm)
+        if told is not None:
+            told.append((sum(minutes.values()), dict(counts)))
     return sum(minutes.values()), minutes, counts
 
 

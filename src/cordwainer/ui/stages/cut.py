@@ -10,14 +10,14 @@ from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEve
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cordwainer.core.planning.felt import felt_list
+from cordwainer.ui.batch_cutting import BatchCutting
 from cordwainer.ui.canvas.cut_numbers import CutNumbers
 from cordwainer.ui.canvas.peck_ladder import PeckLadder
-from cordwainer.ui.cutting import Cutting
 from cordwainer.ui.live import Live
 from cordwainer.ui.session import Session
 from cordwainer.ui.settings_dialog import hold_ms
 from cordwainer.ui.shade import DIM, LIGHT
-from cordwainer.ui.stages.cut_asks import CutAsks
+from cordwainer.ui.stages.cut_batch import CutBatch
 from cordwainer.ui.widgets.cut_frame import CutHead, Line, NextTool
 from cordwainer.ui.widgets.cut_parts import BigButton
 from cordwainer.ui.widgets.cut_sheets import CutSheet
@@ -30,7 +30,7 @@ BACK_KEYS = (Qt.Key.Key_PageUp, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_Backs
 HOLD_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 
-class CutStage(CutAsks):
+class CutStage(CutBatch):
     """The stage; its state is the session's `Cutting`."""
 
     left = pyqtSignal()
@@ -39,7 +39,7 @@ class CutStage(CutAsks):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self.session = session
-        self.cutting = Cutting(session)
+        self.cutting = BatchCutting(session)
         self.shade = DIM if session.settings.get("dim") else LIGHT
         self.live = Live(session.settings)
         self.live_mm: float | None = None
@@ -118,6 +118,7 @@ class CutStage(CutAsks):
         self.session.selection.connect(self._other_hole)
         self.session.changed.connect(self._other_hole)
         self._shown_hole = ""
+        self.session.batch.ready.connect(self._batch_known)
 
     # -- what is shown -------------------------------------------------------------------------
 
@@ -140,7 +141,13 @@ class CutStage(CutAsks):
         hole = self.session.hole
         self._shown_hole = hole.id if hole is not None else ""
         self.sheet.away()
-        self.cutting.open()
+        if not self.cutting.follow_on():
+            self.cutting.open()
+
+    def _batch_known(self) -> None:
+        """The order is found: go by it, unless a step is in hand."""
+        if self.isVisible() and self.cutting.record is None:
+            self._open()
 
     def _other_hole(self) -> None:
         if not self.isVisible():
@@ -178,10 +185,7 @@ class CutStage(CutAsks):
         hole, card = session.hole, cutting.card
         if hole is not None:
             self.head.title = f"{hole.id} {hole.name}".strip()
-            number = cutting.record.number if cutting.record is not None else cutting.made(hole.id) + 1
-            of = cutting.instances()
-            which = f"{min(number, of)} of {of}, " if of > 1 else ""
-            self.head.about = which + session.job.material.name
+            self.head.about = self._about()
         self.head.show_run(cutting)
         waiting = cutting.unticked()
         over = cutting.over or cutting.route is None
@@ -216,37 +220,11 @@ class CutStage(CutAsks):
         said = (
             [*(c.text for c in (*card.notes, *card.stops)), card.backlash] if card is not None and not over else []
         )
-        words = [*(text[0].upper() + text[1:] + "." for text in warned), *said]
+        worn = self._wear_words() if not over else ""
+        words = [worn, *(text[0].upper() + text[1:] + "." for text in warned), *said]
         words = [text for text in words if text]
         more = f"  (and {len(words) - 1} more)" if len(words) > 1 else ""
         self.caution.say(words[0] + more if words else "")
-
-    def _next(self, card: Any, over: bool) -> None:
-        following, session = self.following, self.session
-        following.operation = None
-        if over or card is None:
-            following.head, following.name = "Next hole", self._next_hole_words()
-            following.words = "press to go on with it" if following.name != "None: the job is cut" else ""
-        elif card.next_name:
-            operation = self.cutting.route.operations[card.index + 1] if self.cutting.route else None
-            own = operation is not None and operation.tool is not None
-            following.head, following.name, following.words = "Next", card.next_name, card.next_words
-            if own:
-                following.head, following.operation = "Next tool", operation
-        else:
-            following.head, following.name, following.words = "Next", "The hole is done", ""
-        following.setAccessibleName(f"{following.head}: {following.name}, {following.words}")
-        following.setEnabled(over and session.hole is not None)
-        following.update()
-
-    def _next_hole_words(self) -> str:
-        session, cutting = self.session, self.cutting
-        order = [*range(session.hole_index, len(session.job.holes)), *range(session.hole_index)]
-        for index in order:
-            hole = session.job.holes[index]
-            if cutting.made(hole.id) < hole.count * session.job.file.quantity:
-                return f"{hole.id} {hole.name}".strip()
-        return "None: the job is cut"
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The ground under the actions."""

@@ -33,6 +33,7 @@ class PlanStage(QWidget):
 
     what_if_asked = pyqtSignal()
     practice_asked = pyqtSignal()
+    batch_asked = pyqtSignal()
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -71,6 +72,10 @@ class PlanStage(QWidget):
         links.addStretch(1)
         links.addWidget(self.practice_link)
         left.addLayout(links)
+        self.batch_link = Link("The batch", 14)
+        self.batch_link.setToolTip(with_keys("In which order, how long, what a hole costs", "open_batch"))
+        self.batch_link.clicked.connect(self.batch_asked)
+        left.addWidget(self.batch_link)
         row.addWidget(self.left)
         middle = QVBoxLayout()
         middle.setSpacing(0)
@@ -138,6 +143,9 @@ class PlanStage(QWidget):
         self._show_leans()
         own = len(practice_in(session.job, session.shop).departs())
         self.practice_link.setText(f"Practice, {own} own" if own else "Your practice")
+        many = session.job.file.quantity * sum(hole.count for hole in session.job.holes)
+        self.batch_link.setText(f"The batch of {many} holes")
+        self.batch_link.setVisible(many > 1)
         plan, route, hole = session.plan, session.route, session.hole
         blocked = plan is not None and not plan.routes
         self.section.working = session.planning

@@ -50,6 +50,10 @@ class Stages(dict[str, QWidget]):
             from cordwainer.ui.stages.part import PartStage
 
             stage = PartStage(self.session)
+        elif name == "batch":
+            from cordwainer.ui.stages.batch import BatchStage
+
+            stage = BatchStage(self.session)
         elif name == "practice":
             from cordwainer.ui.stages.practice import PracticeStage
 
