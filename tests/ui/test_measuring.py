@@ -224,3 +224,28 @@ def test_a_plug_needs_no_boxes_and_off_place_goes_to_explain(demo: Window, qtbot
     assert case is not None and (case.offset.entry_mm, case.offset.exit_mm) == (0.02, 0.4)
     typed(qtbot, stage.off_place.far, "much")
     assert "is not a length" in stage.trouble.text() and demo.session.case() == case
+
+
+def test_each_hole_of_a_row_has_readings_of_its_own(demo: Window, qtbot: QtBot) -> None:
+    demo.session.select_hole(1)
+    demo.go("measure")
+    stage = demo.stages["measure"]
+    session = demo.session
+    assert stage.which.words.text() == "1 of 8" and "1 measured" in words(stage.which)  # type: ignore[attr-defined]
+    first = session.finding()
+    qtbot.mouseClick(stage.which.on, Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
+    assert session.number_of() == 2 and session.finding() is None
+    for number, size in enumerate(("11.120", "11.122", "11.119", "11.121", "11.123"), 2):
+        session.set_number(number)
+        for box in (stage.boxes[0][0], stage.boxes[1][0], stage.boxes[2][0]):  # type: ignore[attr-defined]
+            typed(qtbot, box.field, size)
+        assert session.finding_of(number) is not None
+    assert session.finding_of(1) == first and "6 measured" in words(stage.which)  # type: ignore[attr-defined]
+    assert "Cpk" in stage.which.holds.text() and "6 holes" in stage.which.holds.text()  # type: ignore[attr-defined]
+    more = session.data["holes"][1]["more_measured"]
+    assert set(more) == {"2", "3", "4", "5", "6"} and more["6"]["readings"][0]["size"] == "11.123 mm"
+    demo.undo()
+    session.set_number(6)
+    assert len(session.taken_data()["readings"]) == 2
+    session.set_number(99)
+    assert session.number_of() == 8 and not stage.which.on.isEnabled()  # type: ignore[attr-defined]

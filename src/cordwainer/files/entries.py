@@ -108,6 +108,7 @@ class HoleEntry:
     floor: Length | None = None
     route: str | None = None
     measured: MeasuredEntry | None = None
+    more_measured: dict[str, MeasuredEntry] = field(default_factory=dict)
     evidence: dict[str, Any] = field(default_factory=dict)
     face: str = ""
     after: tuple[str, ...] = ()
@@ -276,6 +277,7 @@ def hole_entry(data: dict[str, Any]) -> HoleEntry:
         limits=lambda v: tuple(map(_length, v)),
         places=lambda v: tuple((_length(x), _length(y)) for x, y in v),
         measured=_measured,
+        more_measured=lambda v: {number: _measured(own) for number, own in v.items()},
         after=tuple,
         sequence=lambda v: tuple(map(_operation, v)),
     )

@@ -140,6 +140,9 @@ class HoleFile(Part):
     floor: NotNegative | None = None
     route: str | None = None
     measured: MeasuredFile | None = None
+    more_measured: dict[Annotated[str, Field(pattern="^[1-9][0-9]{0,6}$")], MeasuredFile] = Field(
+        default_factory=dict
+    )
     evidence: dict[str, str | float | bool] = Field(default_factory=dict)
     face: str = Field(default="", max_length=40)
     after: list[str] = Field(default_factory=list, max_length=60)

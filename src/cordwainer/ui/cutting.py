@@ -218,6 +218,7 @@ class Cutting(RunRecord):
         self._spent = 0.0
         if self.over:
             self._happened("finish")
+            self.session.set_number(self.number)
             self._carry_over()
             if self.record is not None:
                 self.session.log.take(self.record)

@@ -14,6 +14,7 @@ from cordwainer.files.schedule import Batch, instances
 if TYPE_CHECKING:
     from collections.abc import Sequence
 
+    from cordwainer.ui.planned_job import PlannedJob
     from cordwainer.ui.session import Session
 
 
@@ -100,7 +101,7 @@ def done_so_far(session: Session, batch: Batch) -> set[int]:
     return set(range(len(batch.found.order))) - open_entries
 
 
-def run_record_of(session: Session) -> Path | None:
+def run_record_of(session: PlannedJob) -> Path | None:
     """Where the run record of the open job lies; None for one that has never been cut."""
     from cordwainer.ui.places import state_folder
 

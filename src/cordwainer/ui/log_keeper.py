@@ -117,13 +117,13 @@ class LogKeeper(QObject):
             self._with_book(lambda book: book.take_run(record))
 
     def take_measured(self) -> None:
-        """What is measured of the selected hole, to its newest finished run; then learn from it."""
+        """What is measured of the selected hole, to the finished run of its number; then learn from it."""
         session, finding, measured = self.session, self.session.finding(), self.session.measured()
         if finding is None or measured is None or session.path is None or session.hole is None:
             return
         hole_id, beside = session.hole.id, run_files.path_beside(session.path)
         size = finding.middle_mm
-        gauge, verdict = measured.gauge.name, finding.verdict
+        gauge, verdict, number = measured.gauge.name, finding.verdict, session.number_of()
         corrected = finding.corrected
         limits = session.hole.limits.lower_mm, session.hole.limits.upper_mm
 
@@ -131,6 +131,7 @@ class LogKeeper(QObject):
             from cordwainer.logbook.book import Measurement
 
             records = [r for r in run_files.read(beside).records if r.hole == hole_id and r.run.finished]
+            records = [r for r in records if r.number == number]
             if not records:
                 return
             book.take_run(records[-1])
@@ -155,11 +156,13 @@ class LogKeeper(QObject):
             self._tell("Kept with the job. Save it and finish the hole at the machine, and it counts next time.")
             return
         beside = run_files.path_beside(session.path) if session.path is not None else None
+        number = session.number_of()
 
         def put(book: Book) -> None:
             wanted = row
             if not wanted and beside is not None:
                 records = [r for r in run_files.read(beside).records if r.hole == hole.id]
+                records = [r for r in records if r.number == number] or records
                 if records:
                     book.take_run(records[-1])
                     wanted = records[-1].id

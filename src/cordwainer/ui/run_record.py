@@ -151,7 +151,8 @@ class RunRecord(QObject):
         path = self.file()
         self.path = path
         entry = session.data["holes"][session.hole_index]
-        kept = {k: v for k, v in entry.items() if k not in ("sequence", "sequence_only", "measured", "evidence")}
+        left_out = ("sequence", "sequence_only", "measured", "more_measured", "evidence")
+        kept = {k: v for k, v in entry.items() if k not in left_out}
         done = {r.number for r in self.known if r.hole == session.hole.id and r.run.finished}
         number = self.wanted or next(n for n in range(1, len(done) + 2) if n not in done)
         file = session.job.file

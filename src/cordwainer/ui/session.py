@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import copy
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm, parse
-from cordwainer.ui.planned_job import PlannedJob
+from cordwainer.ui.readings_of import ReadingsOf
 
 if TYPE_CHECKING:
     from cordwainer.core.diagnosis.evidence import Case, Offset
@@ -26,11 +25,11 @@ if TYPE_CHECKING:
 CASE_OPERATIONS = {"center_drill", "spot_drill", "drill", "core_drill", "ream", "bore", "tap", "countersink"}
 
 
-class Session(PlannedJob):
+class Session(ReadingsOf):
     """What was measured and answered for each hole, on top of the plans."""
 
     @cached_property
-    def _findings(self) -> dict[int, tuple[tuple[str, Gauge], tuple[object, object], Finding | None]]:
+    def _findings(self) -> dict[tuple[int, int], tuple[tuple[str, Gauge], tuple[object, object], Finding | None]]:
         return {}
 
     @cached_property
@@ -135,10 +134,10 @@ class Session(PlannedJob):
         super().warm_up()
         self.log.learn()
 
-    def gauge_used(self, index: int | None = None) -> Gauge:
-        """The gauge of the selected hole's readings."""
+    def gauge_used(self, index: int | None = None, number: int = 0) -> Gauge:
+        """The gauge of the selected hole's readings; that of the first like it where there are none yet."""
         position = self.hole_index if index is None else index
-        entry = self.job.file.holes[position].measured
+        entry = self.taken(position, number) or self.taken(position, 1)
         wanted = entry.gauge if entry else None
         hole = self.job.holes[position]
         if wanted is None:
@@ -155,12 +154,12 @@ class Session(PlannedJob):
             return found[0]
         return Gauge(wanted, wanted, 0, 10 * hole.nominal_mm, constant("usual_resolution_mm"))
 
-    def measured(self, index: int | None = None) -> Measured | None:
-        """What was measured in a hole (the selected one), or None."""
+    def measured(self, index: int | None = None, number: int = 0) -> Measured | None:
+        """What was measured in a hole (the selected one, the one of its number in hand), or None."""
         position = self.hole_index if index is None else index
         if position >= len(self.job.holes):
             return None
-        entry = self.job.file.holes[position].measured
+        entry = self.taken(position, number)
         if entry is None or not (entry.readings or entry.pins or entry.points):
             return None
         from cordwainer.core.measuring.finding import Axis, Measured, Pin, Reading
@@ -181,7 +180,7 @@ class Session(PlannedJob):
         return Measured(
             hole=self.job.holes[position],
             material=self.job.material,
-            gauge=self.gauge_used(position),
+            gauge=self.gauge_used(position, number),
             readings=readings,
             pins=pins,
             part_c=entry.part_temperature_c,
@@ -191,49 +190,52 @@ class Session(PlannedJob):
             told_in=self.unit,
         )
 
-    def finding(self, index: int | None = None) -> Finding | None:
+    def finding_of(self, number: int) -> Finding | None:
+        """The verdict on one of the selected hole by its number."""
+        return self.finding(None, number)
+
+    def finding(self, index: int | None = None, number: int = 0) -> Finding | None:
         """The verdict on a hole, or None while nothing is measured; worked out once while nothing changes."""
         position = self.hole_index if index is None else index
         if position >= len(self.job.holes):
             return None
-        told, same = (self.unit, self.gauge_used(position)), (self.job, self.shop)
-        known = self._findings.get(position)
+        which = number or self.number_of(position)
+        told, same = (self.unit, self.gauge_used(position, which)), (self.job, self.shop)
+        known = self._findings.get((position, which))
         if known is not None and known[0] == told and all(a is b for a, b in zip(known[1], same, strict=True)):
             return known[2]
-        measured = self.measured(position)
+        measured = self.measured(position, which)
         found = None
         if measured is not None:
             from cordwainer.core.measuring.verdict import assess
 
             found = assess(measured, self.shop.gauges)
-        self._findings[position] = told, same, found
+        self._findings[position, which] = told, same, found
         return found
 
     def measured_points(self) -> tuple[list[float], ...]:
         """Points of the selected hole from a coordinate measuring machine."""
-        entry = self.job.file.holes[self.hole_index].measured if self.hole is not None else None
+        entry = self.taken() if self.hole is not None else None
         return entry.points if entry else ()
 
     def measured_value(self, key: str) -> Length | None:
         """A length noted of the selected hole beside its readings, or None."""
-        entry = self.job.file.holes[self.hole_index].measured if self.hole is not None else None
+        entry = self.taken() if self.hole is not None else None
         return getattr(entry, key) if entry else None
 
     def put_measured(self, words: str, **values: Any) -> None:
         """Change how the selected hole was measured."""
-        entry = copy.deepcopy(
-            self.data["holes"][self.hole_index].get("measured") or {"gauge": self.gauge_used().kind}
-        )
+        entry = self.taken_data() or {"gauge": self.gauge_used().kind}
         for key, value in values.items():
             if value is None:
                 entry.pop(key, None)
             else:
                 entry[key] = value
-        self.edit_hole(words, measured=entry)
+        self.put_taken(words, entry)
 
     def put_reading(self, depth_mm: float, direction: float, text: str) -> None:
         """Keep one reading as typed, in the unit shown; empty text takes it away."""
-        entry = self.data["holes"][self.hole_index].get("measured") or {}
+        entry = self.taken_data()
         kept = [
             r
             for r in entry.get("readings", [])
@@ -247,7 +249,7 @@ class Session(PlannedJob):
 
     def put_pin(self, goes: bool, text: str) -> None:
         """Keep the largest pin that goes, or the smallest that will not, as typed; empty text takes it away."""
-        entry = self.data["holes"][self.hole_index].get("measured") or {}
+        entry = self.taken_data()
         kept = [pin for pin in entry.get("pins", []) if pin["goes"] is not goes]
         if text.strip():
             kept.append({"size": str(parse(text, self.unit)), "goes": goes})
@@ -256,7 +258,7 @@ class Session(PlannedJob):
     def take_as_unit(self, unit: str) -> None:
         """Say in which unit the readings that make no sense were taken; nothing is converted silently."""
         hole = self.hole
-        entry = copy.deepcopy(self.data["holes"][self.hole_index].get("measured") or {})
+        entry = self.taken_data()
         if hole is None:
             return
         from cordwainer.core.measuring.verdict import is_unit_slip
@@ -275,7 +277,7 @@ class Session(PlannedJob):
         if measured is None:
             return
         far = {(round(r.depth_mm, 6), r.direction_deg) for r in outliers(measured)}
-        entry = self.data["holes"][self.hole_index]["measured"]
+        entry = self.taken_data()
         kept = [
             r
             for r in entry["readings"]

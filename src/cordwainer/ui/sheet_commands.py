@@ -44,10 +44,14 @@ class SheetCommands(CribCommands):
 
     def sheet_bytes(self) -> bytes:
         """The shop sheet of the job as it stands."""
+        from cordwainer.files.order_page import batch_for
         from cordwainer.files.sheet import sheet_pdf
 
-        session = self.session
-        return sheet_pdf(session.job, self._planned(), session.machine, self.paper, session.unit)
+        session, plans = self.session, self._planned()
+        keeper = session.batch
+        known = keeper.batch if not keeper.working else None
+        batch = known if known is not None else batch_for(session.job, plans, session.machine)
+        return sheet_pdf(session.job, plans, session.machine, self.paper, session.unit, batch)
 
     def export_sheet(self) -> None:
         """The shop sheet into a PDF file asked for."""

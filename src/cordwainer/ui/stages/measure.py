@@ -30,6 +30,7 @@ from cordwainer.ui.widgets.hole_head import HoleHead
 from cordwainer.ui.widgets.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
 from cordwainer.ui.widgets.readings import NEAR_MM, ReadingBox, ReadingGrid
 from cordwainer.ui.widgets.verdict_bar import PIN_LIKE, Verdict
+from cordwainer.ui.widgets.which_one import WhichOne
 from cordwainer.ui.wording import fixed, limits_pair, micro, print_size
 
 
@@ -89,6 +90,8 @@ class MeasureStage(QWidget):
         put_in_scroll(area, inside)
         self.head = HoleHead(self.session)
         column.addWidget(self.head)
+        self.which = WhichOne(self.session)
+        column.addWidget(self.which)
         self.gauge = Chooser()
         self.gauge.setAccessibleName("Gauge")
         self.gauge.activated.connect(self._choose_gauge)
@@ -190,7 +193,7 @@ class MeasureStage(QWidget):
         hole = self.session.hole
         if hole is None:
             return ""
-        entry = self.session.job.file.holes[self.session.hole_index].measured
+        entry = self.session.taken()
         for reading in entry.readings if entry else []:
             if abs(reading.depth.mm - self._depths(hole)[index]) < NEAR_MM and reading.direction_deg == direction:
                 same = reading.size.unit == self.session.unit
@@ -224,7 +227,7 @@ class MeasureStage(QWidget):
             self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
 
     def _pin_shown(self, goes: bool) -> str:
-        entry = self.session.job.file.holes[self.session.hole_index].measured
+        entry = self.session.taken()
         pin = next((p for p in (entry.pins if entry else ()) if p.goes is goes), None)
         if pin is None:
             return ""
@@ -270,6 +273,7 @@ class MeasureStage(QWidget):
     def showEvent(self, event: object) -> None:
         """Catch up when shown, and listen to the gauge."""
         self.link.start()
+        self.session.newest_number()
         self.refresh()
 
     def hideEvent(self, event: object) -> None:
@@ -285,9 +289,10 @@ class MeasureStage(QWidget):
             return
         unit = session.unit
         self.head.refresh()
+        self.which.refresh()
         self._show_gauges(hole, unit)
         finding = session.finding()
-        entry = session.job.file.holes[session.hole_index].measured
+        entry = session.taken()
         self._show_ways(finding, hole, unit)
         self.grid.fit(hole, [(r.depth.mm, r.direction_deg) for r in (entry.readings if entry else ())])
         shown = {
@@ -351,7 +356,7 @@ class MeasureStage(QWidget):
         self.sends.refresh()
 
     def _show_corrections(self, finding: Finding | None, unit: str) -> None:
-        entry = self.session.job.file.holes[self.session.hole_index].measured
+        entry = self.session.taken()
         for field, value in (
             (self.part_c, entry.part_temperature_c if entry else None),
             (self.gauge_c, entry.gauge_temperature_c if entry else None),

@@ -325,7 +325,9 @@ class PartStage(QWidget):
 
         session = self.session
         data = session.data["holes"][session.hole_index]
-        fresh = {k: v for k, v in data.items() if k not in ("places", "x", "y", "measured", "evidence")}
+        fresh = {
+            k: v for k, v in data.items() if k not in ("places", "x", "y", "measured", "more_measured", "evidence")
+        }
         fresh |= {"id": free_id({h.id for h in session.job.holes}), "count": 1}
         session.edit(f"Copy {data['id']}", lambda job: job["holes"].append(fresh))
         session.select_hole(len(session.job.holes) - 1)
@@ -339,7 +341,7 @@ class PartStage(QWidget):
             raise InputError("", "it is the only one of its kind already")
         index, number, place = session.hole_index, self.place, self.places[self.place]
         data = session.data["holes"][index]
-        alone = {k: v for k, v in data.items() if k not in ("places", "measured", "evidence")}
+        alone = {k: v for k, v in data.items() if k not in ("places", "measured", "more_measured", "evidence")}
         alone |= {"id": free_id({h.id for h in session.job.holes}), "count": 1}
         alone |= {"x": str(from_mm(round(place[0], 6), 6)), "y": str(from_mm(round(place[1], 6), 6))}
 

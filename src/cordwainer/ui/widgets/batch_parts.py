@@ -116,7 +116,7 @@ class KindRow(QWidget):
         line.setSpacing(5)
         line.addWidget(LineMark(kind))
         self.name = text_label("", 14, True)
-        self.name.setFixedWidth(108)
+        self.name.setFixedWidth(113)
         line.addWidget(self.name)
         self.fields: dict[str, Field] = {}
         for key, words, wide in (

@@ -24,7 +24,7 @@ from cordwainer.ui.session import Session
 from cordwainer.ui.widgets.basics import Column, Field, Pane, put_in_scroll, text_label
 from cordwainer.ui.widgets.batch_parts import KindRow
 
-WIDE = 412
+WIDE = 420
 
 
 class CostPane(Pane):
@@ -64,7 +64,7 @@ class CostPane(Pane):
         titles = QHBoxLayout()
         titles.setSpacing(5)
         titles.setContentsMargins(0, 0, 10, 0)
-        for words, wide in (("", 139), ("price", 68), ("holes", 56), ("again", 38), ("a hole", 58)):
+        for words, wide in (("", 144), ("price", 68), ("holes", 56), ("again", 38), ("a hole", 58)):
             label = text_label(words, 13, color=theme.INK2)
             label.setFixedWidth(wide)
             titles.addWidget(label)
