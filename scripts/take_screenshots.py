@@ -71,40 +71,6 @@ def gone_wrong(window: Window) -> None:
     row.box.click()
 
 
-def from_the_catalog(window: Window, hole: dict[str, object]) -> None:
-    """One more hole of the demo job drawn in inches, with every tool sold; its last drill."""
-    if "Strap" not in window.session.job.file.name:
-        window.session.clean = window.session.data
-        window.open_demo("demo_strap.job.json")
-        window.session.use_shop("catalog", keep=False)
-    window.session.edit("One more hole", lambda job: job["holes"].append(hole))
-    window.session.select_hole(len(window.session.job.holes) - 1)
-    wait_for_plan(window)
-    route = window.session.route
-    if route is not None:
-        window.session.select_operation([i for i, o in enumerate(route.operations) if o.kind == "drill"][-1])
-    window.go("plan")
-
-
-OIL_WAY = {
-    "id": "S4",
-    "name": "oil way",
-    "kind": "plain",
-    "diameter": "1/4 in",
-    "depth": "3 in",
-    "through": True,
-    "entry": "faced",
-    "tolerance": "+0.012/-0.002 in",
-}
-WICK_JET = OIL_WAY | {
-    "id": "S5",
-    "name": "wick jet",
-    "diameter": "0.6 mm",
-    "depth": "4 mm",
-    "tolerance": "±0.05 mm",
-}
-
-
 def of_kind(window: Window, hole: int, kind: str) -> None:
     """A hole of the roll housing with the last operation of a kind."""
     if "splitter" not in window.session.job.file.name:
@@ -309,13 +275,6 @@ def wait_for_plan(window: Window) -> None:
         time.sleep(0.005)
 
 
-def refused(window: Window) -> None:
-    """A hole this shop cannot make."""
-    window.session.select_hole(0)
-    window.session.edit_hole("Finer", tolerance="H5")
-    window.go("plan")
-
-
 def views(window: Window) -> dict[str, Callable[[], None]]:
     """Each picture with how to get there from the demo."""
 
@@ -334,7 +293,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "cut": lambda: at_the_machine(window, 1, 1, 3),
         "cut_dim": lambda: at_the_machine(window, 0, 3, 0, dim=True),
         "crib": lambda: identified(window),
-        "plan_refused": lambda: refused(window),
         "measure": lambda: doubtful(window),
         "logbook": lambda: logged(window),
         "point": lambda: point_read(window),
@@ -346,9 +304,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
         "batch_cost": lambda: priced(window),
         "rescue": lambda: rescued(window),
-        "plan_deep": lambda: from_the_catalog(window, OIL_WAY),
-        "plan_micro": lambda: from_the_catalog(window, WICK_JET),
-        "cut_micro": lambda: at_the_machine(window, len(window.session.job.holes) - 1, 1, 6),
     }
 
 

@@ -41,7 +41,7 @@ def test_the_sheet_follows_route_unit_and_paper(demo: Window, tmp_path: Path) ->
     printer = QPrinter()
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
-    assert demo.print_to(printer, content) == 3
+    assert demo.print_to(printer, content) == 4  # the order of the batch, then a page a hole
     assert (tmp_path / "printed.pdf").read_bytes().startswith(b"%PDF")
     demo.export_section_to(tmp_path / "bore.svg")
     assert "<svg" in (tmp_path / "bore.svg").read_text()

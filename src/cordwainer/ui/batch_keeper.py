@@ -39,7 +39,7 @@ class BatchTask(QRunnable):
                 for way in ("best", "part_by_part", "tool_by_tool")
             }
             keeper.made.emit(self.key, batch, ways)
-            if keeper.key == self.key:
+            if keeper.key == self.key and keeper.watched:
                 keeper.bettered.emit(self.key, improvements(batch.found, batch.wanted, self.machine))
         except CordwainerError as bad:
             keeper.failed.emit(self.key, str(bad))
@@ -65,6 +65,7 @@ class BatchKeeper(QObject):
         self.key: Any = None
         self._shown_key: Any = None
         self.pace, self.paced_by = 1.0, 0
+        self.watched = False
         self.pool = QThreadPool(self)
         self.pool.setMaxThreadCount(1)
         self._settle = QTimer(self)
@@ -91,14 +92,29 @@ class BatchKeeper(QObject):
                  file.batch.tool_change_minutes, file.batch.speed_change_minutes)  # fmt: skip
         return tuple(map(id, routes)), own, batch, file.quantity, session.machine.id, round(self.pace, 3)
 
+    @property
+    def wanted(self) -> bool:
+        """Whether anybody looks at the order: the Batch view is open, or the machine follows it."""
+        return self.watched or self.session.job.file.batch.follow
+
     def look(self) -> None:
-        """Order it again where anything it hangs on has changed."""
-        if not self._settle.isActive():
+        """Order it again where anything it hangs on has changed and somebody wants to know."""
+        if self.wanted and not self._settle.isActive():
             self._settle.start()
+
+    def again(self) -> None:
+        """Order it again whatever is known: it was found without looking what would better it."""
+        self.key = None
+        self.look()
+
+    def watch(self, on: bool) -> None:
+        """The Batch view is open, or closed again."""
+        self.watched = on
+        self.look()
 
     def _start(self) -> None:
         session = self.session
-        if session.planning or not session.job.holes:
+        if session.planning or not session.job.holes or not self.wanted:
             return
         key = self._key_now()
         if key == self.key:

@@ -118,7 +118,8 @@ class Session(ReadingsOf):
         from cordwainer.core.scheduling.build import pace_of
 
         self.grinds = grinds
-        self.batch.learn_pace(pace_of(paces), len(paces))
+        if paces or "batch" in vars(self):
+            self.batch.learn_pace(pace_of(paces), len(paces))
 
     def _confirmed(self, counts: dict[str, int]) -> None:
         """Causes confirmed in this shop weigh more from now on."""

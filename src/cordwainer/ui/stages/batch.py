@@ -240,9 +240,15 @@ class BatchStage(QWidget):
     # -- mirror --------------------------------------------------------------------------------
 
     def showEvent(self, event: object) -> None:
-        """Catch up."""
-        self.keeper.look()
+        """Catch up, and keep up from now on."""
+        self.keeper.watch(True)
+        if not self.keeper.better:
+            self.keeper.again()
         self.refresh()
+
+    def hideEvent(self, event: object) -> None:
+        """Nobody looks any more."""
+        self.keeper.watch(False)
 
     def refresh(self) -> None:
         """Mirror the batch as it is known."""
