@@ -129,6 +129,7 @@ def test_cost_by_kind_of_drill_in_ones_own_money(window: Window, qtbot: QtBot) -
     assert window.session.job.file.batch.costs["hss"] == {"price": 300.0}
     typed(qtbot, cost.rows["hss"].fields["holes"], "many")
     assert "cannot be holes" in cost.trouble.text()
+    QApplication.processEvents()
     assert "pays from" in words(cost.words) and "Coating for" in words(cost.words)
     assert "solid carbide" in cost.plot.accessibleDescription() and not cost.plot.grab().toImage().isNull()
 

@@ -354,6 +354,6 @@ def test_every_stage_paints_at_every_size(window: Window, qtbot: QtBot, size: tu
     window.resize(*size)
     for index in range(3):
         window.session.select_hole(index)
-        for stage in ("print", "plan", "measure", "explain"):
+        for stage in ("print", "plan", "measure", "explain", "batch"):
             window.go(stage)
             assert not window.grab().isNull()

@@ -12,6 +12,15 @@ from cordwainer.cli.base import AS_JSON, checked_run, cli, from_file, guarded, p
 from cordwainer.core.errors import InputError
 
 
+def shop_for(job: str, found: Any, shop_name: str) -> tuple[Any, Any]:
+    """The shop by its name, and the job's machine in it; a machine that is not there is said with the file."""
+    shop = shop_named(shop_name)
+    try:
+        return shop, shop.machine(found.file.machine)
+    except InputError as bad:
+        raise InputError("", f"{job}: machine: {bad}") from None
+
+
 @cli.command()
 @click.argument("job")
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
@@ -26,11 +35,7 @@ def plan(job: str, shop_name: str, seed: int, samples: int, as_json: bool) -> No
     from cordwainer.files.plan import plan_data, plan_job
 
     found = from_file(job, job_files.load)
-    shop = shop_named(shop_name)
-    try:
-        shop.machine(found.file.machine)
-    except InputError as bad:
-        raise InputError("", f"{job}: machine: {bad}") from None
+    shop, _ = shop_for(job, found, shop_name)
     plans = plan_job(found, shop, seed)
     data = plan_data(found, plans, seed, shop, samples) if as_json else None
     put(data, as_json, lambda: _plan_lines(plans))
@@ -54,11 +59,7 @@ def sheet(job: str, output: str, shop_name: str, paper: str, hole_id: str, as_js
 
     fit_paper(paper)
     found = from_file(job, job_files.load)
-    shop = shop_named(shop_name)
-    try:
-        machine = shop.machine(found.file.machine)
-    except InputError as bad:
-        raise InputError("", f"{job}: machine: {bad}") from None
+    shop, machine = shop_for(job, found, shop_name)
     plans = [p for p in plan_job(found, shop) if hole_id in ("", p.hole.id)]
     if not plans:
         known = ", ".join(h.id for h in found.holes) or "none"
@@ -116,11 +117,7 @@ def schedule(job: str, shop_name: str, way: str, as_json: bool) -> None:
     if way not in ("", "best", "part_by_part", "tool_by_tool"):
         raise InputError("--order", f"'{way}' is no order; write best, part_by_part or tool_by_tool")
     found = from_file(job, job_files.load)
-    shop = shop_named(shop_name)
-    try:
-        shop.machine(found.file.machine)
-    except InputError as bad:
-        raise InputError("", f"{job}: machine: {bad}") from None
+    shop, _ = shop_for(job, found, shop_name)
     batch = schedule_job(found, shop, way)
     put(schedule_data(batch) if as_json else None, as_json, lambda: schedule_lines(batch))
     if batch.without_route:

@@ -75,13 +75,20 @@ class BatchKeeper(QObject):
         self.made.connect(self._take)
         self.bettered.connect(self._take_better)
         self.failed.connect(self._take_failure)
+        session.planned.connect(lambda *_: self.look())
         session.changed.connect(self.look)
         session.selection.connect(self.look)
 
     @property
     def working(self) -> bool:
         """Whether what is shown is not of the job as it stands."""
-        return self.session.planning or self._shown_key != self._key_now()
+        return not self._planned or self._shown_key != self._key_now()
+
+    @property
+    def _planned(self) -> bool:
+        """Whether every hole has its plan, or a word why it has none."""
+        session = self.session
+        return not session.planning and len(session.plans) >= len({hole.id for hole in session.job.holes})
 
     def _key_now(self) -> Any:
         session = self.session
@@ -114,7 +121,7 @@ class BatchKeeper(QObject):
 
     def _start(self) -> None:
         session = self.session
-        if session.planning or not session.job.holes or not self.wanted:
+        if not self._planned or not session.job.holes or not self.wanted:
             return
         key = self._key_now()
         if key == self.key:

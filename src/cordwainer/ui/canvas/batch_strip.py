@@ -131,7 +131,7 @@ class BatchStrip(QWidget):
         while k * step <= self.minutes + 1e-9:
             x = self._x(k * step)
             painter.drawLine(QPointF(x, bottom), QPointF(x, bottom + 5))
-            if x < self.width() - 40:
+            if x < self.width() - 70:
                 painter.drawText(QRectF(x - 30, bottom + 6, 60, 16), Qt.AlignmentFlag.AlignHCenter, f"{k * step}")
             k += 1
         painter.drawText(QRectF(self.width() - PAD - 40, bottom + 6, 40, 16), Qt.AlignmentFlag.AlignRight, "min")

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from cordwainer.core.scheduling.cost import Drilling, cost_per_hole
 from cordwainer.ui import theme
+from cordwainer.ui.canvas.plots import framed
 
 MOST, POINTS = 10_000, 900
 STYLES = {
@@ -44,17 +45,9 @@ class CostPlot(QWidget):
         super().__init__()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        self.plot = pg.PlotWidget(background=theme.HI)
-        self.plot.setMenuEnabled(False)
-        self.plot.hideButtons()
+        self.plot = framed()
         self.plot.setMouseEnabled(False, False)
         self.plot.setLogMode(True, True)
-        for side in ("left", "bottom"):
-            axis = self.plot.getAxis(side)
-            axis.setPen(pg.mkPen(theme.INK, width=1.2))
-            axis.setTextPen(pg.mkPen(theme.INK))
-            axis.setStyle(tickFont=theme.font(13))
-            axis.enableAutoSIPrefix(False)
         decades = [(k, f"{10**k:,}".replace(",", "\u2009")) for k in range(5)]
         self.plot.getAxis("bottom").setTicks([decades])
         box.addWidget(self.plot)

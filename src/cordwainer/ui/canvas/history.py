@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.learning.chart import Chart, individuals
 from cordwainer.ui import theme
+from cordwainer.ui.canvas.plots import framed
 
 if TYPE_CHECKING:
     from cordwainer.logbook.book import History, ToolUsed
@@ -61,16 +62,7 @@ class HistoryPlot(QWidget):
         super().__init__()
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
-        self.plot = pg.PlotWidget(background=theme.HI)
-        self.plot.setMenuEnabled(False)
-        self.plot.hideButtons()
-        for side in ("left", "bottom"):
-            axis = self.plot.getAxis(side)
-            axis.setPen(pg.mkPen(theme.INK, width=1.2))
-            axis.setTextPen(pg.mkPen(theme.INK))
-            axis.setStyle(tickFont=theme.font(13))
-        self.plot.getAxis("bottom").enableAutoSIPrefix(False)
-        self.plot.getAxis("left").enableAutoSIPrefix(False)
+        self.plot = framed()
         box.addWidget(self.plot)
         self.setAccessibleName("What the tool has cut")
         self.setMinimumHeight(240)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
@@ -18,7 +19,7 @@ from cordwainer.ui.widgets.batch_holes import HolesOfBatch
 from cordwainer.ui.widgets.batch_parts import OrderRow, ShareBar
 from cordwainer.ui.widgets.cost_pane import CostPane
 
-LEFT_WIDTH, BELOW_HEIGHT = 256, 336
+LEFT_WIDTH, BELOW_HEIGHT, NARROW = 256, 336, 1100
 WAYS = (("best", "Quickest found"), ("part_by_part", "Part by part"), ("tool_by_tool", "Tool by tool"))
 CHANGES = (
     ("part_change_minutes", "Another part"),
@@ -50,6 +51,7 @@ class BatchStage(QWidget):
         row.addLayout(self._middle(), 1)
         self.cost = CostPane(session)
         row.addWidget(self.cost)
+        self.cost_open = False
         self.keeper = session.batch
         self.keeper.ready.connect(self.refresh)
         session.changed.connect(self.refresh)
@@ -139,6 +141,9 @@ class BatchStage(QWidget):
         line.addStretch(1)
         self.counts = text_label("", 14, color=theme.INK2)
         line.addWidget(self.counts)
+        self.cost_link = Link("What a hole costs", 15)
+        self.cost_link.clicked.connect(self.open_cost)
+        line.addWidget(self.cost_link)
         box.addLayout(line)
         self.strip = BatchStrip()
         box.addWidget(self.strip, 1)
@@ -184,6 +189,24 @@ class BatchStage(QWidget):
         box.addWidget(self.worth)
         box.addStretch(1)
         return page
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a narrow window the cost opens over the strip's room and closes again."""
+        self._fit()
+
+    def open_cost(self) -> None:
+        """The cost in a narrow window, or away again."""
+        self.cost_open = not self.cost_open
+        self._fit()
+
+    def _fit(self) -> None:
+        narrow = self.width() < NARROW
+        self.cost.setVisible(not narrow or self.cost_open)
+        self.cost_link.setVisible(narrow)
+        self.counts.setVisible(not narrow)
+        words = "Close the cost" if self.cost_open else "What a hole costs"
+        self.cost_link.setText(words)
+        self.cost_link.setAccessibleName(words)
 
     # -- what is chosen ------------------------------------------------------------------------
 

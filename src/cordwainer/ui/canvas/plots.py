@@ -1,0 +1,21 @@
+"""A plot in the one look: ink axes in the typeface, no menu, no buttons."""
+
+from __future__ import annotations
+
+import pyqtgraph as pg
+
+from cordwainer.ui import theme
+
+
+def framed() -> pg.PlotWidget:
+    """An empty plot."""
+    plot = pg.PlotWidget(background=theme.HI)
+    plot.setMenuEnabled(False)
+    plot.hideButtons()
+    for side in ("left", "bottom"):
+        axis = plot.getAxis(side)
+        axis.setPen(pg.mkPen(theme.INK, width=1.2))
+        axis.setTextPen(pg.mkPen(theme.INK))
+        axis.setStyle(tickFont=theme.font(13))
+        axis.enableAutoSIPrefix(False)
+    return plot
