@@ -28,6 +28,7 @@ def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
     theme.apply(qapp)
     found = Window(Session(Settings()))
     found.begin(None, ask=False)
+    found.resize(1280, 800)
     found.show()
     found.open_demo("demo_strap.job.json")
     planned(found, qtbot)
@@ -131,6 +132,13 @@ def test_cost_by_kind_of_drill_in_ones_own_money(window: Window, qtbot: QtBot) -
     assert "cannot be holes" in cost.trouble.text()
     QApplication.processEvents()
     assert "pays from" in words(cost.words) and "Coating for" in words(cost.words)
+    window.resize(1130, 700)
+    QApplication.processEvents()
+    assert not cost.isVisible() and stage.cost_link.isVisible()
+    qtbot.mouseClick(stage.cost_link, Qt.MouseButton.LeftButton)
+    assert cost.isVisible() and stage.cost_link.text() == "Close the cost"
+    window.resize(1280, 800)
+    QApplication.processEvents()
     assert "solid carbide" in cost.plot.accessibleDescription() and not cost.plot.grab().toImage().isNull()
 
 
