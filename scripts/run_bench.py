@@ -218,6 +218,45 @@ def crib_growth() -> None:
         print(f"plan with {count:6d} tools      {taken:6.3f} s  {taken / first:4.2f} of the catalog's")
 
 
+def explaining(bare: float) -> None:
+    """Causes of one hole: its holes imagined once, then an answer weighed again, and the next check chosen."""
+    from cordwainer.core.diagnosis.evidence import Case, Sizes
+    from cordwainer.core.diagnosis.next_check import next_checks
+    from cordwainer.core.diagnosis.posterior import rank
+
+    def case(**answers: str) -> Case:
+        sizes = Sizes((8.35,), (8.16,), (8.12,))
+        return Case(8.0, ("center_drill", "drill"), (8.0, 8.2), 40.0, sizes, answers=answers)
+
+    first = timed(lambda: rank(case(q_flutes="packed_full")))
+    sounds = ("quiet", "squeal", "chatter", "groan_or_thump", "crackle")
+    again = statistics.median(timed(lambda s=s: rank(case(q_flutes="packed_full", q_sound=s))) for s in sounds)  # type: ignore[misc]
+    check = timed(lambda: next_checks(case(q_flutes="packed_full", q_sound="squeal")))
+    print(f"holes imagined / bare      {first:6.3f} s  {first / bare:4.2f}")
+    print(f"an answer weighed          {again:6.4f} s  {again / 0.05:4.2f} of 50 ms")
+    print(f"next check chosen          {check:6.4f} s  {check / 0.05:4.2f} of 50 ms")
+
+
+def batches(bare: float) -> None:
+    """Twelve distinct holes, forty parts, fifteen tools put in order, with the bound reached."""
+    from cordwainer.core.scheduling.order import schedule
+    from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
+
+    words = ("ABCD", "ABE", "AFGH", "AFGI", "ABCJ", "AKLM", "AKLN", "AKO", "AEH", "ACG", "AFM", "ABK")
+    pieces = tuple(
+        Piece(f"H{k}", tuple(Step(n, "drill", Config("", c, 500.0), 1.0) for n, c in enumerate(word)))
+        for k, word in enumerate(words)
+    )
+    task = Task(40, pieces, Changes(1.5, 6.0, 0.2, dict.fromkeys("ABCDEFGHIJKLMNO", 0.5)))
+    start = time.perf_counter()
+    found = schedule(task)
+    seconds = time.perf_counter() - start
+    print(
+        f"12 holes x 40 parts / bare {seconds:6.3f} s  {seconds / bare:4.2f}, "
+        f"{found.minutes / found.bound:5.3f} of bound"
+    )
+
+
 def first_plan() -> tuple[float, float]:
     """Seconds of a first plan with the catalog (shop built too), and of one more."""
     code = (
@@ -262,6 +301,8 @@ def main() -> None:
     crib_growth()
     forward_model()
     screen()
+    explaining(bare)
+    batches(bare)
     edit = edit_to_paint()
     print(f"edit to repaint / bare     {edit:6.3f} s  {edit / bare:4.2f}")
     for name, seconds in crib_frames().items():

@@ -332,3 +332,38 @@ def test_a_read_only_folder_is_read_and_said_and_nothing_is_added(log_beside: bo
         assert told.stdout.startswith("1 ['The logbook cannot be written where it is") and "] 1\n" in told.stdout
         assert "told: the logbook can only be read here; nothing was added" in told.stdout
         assert {each.name: each.read_bytes() for each in folder.iterdir()} == before
+
+
+def test_what_was_made_of_a_hole_and_how_long_holes_take(book: Book) -> None:
+    for k in range(4):
+        book.take_run(run(k))
+    book.put_diagnosis(run(1).id, {"dull": 0.6, "packed": 0.2}, {"q_sound": "squeal"})
+    book.put_diagnosis(run(1).id, {"dull": 0.7}, {"q_sound": "chatter"}, "dull")
+    kept = book.hole(run(1).id)
+    assert kept is not None and [d.confirmed for d in kept.diagnoses] == ["", "dull"]
+    assert kept.diagnoses[0].leading == "dull" and kept.diagnoses[0].ranking == {"dull": 0.6, "packed": 0.2}
+    assert {s.question: s.answer for s in kept.evidence}["q_sound"] == "chatter" and book.causes() == {"dull": 1}
+    book.take_run(run(1))
+    again = book.hole(run(1).id)
+    assert again is not None and len(again.diagnoses) == 2 and again.cause == "dull"
+    assert {s.question for s in again.evidence} >= {"q_sound"}
+    book.put_diagnosis(run(1).id, {"dull": 0.7}, {})
+    assert book.causes() == {}
+    with pytest.raises(LogbookError, match="no hole"):
+        book.put_diagnosis("nowhere", {}, {})
+
+
+def test_holes_between_regrinds(tmp_path: Path) -> None:
+    clock = Clock()
+    book = Book(tmp_path / "g.sqlite", clock)
+    own = drill().id
+    for k in range(7):
+        if k in (3, 5):
+            clock.now = DAY + timedelta(minutes=k - 0.5)
+            book.regrind(own)
+        book.take_run(run(k))
+    assert book.grinds()[own] == (2, [3, 2])
+    book.strike(run(6).id)
+    assert book.grinds()[own] == (1, [3, 2])
+    assert book.paces() == []  # no prediction was kept with these
+    book.close()

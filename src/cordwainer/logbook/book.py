@@ -287,23 +287,25 @@ class Book(Kept):
     def grinds(self) -> dict[str, tuple[int, list[int]]]:
         """By tool: holes since it was last reground, and how many there were between the regrinds before."""
         used = (OperationDone.tool_id != "", OperationDone.state == "done", HoleMade.removed == "")
-        counted = (
-            select(OperationDone.tool_id, func.count(OperationDone.id))
-            .join(HoleMade)
-            .where(*used)
-            .group_by(OperationDone.tool_id)
-        )
+        # Joined to nothing, the column keeps SQLite from walking its index, a jump into the table for every row.
+        tool_id = OperationDone.tool_id + ""
+        counted = select(tool_id, func.count()).where(tool_id != "", used[1]).group_by(tool_id)
+        gone = select(HoleMade.id).where(HoleMade.removed != "")
+        struck = counted.where(OperationDone.hole_id.in_(gone))
         found: dict[str, tuple[int, list[int]]] = {}
         ground: dict[str, list[datetime]] = {}
         with Store(self.engine) as store:
             for tool, count in store.execute(counted):
                 found[tool] = int(count), []
+            for tool, count in store.execute(struck):
+                found[tool] = found[tool][0] - int(count), []
             for tool, at in store.execute(select(Regrind.tool_id, Regrind.at)):
                 ground.setdefault(tool, []).append(_moment(at))
             for tool in ground.keys() & found.keys():
                 cuts = sorted(ground[tool])
                 counts = [0] * (len(cuts) + 1)
-                times = select(HoleMade.begun).join(OperationDone).where(*used, OperationDone.tool_id == tool)
+                own = select(OperationDone.hole_id).where(*used[:2], OperationDone.tool_id == tool)
+                times = select(HoleMade.begun).where(used[2], HoleMade.id.in_(own))
                 for begun in store.scalars(times):
                     counts[sum(cut <= _moment(begun) for cut in cuts)] += 1
                 found[tool] = counts[-1], [n for n in counts[:-1] if n]
