@@ -254,3 +254,20 @@ def test_an_answer_is_weighed_from_the_same_holes() -> None:
     for answer in questions()["q_sound"].answers:
         posterior(quarter(answers={**case.answers, "q_sound": answer}))
     assert imagined.cache_info().misses == before.misses
+
+
+@settings(deadline=None, max_examples=25)
+@given(
+    st.floats(0.3, 200),
+    st.lists(st.sampled_from(["center_drill", "drill", "step_drill", "core_drill", "ream", "bore"]), max_size=6),
+    st.one_of(st.none(), st.floats(0.1, 20)),
+    st.floats(-0.1, 0.1),
+)
+def test_any_hole_made_in_any_order_gets_causes(
+    d: float, operations: list[str], deep: float | None, off: float
+) -> None:
+    middle = d * (1 + off)
+    sizes = Sizes((middle * 1.01,), (middle, middle * 0.999), (middle,))
+    case = Case(d, tuple(operations), (d, 1.02 * d), deep * d if deep is not None else None, sizes)
+    found = posterior(case)
+    assert math.isclose(math.fsum(found.values()), 1.0, abs_tol=1e-9) and all(p >= 0 for p in found.values())
