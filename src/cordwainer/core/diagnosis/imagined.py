@@ -15,7 +15,7 @@ PLACE_SD_MM = {"lathe": 0.02, "mill": 0.04}
 ELSEWHERE_SD_MM, USUAL_FLUID = 0.12, 0.7
 DRILLED = ("drill", "step_drill", "core_drill")
 PILOT_SHARE, SMALL_PILOT_SHARE, BEFORE_BAR_SHARE = 0.3, 0.2, 0.1
-LEAST_SHARE = 0.3  # of any earlier tool, of the finished size
+LEAST_SHARE = 0.2  # of any earlier tool, of the finished size
 REAM_STOCK_MM, SMALL_REAM_STOCK_MM, ZONE_SHARE, MOST_ZONE_MM = 0.2, 0.12, 0.4, 0.012
 
 
