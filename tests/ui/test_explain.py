@@ -203,6 +203,15 @@ def test_a_logged_hole_is_explained_and_sharpens_the_shop(window: Window, qtbot:
     assert window.session.cause_weights["lips_length"] > 1
 
 
+def test_an_answer_of_another_version_says_nothing_and_stays(window: Window, qtbot: QtBot) -> None:
+    window.session.select_hole(1)
+    window.session.edit_hole("Answer", evidence={"q_of_long_ago": "yes", "q_sound": "squeal"})
+    stage = at_explain(window)
+    assert stage.case is not None and stage.case.answers["q_sound"] == "squeal"
+    assert "q_of_long_ago" in window.session.data["holes"][1]["evidence"]
+    assert "Likely causes" in words(stage.causes)
+
+
 def test_two_holes_held_against_each_other(window: Window, qtbot: QtBot) -> None:
     book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
     for k in range(2):

@@ -5,14 +5,24 @@ from __future__ import annotations
 import copy
 from typing import Any
 
+from cordwainer.core.diagnosis.evidence import checked_answer
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.planning.run import SKIPPED
 from cordwainer.core.shop.gauge import WORDS
 from cordwainer.files.job import from_data
-from cordwainer.logbook.records import HoleMade
+from cordwainer.logbook.records import HoleMade, Seen
 
 DEFAULT_MATERIAL, DEFAULT_MACHINE = "medium_carbon_steel", "bench_lathe"
+
+
+def _understood(seen: Seen) -> bool:
+    """Whether an answer is one that is still asked for."""
+    try:
+        checked_answer(seen.question, seen.answer)
+    except InputError:
+        return False
+    return True
 
 
 def job_of(made: HoleMade) -> dict[str, Any]:
@@ -29,7 +39,7 @@ def job_of(made: HoleMade) -> dict[str, Any]:
         hole["limits"] = [str(from_mm(made.lower_mm, 4)), str(from_mm(made.upper_mm, 4))]
     gauge = next((r.gauge for r in made.readings if r.gauge), "")
     kind = next((kind for kind, words in WORDS.items() if gauge in (kind, words)), "two_point_bore_gauge")
-    hole["evidence"] = {seen.question: seen.answer for seen in made.evidence}
+    hole["evidence"] = {seen.question: seen.answer for seen in made.evidence if _understood(seen)}
     if made.readings:
         readings = sorted(made.readings, key=lambda r: (r.depth_mm, r.direction_deg))
         hole["measured"] = {

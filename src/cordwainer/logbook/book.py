@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime
 from typing import Any
 
 from sqlalchemy import and_, func, or_, select
@@ -17,7 +16,8 @@ from cordwainer.core.planning.operation import SIZING
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.run import Record
 from cordwainer.logbook.records import Diagnosed, HoleMade, OperationDone, ReadingTaken, Regrind, Seen
-from cordwainer.logbook.safe import Kept, LogbookError
+from cordwainer.logbook.safe import LogbookError
+from cordwainer.logbook.worked import Worked, moment
 
 MOST_SHOWN = 500
 
@@ -79,7 +79,7 @@ class Batch:
     sizes_mm: tuple[float, ...]
 
 
-class Book(Kept):
+class Book(Worked):
     """One logbook file, searched and added to; every write is one transaction, so a kill loses only that one."""
 
     # -- writing -------------------------------------------------------------------------------
@@ -231,7 +231,7 @@ class Book(Kept):
                     previous_mm=operation.previous_mm,
                     material=hole.material,
                     verdict=hole.verdict,
-                    grinds=sum(_moment(at) <= _moment(hole.begun) for at in ground),
+                    grinds=sum(moment(at) <= moment(hole.begun) for at in ground),
                 )
                 for hole, operation in store.execute(query)
             ]
@@ -265,51 +265,6 @@ class Book(Kept):
                 float(size or 0.0) for _, size in store.execute(like.order_by(HoleMade.begun, HoleMade.id))
             )
             return Batch(hole.name, hole.job, hole.lower_mm or 0.0, hole.upper_mm or 0.0, sizes)
-
-    def paces(self, most: int = 200) -> list[tuple[float, float]]:
-        """Planned and real minutes of the newest whole holes, none of their steps left out."""
-        query = (
-            select(HoleMade)
-            .where(HoleMade.state == "finished", HoleMade.removed == "")
-            .order_by(HoleMade.begun.desc())
-            .limit(most)
-            .options(selectinload(HoleMade.operations))
-        )
-        found = []
-        with Store(self.engine) as store:
-            for hole in store.scalars(query):
-                planned = (hole.snapshot.get("prediction") or {}).get("minutes")
-                took = [o.minutes for o in hole.operations]
-                if planned and took and all(o.state == "done" and o.minutes for o in hole.operations):
-                    found.append((float(planned), float(sum(m or 0.0 for m in took))))
-        return found
-
-    def grinds(self) -> dict[str, tuple[int, list[int]]]:
-        """By tool: holes since it was last reground, and how many there were between the regrinds before."""
-        used = (OperationDone.tool_id != "", OperationDone.state == "done", HoleMade.removed == "")
-        # Joined to nothing, the column keeps SQLite from walking its index, a jump into the table for every row.
-        tool_id = OperationDone.tool_id + ""
-        counted = select(tool_id, func.count()).where(tool_id != "", used[1]).group_by(tool_id)
-        gone = select(HoleMade.id).where(HoleMade.removed != "")
-        struck = counted.where(OperationDone.hole_id.in_(gone))
-        found: dict[str, tuple[int, list[int]]] = {}
-        ground: dict[str, list[datetime]] = {}
-        with Store(self.engine) as store:
-            for tool, count in store.execute(counted):
-                found[tool] = int(count), []
-            for tool, count in store.execute(struck):
-                found[tool] = found[tool][0] - int(count), []
-            for tool, at in store.execute(select(Regrind.tool_id, Regrind.at)):
-                ground.setdefault(tool, []).append(_moment(at))
-            for tool in ground.keys() & found.keys():
-                cuts = sorted(ground[tool])
-                counts = [0] * (len(cuts) + 1)
-                own = select(OperationDone.hole_id).where(*used[:2], OperationDone.tool_id == tool)
-                times = select(HoleMade.begun).where(used[2], HoleMade.id.in_(own))
-                for begun in store.scalars(times):
-                    counts[sum(cut <= _moment(begun) for cut in cuts)] += 1
-                found[tool] = counts[-1], [n for n in counts[:-1] if n]
-        return found
 
     def tools(self, most: int = 60) -> list[ToolUsed]:
         """Tools with measured holes, the most used first."""
@@ -358,14 +313,6 @@ def _known(store: Store, hole_id: str) -> HoleMade:
     if found is None:
         raise LogbookError(f"there is no hole '{hole_id}' in the logbook")
     return found
-
-
-def _moment(text: str) -> datetime:
-    try:
-        found = datetime.fromisoformat(text)
-    except ValueError:
-        return datetime.min.astimezone()
-    return found if found.tzinfo is not None else found.astimezone()
 
 
 def _holes(wanted: Filter) -> Any:

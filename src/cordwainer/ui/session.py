@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from functools import cached_property
 from typing import TYPE_CHECKING, Any
 
@@ -303,7 +304,8 @@ class Session(ReadingsOf):
             "e_material": self.job.material.diagnosis_name,
         }
         for key, value in self.job.file.holes[self.hole_index].evidence.items():
-            answers[key] = checked_answer(key, value)
+            with suppress(InputError):  # an answer of another version stays in the file and says nothing here
+                answers[key] = checked_answer(key, value)
         by_depth: dict[float, list[float]] = {}
         for item in finding.corrected if finding else ():
             by_depth.setdefault(item.reading.depth_mm, []).append(item.size_mm)

@@ -5,26 +5,16 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QRectF, QSize, Qt, QTimer, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QShowEvent
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.history import HistoryPlot, charted
 from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import (
-    Column,
-    Field,
-    Link,
-    Mark,
-    Pane,
-    Pressable,
-    Rule,
-    draw_focus,
-    put_in_scroll,
-    text_label,
-)
+from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.widgets.logged_holes import PickRow, compared_words
 from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.wording import VERDICT_WORDS
 
@@ -41,31 +31,6 @@ NOTHING = (
     "Nothing is in the logbook yet. Holes finished at the machine go in by themselves, and what is measured of "
     "them; those of the demo do not."
 )
-
-
-def _asked(what: str) -> str:
-    """A difference in words: a question as it is asked."""
-    from cordwainer.core.diagnosis.knowledge import questions
-
-    return questions()[what].text.rstrip("?") if what in questions() else what
-
-
-class PickRow(Pressable):
-    """A hole of the list, to be chosen."""
-
-    def __init__(self, hole_id: str, name: str) -> None:
-        super().__init__(f"Choose {name}")
-        self.hole_id = hole_id
-        self.setCheckable(True)
-
-    def paintEvent(self, event: QPaintEvent | None) -> None:
-        """Brass at the left while chosen."""
-        painter = QPainter(self)
-        if self.isChecked():
-            painter.fillRect(self.rect(), theme.HI)
-            painter.fillRect(0, 0, 4, self.height(), theme.BRASS)
-        if self.ring:
-            draw_focus(painter, QRectF(self.rect()))
 
 
 def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
@@ -361,21 +326,8 @@ class LogbookStage(QWidget):
 
     def _show_compared(self, found: Any) -> None:
         """What differs between two holes, as one or more sentences."""
-        if found is None or len(self.picked) != 2:
-            return
-        unit = self.session.unit
-        by = ""
-        if found.larger_mm is not None:
-            word = "larger" if found.larger_mm >= 0 else "smaller"
-            by = f"The second came out {in_unit(abs(found.larger_mm), unit, 3, 4)} {unit} {word}"
-        things = "; ".join(f"{_asked(d.what)}: {d.first}, then {d.second}" for d in found.differ[:5])
-        if not found.differ:
-            rest = "nothing noted differs between them, so this is how far like holes lie apart."
-        elif found.one_thing:
-            rest = f"and one thing differs. {things}."
-        else:
-            rest = f"and {len(found.differ)} things differ, so none alone stands for it. {things}."
-        self.compared.setText(f"{by}, {rest}" if by else rest[:1].upper() + rest[1:])
+        if found is not None and len(self.picked) == 2:
+            self.compared.setText(compared_words(found, self.session.unit))
 
     def _row(self, hole: HoleMade, over_mm: float | None) -> QWidget:
         row = PickRow(hole.id, f"{hole.begun[:10]} {hole.name} {hole.number}")
