@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from dataclasses import replace
 from itertools import pairwise
 from pathlib import Path
 from typing import Any
@@ -11,8 +12,11 @@ import pytest
 from click.testing import CliRunner
 
 from cordwainer.cli import cli
+from cordwainer.core.planning.operation import Operation
 from cordwainer.core.scheduling.build import pace_of
-from cordwainer.core.scheduling.worth import improvements
+from cordwainer.core.scheduling.order import Schedule, schedule
+from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
+from cordwainer.core.scheduling.worth import Improvement, improvements
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.tables import document
 from cordwainer.files import job as job_files
@@ -108,10 +112,29 @@ def test_pace_learned_from_holes_made() -> None:
     assert 1.0 < pace_of([(10.0, 15.0)] * 3) < pace_of([(10.0, 15.0)] * 30) < 1.5
 
 
-# common practice: 24 parts 6.75 in deep at 200 rev/min and 0.5 mm/rev; the next step up is 315
-def test_the_worth_of_the_next_step_up() -> None:
-    deep, feed = 6.75 * 25.4, 0.5
-    slow, fast = (deep / (rpm * feed) for rpm in (200, 315))
-    assert 24 * 3.5 * slow == pytest.approx(144.0, abs=0.1)
-    assert 24 * (fast + 2.5 * slow) == pytest.approx(129.0, abs=0.1)
-    assert 24 * slow * (1 - 200 / 315) == pytest.approx(15.0, abs=0.1)
+# common practice: 24 parts 6.75 in deep at 200 rev/min and 0.5 mm/rev, a change of 2.5 times the drilling;
+# the next step up is 315
+def test_the_worth_of_the_next_step_up(tmp_path: Path) -> None:
+    shop = built_in("demo")
+    plain = schedule_job(job_files.load(job(tmp_path)), shop)
+    deep = 6.75 * 25.4
+    drilling = deep / (200 * 0.5)
+
+    def at(rpm: float, above: float | None) -> tuple[Schedule, list[Improvement]]:
+        operation = Operation(
+            "spade_drill", rpm=rpm, rpm_above=above, rpm_ideal=370.0, feed_mm_per_rev=0.5, tip_mm=deep
+        )
+        wanted = replace(plain.wanted[0], route=replace(plain.wanted[0].route, operations=(operation,)))
+        step = Step(0, "spade_drill", Config("", "spade", rpm), deep / (rpm * 0.5))
+        piece = Piece(wanted.hole.id, (step,))
+        found = schedule(Task(24, (piece,), Changes(2.5 * drilling, 0.0, 0.0, {"spade": 0.0})))
+        return found, improvements(found, [wanted], plain.machine)
+
+    slow, ways = at(200.0, 315.0)
+    fast, _ = at(315.0, None)
+    assert slow.minutes == pytest.approx(144.0, abs=0.1) and fast.minutes == pytest.approx(129.0, abs=0.1)
+    saves = {way.id: way.saves for way in ways}
+    assert saves["faster"] == pytest.approx(slow.minutes - fast.minutes) == pytest.approx(15.0, abs=0.1)
+    assert saves["half_part_change"] == pytest.approx(0.5 * 24 * 2.5 * drilling)
+    far = at(315.0, 600.0)[1]
+    assert "faster" not in {way.id for way in far}, "far over the table's middle nothing is offered"

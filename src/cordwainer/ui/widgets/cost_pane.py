@@ -17,7 +17,7 @@ from cordwainer.core.scheduling.cost import (
     spread_of,
 )
 from cordwainer.core.shop.advice import drill_choice
-from cordwainer.files.schedule import DRILLS
+from cordwainer.files.schedule import DRILLS, drilling_of
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.cost_plot import MOST, CostPlot, Crossing
 from cordwainer.ui.session import Session
@@ -174,11 +174,28 @@ class CostPane(Pane):
             return []
         names = ", ".join(plan.to_get.missing_tools)
         saved = route.minutes - plan.to_get.minutes
-        price = sum(self.kinds[0].price for _ in plan.to_get.missing_tools) if self.kinds else 0.0
-        pays = pays_from(price, saved, rate)
-        if pays is None:
+        if saved <= 0:
             return [f"To get: {names}. It saves no minutes; look at its chance on Plan."]
-        return [f"To get: {names}, about {price:.0f}. It saves {saved:.1f} min a hole, pays from {pays} holes."]
+        here = {tool.id for tool in self.session.shop.tools}
+        prices = [self._price(o) for o in plan.to_get.operations if o.tool is not None and o.tool.id not in here]
+        known = [price for price in prices if price is not None]
+        if len(known) < len(prices) or not known:
+            return [f"To get: {names}. It saves {saved:.1f} min a hole; its price is not known here."]
+        price = sum(known)
+        pays = pays_from(price, saved, rate)
+        when = f", pays from {pays} holes" if pays is not None else "; say what an hour costs to see when it pays"
+        return [f"To get: {names}, about {price:.0f}. It saves {saved:.1f} min a hole{when}."]
+
+    def _price(self, operation: Operation) -> float | None:
+        """What a tool to get costs: its own price, a drill's from the table; None for others."""
+        hole, session = self.session.hole, self.session
+        if operation.tool is not None and operation.tool.price is not None:
+            return operation.tool.price
+        if hole is None:
+            return None
+        own = session.job.file.batch.costs
+        found = drilling_of(operation, hole, session.job.material, session.machine, own)
+        return found.price if found is not None else None
 
     def _coating(self) -> str:
         choice = drill_choice(self.session.job.material)
