@@ -65,6 +65,8 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         places_mm=_places(hole),
         feature=feature,
         mouth=_mouth(hole, diameter),
+        limits_given=hole.limits is not None,
+        diameter_given=hole.diameter is not None,
     )
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import uuid
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import Any, Literal
 
@@ -199,6 +200,8 @@ def machine_from(entry: MachineFile) -> Machine:
 DRILL_MAKERS = {
     "stub": makers.stub_drill,
     "long": makers.long_drill,
+    "extra_long_1": partial(makers.long_drill, series="extra_long_1"),
+    "extra_long_2": partial(makers.long_drill, series="extra_long_2"),
     "carbide_self_centering": makers.carbide_drill,
 }
 

@@ -108,13 +108,20 @@ def cone_more(measured_mm: float, wanted_mm: float, angle_deg: float) -> float:
 
 
 def pecks(
-    depth_mm: float, tip_mm: float, diameter_mm: float, *, carbide: bool = False, often: bool = False
+    depth_mm: float,
+    tip_mm: float,
+    diameter_mm: float,
+    *,
+    carbide: bool = False,
+    often: bool = False,
+    hardens: bool = False,
 ) -> tuple[float, ...]:
     """Cumulative tip depths at which chips are cleared, the last being the tip depth; () for none.
 
     They begin beyond 3 d (carbide 5 d) of depth: a first bite of as much, then 1 d, beyond 8 d
     half a diameter; below 1 mm diameter 1 mm, then 0.1 mm. `often` begins beyond 2 d and takes half a diameter
-    throughout (common practice). Source: rules of record 10.
+    throughout, `hardens` never less than 1 d, for a metal that hardens where it is rubbed (common practice). Source:
+    rules of record 10 and 31.
 
     >>> pecks(30, 33.0, 10)
     ()
@@ -135,7 +142,7 @@ def pecks(
         if micro:
             at += constant("micro_peck_mm")
         else:
-            deep = often or at >= constant("peck_deep_over") * d - 1e-9
+            deep = often or (not hardens and at >= constant("peck_deep_over") * d - 1e-9)
             at += (constant("peck_deep_bite") if deep else constant("peck_bite")) * d
     return (*found, tip_mm)
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from bisect import bisect_left
 from dataclasses import dataclass
+from functools import cache
 
 from cordwainer.core.cutting.speed import depth_factors
 from cordwainer.core.shop.machine import Machine
@@ -30,6 +32,48 @@ def feed_row(operation: str, diameter_mm: float) -> Row:
     return table[-1]
 
 
+@cache
+def _ends(operation: str) -> tuple[list[float], list[float], list[float]]:
+    """Diameters where the rows of a feed table meet, and the least and greatest feed there, in mm.
+
+    A row's low end rises to the next row's over it, its high end from that of the row before: so the feed has no
+    step and never leaves its row. Below 1 mm a drill takes 1 to 2 % of its diameter, which is where the curve starts.
+    """
+    table = rows("ream_feeds" if operation == "ream" else "drill_feeds")
+    if operation == "ream":
+        at = [table[0].number("diameter_over_mm")]
+        low, high = [table[0].number("feed_mm_rev_low")], [table[0].number("feed_mm_rev_high")]
+    else:
+        table = tuple(row for row in table if row.number("diameter_over_mm") >= 1.0)
+        at, low, high = [1.0], [constant("micro_feed_low")], [constant("micro_feed_high")]
+    for row, after in zip(table, (*table[1:], table[-1]), strict=True):
+        at.append(row.number("diameter_to_mm"))
+        low.append(after.number("feed_mm_rev_low"))
+        high.append(row.number("feed_mm_rev_high"))
+    return at, low, high
+
+
+def feed_band(operation: str, diameter_mm: float) -> Band:
+    """Least and greatest feed in mm/rev for a diameter, before the factors of material and depth.
+
+    Linear between the ends of the table's rows. Sources: rules of record 8 and 35, `drill_feeds.csv`,
+    `ream_feeds.csv`.
+
+    >>> feed_band("drill", 12.7), feed_band("drill", 0.5)
+    (Band(low=0.178, high=0.254), Band(low=0.005, high=0.01))
+    """
+    at, low, high = _ends(operation)
+    if operation != "ream" and diameter_mm < at[0]:
+        return Band(constant("micro_feed_low") * diameter_mm, constant("micro_feed_high") * diameter_mm)
+    if diameter_mm >= at[-1]:
+        return Band(low[-1], high[-1])
+    if diameter_mm <= at[0]:
+        return Band(low[0], high[0])
+    i = bisect_left(at, diameter_mm)
+    share = (diameter_mm - at[i - 1]) / (at[i] - at[i - 1])
+    return Band(low[i - 1] + share * (low[i] - low[i - 1]), high[i - 1] + share * (high[i] - high[i - 1]))
+
+
 def choose(
     material: Material,
     operation: str,
@@ -39,22 +83,21 @@ def choose(
     *,
     least: bool = False,
 ) -> Feed:
-    """Feed in mm/rev: middle of the row x middle of the material's factor x the depth factor.
+    """Feed in mm/rev: middle of the band x middle of the material's factor x the depth factor.
 
-    Below 1 mm diameter 1 to 2 % of it. `least` takes the low end instead (to save power or
+    Below 1 mm diameter 1 to 2 % of it, in a metal that hardens at least 1.5 %. `least` takes the low end instead (to save power or
     thrust). A machine with power feeds gives the highest listed feed not over it; where even
-    the lowest listed is over, the hand feeds. Sources: rules of record 8, `drill_feeds.csv`,
-    `ream_feeds.csv`, `drill_feed_factors.csv`.
+    the lowest listed is over, the hand feeds. Sources: rules of record 8 and 35, `drill_feed_factors.csv`.
     """
     factor = material.ream_feed if operation == "ream" else material.drill_feed
     row = feed_row(operation, diameter_mm)
-    if operation != "ream" and diameter_mm < 1.0:
-        low, high = (constant(f"micro_feed_{end}") * diameter_mm for end in ("low", "high"))
-    else:
-        low, high = row.number("feed_mm_rev_low"), row.number("feed_mm_rev_high")
+    band = feed_band(operation, diameter_mm)
     by_depth = depth_factors(depth_mm, diameter_mm)[1] if depth_mm is not None else 1.0
-    allowed = Band(low * factor.low * by_depth, high * factor.high * by_depth)
-    wanted = allowed.low if least else (low + high) / 2 * factor.middle * by_depth
+    allowed = Band(band.low * factor.low * by_depth, band.high * factor.high * by_depth)
+    wanted = allowed.low if least else band.middle * factor.middle * by_depth
+    if operation != "ream" and diameter_mm < 1.0 and material.hardens:
+        floor = constant("micro_feed_hardening") * diameter_mm
+        allowed, wanted = Band(max(allowed.low, floor), max(allowed.high, floor)), max(wanted, floor)
     listed = machine.feeds_mm_per_rev if machine is not None else None
     fitting = [feed for feed in listed or () if feed <= wanted + 1e-9]
     if least and listed:

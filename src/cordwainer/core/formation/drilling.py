@@ -155,8 +155,19 @@ class Drill:
         climbs = np.maximum(self.z - op.cleared, 0)
         deep = np.maximum(f["peck_least_d"], lim - f["peck_per_d"] * np.maximum(climbs / d - lim, 0))
         reach = d * deep * (1 - share + share * fluid)
-        bite = np.minimum(op.peck if op.peck else self.setup.depth, climbs)
-        found: Wide = np.maximum(bite / reach - 1, 0)
+        bite = np.minimum(op.peck or self._bites(), climbs)
+        over: Wide = np.maximum(bite / reach - 1, 0)
+        most = f["pack_most"]
+        found: Wide = most * -np.expm1(-over / most)  # packed flutes rub; what they cannot take stays behind
+        return found
+
+    def _bites(self) -> Wide:
+        """The bite that passes each station: from one clearing of chips to the next."""
+        if not self.op.stops:
+            return np.full(len(self.z), self.setup.depth)
+        ends = np.array([0.0, *self.op.stops])
+        index = np.clip(np.searchsorted(ends, self.z, side="left"), 1, len(ends) - 1)
+        found: Wide = ends[index] - ends[index - 1]
         return found
 
     def cut(self, holes: Holes, known: Known, seed: int, chunk: int, part: slice) -> None:
@@ -241,6 +252,8 @@ class Drill:
         if not self.from_solid:
             return zero, zero, zero
         ux, uy = seldom()[1:3]
+        if op.found_sd is not None:
+            return op.found_sd * ux, op.found_sd * uy, zero
         limp = (self.length / (f["limp_d"] * op.diameter)) ** 3 * STEEL_N_MM2 / op.modulus
         limp = limp / (1 + limp)
         spot = holes.spot

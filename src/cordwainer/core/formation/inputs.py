@@ -74,7 +74,11 @@ class Setup:
 
 @dataclass(frozen=True)
 class Op:
-    """One operation; `stream` names its random numbers, so that a plan with one step more keeps the others'."""
+    """One operation; `stream` names its random numbers, so that a plan with one step more keeps the others'.
+
+    `stops` are tip depths at which chips are cleared; `peck` is one bite throughout in their place. `found_sd` is how
+    well the spindle was brought over a hole already there, standing for that hole's own start.
+    """
 
     kind: str
     diameter: float
@@ -99,6 +103,8 @@ class Op:
     feed: Each = 1.0
     feed_mm: float = 0.1
     peck: float | None = None
+    stops: tuple[float, ...] = ()
+    found_sd: float | None = None
     fluid: Each | None = None
     quality: float = 1.0
     evacuation: float = 1.0

@@ -84,6 +84,9 @@ def in_size(found: Samples, asked: Asked) -> NDArray[np.bool_]:
 
 def _sides(found: Samples, asked: Asked) -> tuple[NDArray[np.bool_], NDArray[np.bool_]]:
     """Which holes are too small somewhere, and which too big."""
+    if asked.where != "all":
+        seen = (found.middle_mm,) if asked.where == "middle" else (found.middle_mm, found.exit_mm)
+        return np.minimum.reduce(seen) < asked.low_mm, np.maximum.reduce(seen) > asked.high_mm
     even = 2 * found.lobe_mm if found.lobes % 2 == 0 else 0.0
     big: NDArray[np.bool_] = found.most_mm + found.oval_mm + even > asked.high_mm
     small: NDArray[np.bool_] = found.least_mm - 2 * found.lobe_mm < asked.low_mm

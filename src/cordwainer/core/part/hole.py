@@ -98,6 +98,19 @@ class Hole:
     places_mm: tuple[tuple[float, float], ...] = ()
     feature: Feature = Feature()
     mouth: Mouth = Mouth()
+    limits_given: bool = False
+    diameter_given: bool = False
+
+    @property
+    def callout_drill(self) -> Length | None:
+        """The drill the callout of a thread names, or None."""
+        return self.diameter if self.feature.thread is not None and self.diameter_given else None
+
+    @property
+    def general(self) -> bool:
+        """Whether its size has no tolerance of its own: the drawing's general one stands for it."""
+        named = self.feature.thread is not None or self.feature.pin is not None or self.feature.center is not None
+        return not named and not self.tolerance and not self.limits_given
 
     @property
     def nominal_mm(self) -> float:

@@ -17,6 +17,7 @@ from cordwainer.core.part.iso286 import (
 )
 from cordwainer.core.tables import row_for
 
+NEAR_SHARE, NEAR_UM = 0.06, 1.0
 _CODE = re.compile(r"^([A-Za-z]{1,2})\s*([0-9]{1,2})$")
 _NUMBER = r"[0-9]*[.,]?[0-9]+"
 _PLUS_MINUS = re.compile(rf"^(?:±|\+/-|\+-)\s*(?P<both>{_NUMBER})\s*(?P<unit>[\"″a-zµμ]*)$")
@@ -177,14 +178,17 @@ def limit_pair(pair: tuple[Length, Length]) -> Limits:
 def grade_of(nominal_mm: float, width_mm: float) -> int:
     """The coarsest IT grade not wider than `width_mm`: what the print asks, whatever way it asks.
 
-    2 stands for anything finer than IT3. Source: ISO 286-1, table 1.
+    A width within 6 % of a grade's, or within 1 um of it, counts as that grade, so that the usual inch tolerances
+    fall where a toolmaker puts them. 2 stands for anything finer than IT3. Sources: ISO 286-1, table 1; rules of
+    record 13.
 
     >>> grade_of(9.525, 0.0203)
     7
     """
     row = row_for("it_grades", "to_mm", min(nominal_mm, float(LARGEST_ISO_MM)))
     for grade in range(COARSEST_GRADE, FINEST_GRADE - 1, -1):
-        if row.number(f"IT{grade}") <= width_mm * 1000 + 1e-6:
+        value = row.number(f"IT{grade}")
+        if value - max(NEAR_SHARE * value, NEAR_UM) <= width_mm * 1000 + 1e-6:
             return grade
     return FINEST_GRADE - 1
 

@@ -15,18 +15,20 @@ from cordwainer.core.cutting.reading import exact
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.how_common import BY_SIZE, commonness
 from cordwainer.core.planning.operation import DepthReading
 from cordwainer.core.planning.practice import Practice
 from cordwainer.core.shop.machine import Machine, cannot_hold
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
-from cordwainer.core.tables import by_key, constant
+from cordwainer.core.tables import by_key, constant, constants
 from cordwainer.core.working import Input, Working, figure
 
 START_SERIES = ("plain", "A", "spot")
 DRILLED = ("drill", "core_drill", "spade_drill", "countersink", "counterbore", "spotface", "end_mill")
 SLOW = ("countersink", "counterbore", "spotface")
+CATALOG = "catalog"
 REAM_SHARE = {"third": 1 / 3, "half": 1 / 2, "two_thirds": 2 / 3}
 
 
@@ -52,9 +54,23 @@ class Bench:
         """Torque and thrust factors of the material at its hardness."""
         return self.material.force_constants(self.hardness_bhn)
 
+    @cached_property
+    def _prices(self) -> dict[str, float]:
+        return {}
+
     def price(self, tool: Tool) -> float:
-        """What choosing a tool costs beyond its work, in minutes."""
-        return self.extra.get(tool.id, 0.0)
+        """What choosing a tool costs beyond its work, in minutes: to be got, of a size seldom had, of the other unit.
+
+        A crib's own tools come as they are, those of the hole's own unit a little before the others.
+        """
+        if tool.id not in self._prices:
+            found = self.extra.get(tool.id, 0.0)
+            if self.shop.name == CATALOG:
+                found += commonness(tool, self.hole)
+            elif tool.kind in BY_SIZE and tool.diameter.unit != self.hole.unit:
+                found += constants("screen_prices")["other_unit"]
+            self._prices[tool.id] = found
+        return self._prices[tool.id]
 
     @property
     def power_kw(self) -> float:

@@ -110,7 +110,7 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
     carbide = tool.material == "carbide"
     pecks: tuple[float, ...] = ()
     if tool.kind == "drill" and bench.practice.pecking == "by_depth":
-        pecks = depths.pecks(depth_mm, tip, d, carbide=carbide)
+        pecks = depths.pecks(depth_mm, tip, d, carbide=carbide, hardens=bench.material.hardens)
     elif tool.kind == "drill" and bench.practice.pecking == "often":
         pecks = depths.pecks(depth_mm, tip, d, carbide=carbide, often=True)
     return speed, feed, pecks, tuple(why), lighter_feeds(bench, feed)

@@ -14,8 +14,12 @@ from cordwainer.core.planning.boring import BoreCut, bore_cuts
 from cordwainer.core.planning.cuts import ReamCut, ream_cut
 from cordwainer.core.planning.finish import wanted_stock
 from cordwainer.core.planning.flats import MillCut, mill_cut
+from cordwainer.core.planning.how_common import names
 from cordwainer.core.planning.reach import Rejected
+from cordwainer.core.planning.sheet import is_sheet
+from cordwainer.core.planning.tapping import tap_order, wanted_percent
 from cordwainer.core.planning.wishes import DRILLING, FREE, Wishes
+from cordwainer.core.planning.words import say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
@@ -48,17 +52,22 @@ class Ending:
 
 @dataclass
 class Ends:
-    """The endings of one hole's sequences. `extra` prices tools by id, such as those still to get."""
+    """The endings of one hole's sequences. `any_tap_drill`: others than the one the thread is usually drilled with."""
 
     bench: Bench
     wishes: Wishes = FREE
-    extra: dict[str, float] = field(default_factory=dict)
     reasons: dict[str, None] = field(default_factory=dict)
+    any_tap_drill: bool = False
 
     @cached_property
     def must(self) -> tuple[Tool, ...]:
         """Drills every sequence has to hold."""
         return self.wishes.drills()
+
+    @property
+    def sheet(self) -> bool:
+        """Whether the work is sheet, which takes no row of steps and no core drill."""
+        return is_sheet(self.bench.hole)
 
     @cached_property
     def drills(self) -> list[Tool]:
@@ -67,10 +76,28 @@ class Ends:
         found: dict[tuple[object, ...], Tool] = {}
         for tool in chain.from_iterable(self.bench.shop.of_kind(kind) for kind in DRILLING):
             key = (tool.kind, tool.diameter.exact_mm, tool.series, tool.oversize_factor, tool.flute_length_mm)
+            if not self._suits(tool, existing):
+                continue
             if tool.diameter_mm > existing + 1e-9 and (key not in found or tool.wear < found[key].wear):
                 found[key] = tool
         tools = [*found.values(), *(t for t in self.must if t not in found.values())]
         return sorted(tools, key=lambda t: (t.diameter_mm, t.series))
+
+    def _suits(self, tool: Tool, existing_mm: float) -> bool:
+        """Whether a kind of drill belongs in this hole at all (rules of record 26, 31).
+
+        A core drill is for holes that exist or are finished at 14 mm and more, never for a thread under 24 mm; a
+        plastic takes no split 135-degree point.
+        """
+        hole, metal = self.bench.hole, self.bench.material
+        if tool in self.must:
+            return True
+        if tool.kind != "drill" and hole.feature.thread is not None:
+            return tool.diameter_mm >= constant("tap_odd_from_mm")
+        if tool.kind == "core_drill" and existing_mm <= 0:
+            return hole.nominal_mm >= constant("core_finished_mm")
+        split = tool.split_point and (tool.point_angle_deg or 118.0) > 120.0
+        return not (metal.is_plastic and split)
 
     @property
     def _largest_kept(self) -> float:
@@ -126,8 +153,7 @@ class Ends:
                     break
                 price = p["reamer_place"] * rank
                 price += p["missing_depth"] if missing > 1e-6 else 0.0
-                price += 0.0 if reamer.diameter.unit == bench.hole.unit else p["other_unit"]
-                price += self.extra.get(reamer.id, 0.0)
+                price += bench.price(reamer)
                 found.append(Ending(last, drill_depth, ream, price, places))
         return found
 
@@ -138,6 +164,8 @@ class Ends:
             return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
         smallest = max(0.8 * reamer.diameter_mm - 1, self._largest_kept)
         drills = [t for t in self.drills if smallest - 1e-9 <= t.diameter_mm < reamer.diameter_mm - 1e-9]
+        if self.sheet:
+            drills = [t for t in drills if t.kind == "drill"]
         low, high = wanted_stock(self.bench)
         least, most = constant("stock_least") * low, constant("stock_most") * high
         places: dict[str, tuple[Tool, list[int]]] = {}
@@ -157,7 +185,7 @@ class Ends:
         if not places:
             self.note(
                 f"no drill in the crib leaves {reamer.name} its stock; one near "
-                f"{_left_by(reamer.diameter_mm, (low + high) / 2):.2f} mm would, "
+                f"{say(_left_by(reamer.diameter_mm, (low + high) / 2), self.bench.hole.unit, 2)} would, "
                 f"for {self.bench.hole.id or 'this hole'}"
             )
         found = sorted(places.values(), key=lambda entry: min(entry[1]))[:MOST_ENDS]
@@ -211,12 +239,13 @@ class Ends:
             if not drills:
                 least = min(b.low_mm for b in bars)
                 self.note(
-                    f"no drill in the crib leaves a bar {least:.1f} to {bars[0].high_mm:.1f} mm to go in and true"
+                    f"no drill in the crib leaves a bar {say(least, hole.unit, 1)} to "
+                    f"{say(bars[0].high_mm, hole.unit, 1)} to go in and true"
                 )
             price = constants("screen_prices")["reamer_place"] * rank
-            price += self.extra.get(reamer.id, 0.0) if reamer is not None else 0.0
+            price += bench.price(reamer) if reamer is not None else 0.0
             for drill, bar in drills:
-                extra = price + self.extra.get(bar.tool.id, 0.0)
+                extra = price + bench.price(bar.tool)
                 found.append(Ending(drill, self.short_of(drill, bore_deep), ream, extra, bore=bar))
         return found
 
@@ -260,7 +289,7 @@ class Ends:
             drills = (
                 list(self.must[-1:]) or sorted(drills, key=lambda t: abs(t.diameter_mm - best))[: MOST_ENDS // 2]
             )
-            price = self.extra.get(tool.id, 0.0)
+            price = self.bench.price(tool)
             for drill in drills:
                 deep = self.short_of(drill, hole.depth_mm)
                 if deep > 0.2:
@@ -268,8 +297,9 @@ class Ends:
                     found.append(Ending(drill, deep, None, price + off, mill=cut))
         if not found:
             self.note(
-                f"no center-cutting end mill in the crib cuts inside {hole.limits.lower_mm:.3f} to "
-                f"{hole.limits.upper_mm:.3f} mm and reaches {hole.depth_mm:.1f} mm; one would, or a bar"
+                f"no center-cutting end mill in the crib cuts inside {say(hole.limits.lower_mm, hole.unit)} to "
+                f"{say(hole.limits.upper_mm, hole.unit)} and reaches {say(hole.depth_mm, hole.unit, 1)}; one would, "
+                "or a bar"
             )
         return found
 
@@ -289,8 +319,14 @@ class Ends:
         p, found = constants("screen_prices"), []
         depth = self.bench.corner_depth_mm
         forced = [t for t in self.must if t.diameter_mm >= 0.85 * hole.nominal_mm]
+        if hole.feature.thread is not None and not forced:
+            return self._tap_endings(depth)
         for tool in forced[-1:] or self.drills:
             if fine and tool.kind != "core_drill" and tool.material != "carbide":
+                continue
+            if tool.kind == "core_drill" and hole.existing_mm is None and not forced:
+                continue
+            if self.sheet and tool.kind != "drill" and not forced:
                 continue
             if not forced:
                 if not max(limits.lower_mm - 2, self._largest_kept - 1e-9) <= tool.diameter_mm < limits.upper_mm:
@@ -300,18 +336,37 @@ class Ends:
                 ]
                 if not any(limits.lower_mm <= mean <= limits.upper_mm for mean in means):
                     continue
-            named = hole.kind in ("sized", "tapped") or tool.diameter == hole.diameter
+            named = not hole.general or names(hole.diameter, tool)
             found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
         if not found:
             what = "core drill or carbide drill" if fine else "drill"
             near = _left_by(limits.middle_mm, 0.0)
-            span = f"{limits.lower_mm:.3f} to {limits.upper_mm:.3f} mm"
+            span = f"{say(limits.lower_mm, hole.unit)} to {say(limits.upper_mm, hole.unit)}"
             self.note(
-                f"no {what} in the crib leaves a hole inside {span}; one near {near:.2f} mm, a reamer or a bar to "
-                "size would"
+                f"no {what} in the crib leaves a hole inside {span}; one near {say(near, hole.unit, 2)}, a reamer or "
+                "a bar to size would"
             )
         found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
         return found[:MOST_ENDS]
+
+    def _tap_endings(self, depth: float) -> list[Ending]:
+        """The drill for the thread alone, or all around it where that is asked for (rules of record 27)."""
+        hole = self.bench.hole
+        thread = hole.feature.thread
+        assert thread is not None
+        ranked = tap_order(
+            thread, self.drills, self.bench.material, self.bench.practice, self.bench.price, hole.callout_drill
+        )
+        if not ranked:
+            low, high = (say(limit, hole.unit) for limit in (hole.limits.lower_mm, hole.limits.upper_mm))
+            self.note(f"no drill in the crib leaves a hole inside {low} to {high} for {thread.name}")
+        taken = ranked if self.any_tap_drill else [t for t in ranked if t.diameter == ranked[0].diameter]
+        wanted = wanted_percent(self.bench.material, self.bench.practice)
+        each = constants("screen_prices")["thread_percent"]
+        return [
+            Ending(tool, depth, None, each * abs(thread.percent_of(tool.diameter_mm) - wanted))
+            for tool in taken[:MOST_ENDS]
+        ]
 
     def note(self, reason: str) -> None:
         self.reasons.setdefault(reason)

@@ -9,8 +9,9 @@ from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import Limits
-from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.bench import CATALOG, Bench
 from cordwainer.core.planning.capable import capable
+from cordwainer.core.planning.how_common import names
 from cordwainer.core.planning.practice import USUAL, Practice
 from cordwainer.core.planning.words import say
 from cordwainer.core.shop.tool import Tool
@@ -22,14 +23,14 @@ FINE_FROM, REAM_FROM, CORE_FROM, DRILL_FROM = 6, 7, 9, 11
 
 @dataclass(frozen=True)
 class Finisher:
-    """The processes that make the size, in order of preference, or why none may.
+    """The ways that may make the size, those tried first in front, or why none may.
 
-    `instead` are finer ones than the tolerance asks for, tried where those leave much to chance.
+    `usual` are those the trade takes for such a tolerance: of ways about as quick they come first.
     """
 
     processes: tuple[str, ...]
+    usual: tuple[str, ...] = ()
     why_not: tuple[str, ...] = ()
-    instead: tuple[str, ...] = ()
 
 
 def limits_text(hole: Hole) -> str:
@@ -39,43 +40,51 @@ def limits_text(hole: Hole) -> str:
 
 
 def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
-    """The finishers the tolerance, the place and the practice allow (rules of record 13), the usual one first.
+    """Every way that could make the size, and which are the usual ones for its grade (rules of record 13).
 
     ``drill``, ``core`` (core drill or solid carbide), ``ream``, ``bore``, ``bore_ream``, ``mill`` (a plunged end
-    mill on a flat floor); or what would be needed where none of them can.
+    mill on a flat floor). The grade advises: only a place too tight for them rules drill and reamer out, and a finish
+    finer than any of them leaves.
     """
     finish, grade, unit = hole.finish_ra_um, hole.grade, hole.unit
     if finish is not None and finish < constant("ream_finish_um"):
-        return Finisher(
-            (), (f"Ra {finish:g} µm is finer than a reamer or a bar leaves; {_elsewhere(hole)} would do it",)
-        )
-    if grade < FINE_FROM:
-        asked = f"IT{grade}" if grade >= 3 else "finer than IT3"
-        return Finisher(
-            (), (f"{limits_text(hole)} is {asked}: finer than boring holds; {_elsewhere(hole)} would do it",)
-        )
+        said = f"Ra {finish:g} µm is finer than a reamer or a bar leaves; {elsewhere(hole)} would do it"
+        return Finisher((), (), (said,))
     zone = hole.position_tolerance_mm
     placed = zone is not None and zone < constant("tight_position_mm")
     tight = zone is not None and zone < constant("tight_place_mm") and grade <= REAM_FROM
-    smooth = finish is not None and finish < constant("drill_finish_um")
     if hole.kind == "flat_bottom" and not hole.through:
-        found = _flat(hole, practice)
-    elif placed or grade < REAM_FROM:
-        found = ("bore_ream", "bore") if tight else ("bore", "bore_ream")
-    elif grade < CORE_FROM:
-        found = ("bore_ream", "ream", "bore") if tight else ("ream", "bore")
-    elif grade < DRILL_FROM or smooth:
-        found = ("ream", "bore") if smooth else ("ream", "core", "bore")
-    else:
-        instead = tuple(name for name in ("ream", "bore") if name != practice.finish)
-        return Finisher(_preferred(("drill",), practice), (), instead)
-    if placed and hole.kind == "flat_bottom":
-        found = ("bore",)
-    if not found:
-        return Finisher(
-            (), (f"nothing squares a floor {say(hole.depth_mm, unit, 1)} deep to {limits_text(hole)} here",)
-        )
-    return Finisher(_preferred(found, practice))
+        found = ("bore",) if placed else _flat(hole, practice)
+        if not found:
+            said = f"nothing squares a floor {say(hole.depth_mm, unit, 1)} deep to {limits_text(hole)} here"
+            return Finisher((), (), (said,))
+        return Finisher(_preferred(found, practice), found[:1])
+    if placed:
+        return Finisher(_preferred(("bore_ream", "bore") if tight else ("bore", "bore_ream"), practice), ("bore",))
+    return Finisher(_preferred(_order(grade, tight), practice), USUAL_FOR[min(max(grade, 6), 11)])
+
+
+USUAL_FOR = {
+    6: ("bore", "bore_ream"),
+    7: ("ream", "bore"),
+    8: ("ream", "bore"),
+    9: ("ream", "bore", "core"),
+    10: ("ream", "bore", "core"),
+    11: ("drill",),
+}
+
+
+def _order(grade: int, tight: bool) -> tuple[str, ...]:
+    """All ways, the one to try first in front."""
+    if tight:
+        return ("bore_ream", "ream", "bore", "core", "drill")
+    if grade < REAM_FROM:
+        return ("ream", "bore", "bore_ream", "core", "drill")
+    if grade < CORE_FROM:
+        return ("ream", "bore", "bore_ream", "core", "drill")
+    if grade < DRILL_FROM:
+        return ("ream", "core", "drill", "bore", "bore_ream")
+    return ("drill", "core", "ream", "bore")
 
 
 def _flat(hole: Hole, practice: Practice) -> tuple[str, ...]:
@@ -91,12 +100,12 @@ def _preferred(found: tuple[str, ...], practice: Practice) -> tuple[str, ...]:
     wanted = practice.finish
     if wanted == "by_need" or "mill" in found:
         return found
-    if wanted == "ream" and not {"ream", "drill"} & set(found):
+    if wanted == "ream" and "ream" not in found:
         return found
     return (wanted, *(name for name in found if name != wanted))
 
 
-def _elsewhere(hole: Hole) -> str:
+def elsewhere(hole: Hole) -> str:
     """What holds such a hole, here or sent out, in words."""
     sure, best = capable(hole, elsewhere=True)
     known = sorted((*sure, *best), key=lambda name: (NEAREST.index(name) if name in NEAREST else 9, name))
@@ -107,7 +116,7 @@ def _elsewhere(hole: Hole) -> str:
 def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
     """Reamers whose own limits, with 0.15 of the tolerance above, lie inside the hole's limits.
 
-    Own unit first, straight flutes first (spiral over a cross hole), and the reasons the others
+    Of what is sold only those of the hole's own unit where there is one; in a crib own unit first, straight flutes first (spiral over a cross hole), and the reasons the others
     fell out.
     """
     hole, limits = bench.hole, bench.hole.limits
@@ -130,9 +139,12 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
 
     def rank(tool: Tool) -> tuple[bool, bool, bool, float]:
         off_middle = abs(expected_reamed(tool).mean_mm - limits.middle_mm)
-        named = tool.diameter == hole.diameter
+        named = names(hole.diameter, tool)
         return tool.diameter.unit != hole.unit, not named, tool.series != first, off_middle
 
+    own = [tool for tool in found if tool.diameter.unit == hole.unit]
+    if own and bench.shop.name == CATALOG:
+        found = own
     found.sort(key=rank)
     return found, reasons
 

@@ -98,12 +98,30 @@ def _plunges(operation: Operation) -> bool:
 
 
 def asked_of_hole(hole: Hole) -> Asked:
-    """What a print asks, as the model judges it; of a taper pin hole, that its reamer cuts all the way."""
+    """What a print asks, as the model judges it; of a taper pin hole, that its reamer cuts all the way.
+
+    A tapped hole is judged half way down, a hole to a general tolerance inside and as the trade takes it.
+    """
     pin = hole.feature.pin
     if pin is not None:
         small = float(pin.ends(hole.depth.exact_mm)[1])
         return Asked(0.5 * small, small, hole.position_tolerance_mm)
-    return Asked(hole.limits.lower_mm, hole.limits.upper_mm, hole.position_tolerance_mm, hole.finish_ra_um)
+    low, high = hole.limits.lower_mm, hole.limits.upper_mm
+    where = "all"
+    if hole.feature.thread is not None:
+        where = "middle"  # the mouth belongs to the countersink
+    elif hole.general:
+        where, high = "inner", max(high, commonly_left_mm(hole))
+    return Asked(low, high, hole.position_tolerance_mm, hole.finish_ra_um, where)
+
+
+def commonly_left_mm(hole: Hole) -> float:
+    """The largest hole that drills of the size commonly leave; a hole to a general tolerance serves up to it.
+
+    Source: ISO 2768-1, rejection (over the general tolerance is no reject by itself while the hole serves; from
+    memory); Machinery's Handbook, oversize diameters in drilling.
+    """
+    return hole.nominal_mm + float(survey_oversize(hole.nominal_mm)[2])
 
 
 def metal_of(material: Material, hardness_bhn: float | None = None) -> Metal:
@@ -119,8 +137,8 @@ def setup_of(hole: Hole, machine: Machine, metal: Metal, *, flattened: bool = Fa
     """
     offset = machine.tailstock_offset_mm
     fields: dict[str, Any] = {"rotating_work": machine.is_lathe, "fluid": FLUID.get(machine.fluid, 0.7)}
-    place = "lathe" if machine.is_lathe else ("press" if machine.is_drill_press else "mill")
-    fields["pos_sd"] = constant(f"place_{place}_mm")
+    fields["pos_sd"] = constant(f"place_{_place(machine)}_mm")
+    fields |= {"squeeze": squeeze_of(hole), "jaws": 3 if machine.is_lathe else 2}
     if offset is not None and machine.is_lathe:
         fields |= {"dx": offset[0], "dy": offset[1], "align_sd": KNOWN_ALIGN_SD_MM}
     if hole.entry == "sloped" and hole.slope_deg is not None and not flattened:
@@ -168,10 +186,7 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         fields["quality"] = tool.oversize_factor
         if machine.fluid == "through":
             fields["evacuation"] = THROUGH_EVACUATION
-        begun = operation.readings.start_tip_mm if operation.role == "finish_pilot" and operation.readings else 0.0
-        bites = [b - a for a, b in zip((begun, *operation.pecks_mm), operation.pecks_mm, strict=False)]
-        if bites:
-            fields["peck"] = max(bites)
+        fields["stops"] = operation.pecks_mm
     if operation.kind == "bore" and tool is not None:
         fields |= {"bar": tool.diameter_mm, "passes": max(len(operation.passes_mm), 1), "spring": operation.spring}
         fields |= {"projecting": operation.overhang_mm, "compensated": operation.role != "rough"}
@@ -238,10 +253,27 @@ def _places(ops: Sequence[Op], target: str) -> list[int]:
     }[target]
 
 
-def _existing(mm: float) -> Op:
-    """The hole already there: measured, so that its mean is the size given."""
+def _existing(mm: float, machine: Machine) -> Op:
+    """The hole already there: measured, so that its mean is the size given; the spindle set over it."""
     mean = float(survey_oversize(mm)[1])
-    return Op("drill", mm, 7, quality=EXISTING_QUALITY, size_error=-EXISTING_QUALITY * mean)
+    found = constant(f"find_{_place(machine)}_mm")
+    return Op("drill", mm, 7, quality=EXISTING_QUALITY, size_error=-EXISTING_QUALITY * mean, found_sd=found)
+
+
+def _place(machine: Machine) -> str:
+    """The machine as the constants of place name it."""
+    return "lathe" if machine.is_lathe else ("press" if machine.is_drill_press else "mill")
+
+
+def squeeze_of(hole: Hole) -> float:
+    """How far a thin wall gives in soft jaws or a collet, over a hard squeeze: none from a wall of 0.12 d up.
+
+    A ring gives by the cube of its thickness over its size (beam theory); size assumed.
+    """
+    if hole.wall_mm is None or hole.wall_mm <= 0:
+        return 0.0
+    thick = constant("thin_wall_per_d") * hole.nominal_mm / hole.wall_mm
+    return constant("thin_wall_squeeze") * max(thick**3 - 1, 0.0)
 
 
 def model_of(
@@ -262,6 +294,6 @@ def model_of(
     if hole.feature.pin is not None:
         ops = [op for op in ops if op.kind in STARTS] + [op for op in ops if op.kind in DRILLS][:1]
     if hole.existing_mm:
-        ops.insert(0, _existing(hole.existing_mm))
+        ops.insert(0, _existing(hole.existing_mm, machine))
     ops, setup = with_faults(ops, setup, faults)
     return Model(ops, setup, stations)

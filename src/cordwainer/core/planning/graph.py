@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -16,7 +17,7 @@ import numpy.typing as npt
 from cordwainer.core.cutting.force import Floats
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.cuts import Bits, Ints, Work, at_work
-from cordwainer.core.tables import constants
+from cordwainer.core.tables import constant, constants
 
 Bools = npt.NDArray[np.bool_]
 KEPT = 3
@@ -108,7 +109,7 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
     ring = (before >= c["core_from"] * d) & (before <= d - c["core_least_ring_mm"])
     regular = np.where(core, ring, regular)
     regular[1:] &= ~slender[:, None]
-    regular[0] = np.where(core[0], ring[0], True)
+    regular[0] = np.where(core[0], ring[0], before[0] <= thickest_hole(web.bench, d[0]))
     spade = np.array([t.kind == "spade_drill" for t in bits.tools])[None, :]
     regular &= ~(spade & (before > 0))
     rises = before < d - 1e-6
@@ -124,6 +125,15 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
     starts = np.array([lead is not None for lead in web.lead_in])
     arcs[0] &= starts
     return arcs, ~regular
+
+
+def thickest_hole(bench: Bench, drill_mm: Any) -> Any:
+    """The largest hole already there that a drill still opens without grabbing, in mm; floats or arrays.
+
+    A ring of 0.015 d a side; of 0.075 in a metal that grabs. Source: rules of record 3, common practice.
+    """
+    ring = 1 - constant("step_most") if bench.material.grabs else 2 * constant("ring_least")
+    return (1 - ring) * drill_mm
 
 
 def _arcs(web: Web) -> Arcs:
@@ -159,14 +169,17 @@ def _prices(web: Web, source: Ints, drill: Ints, before: Floats, work: Work) -> 
     bench, bits, c = web.bench, web.bits, constants()
     p, pilot = constants("screen_prices"), bench.practice.pilot
     tools, d = bits.tools, bits.d
-    own = np.array([t.diameter.unit == bench.hole.unit for t in tools])
     fast = np.array([s.too_fast for s in bits.speed])
     flute = np.array([np.inf if t.flute_length_mm is None else t.flute_length_mm for t in tools])
     short = flute - bits.tip < c["flute_room_per_d"] * d
-    each = p["too_fast"] * fast + p["other_unit"] * ~own + p["flute_room"] * short + web.extra_price
-    series = {"long": p["long_series"], "carbide_self_centering": p["carbide"], "insert": p["spade"]}
-    each = each + np.array([series.get(t.series, 0.0) for t in tools])
-    price: Floats = each[drill] + p["slowed"] * (work.slowed > 0)
+    each = p["too_fast"] * fast + p["flute_room"] * short + web.extra_price
+    series = {"carbide_self_centering": p["carbide"], "insert": p["spade"]}
+    each = each + np.array([p["long_series"] if t.is_long else series.get(t.series, 0.0) for t in tools])
+    price: Floats = each[drill]
+    core = np.array([t.kind == "core_drill" for t in tools])[drill]
+    share = before / d[drill]
+    thin = (share > c["step_most"] + 1e-9) & ~core
+    price = price + p["ring"] * ((share > 1 - 2 * p["ring_from"]) & ~core & ~thin) + p["thin_ring"] * thin
     stepping = pilot == "steps"
     unled = (source == 0) & (before <= 0) & ~np.array(web.started)[drill]
     if bench.practice.self_start != "trust":
@@ -174,12 +187,9 @@ def _prices(web: Web, source: Ints, drill: Ints, before: Floats, work: Work) -> 
     if pilot == "straight":
         led: Floats = price + p["led_where_straight"] * (source > 0)
         return led
-    split = np.array([t.split_point or t.kind == "spade_drill" for t in tools])
-    limit = c["no_pilot_under_mm"] if stepping else p["plain_from_solid_mm"]
-    bold = (before <= 0) & (d[drill] > limit) & (stepping | ~split[drill])
-    price = price + p["from_solid"] * bold
     if stepping:
-        leap = (d[drill] > p["plain_from_solid_mm"]) & (np.array([t.kind for t in tools])[drill] != "spade_drill")
+        price = price + p["from_solid"] * ((before <= 0) & (d[drill] > c["no_pilot_under_mm"]))
+        leap = (d[drill] > p["leap_from_mm"]) & (np.array([t.kind for t in tools])[drill] != "spade_drill")
         leap &= before < c["step_least"] * d[drill]
         price = price + p["leap"] * leap
     return price

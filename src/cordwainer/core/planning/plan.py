@@ -10,7 +10,7 @@ from cordwainer.core.planning.bench import Bench, bench_for
 from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
-from cordwainer.core.planning.finish import choose_process, fitting_reamers
+from cordwainer.core.planning.finish import Finisher, choose_process, fitting_reamers
 from cordwainer.core.planning.fronts import chance_of, chosen
 from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.mouths import mouth_operations
@@ -27,7 +27,7 @@ from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
-from cordwainer.core.tables import constants
+from cordwainer.core.tables import constant, constants
 
 BOUGHT = (
     "drill",
@@ -50,7 +50,7 @@ SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
 REAMER_NEAR, DRILL_NEAR = 0.01, 0.1
 REASONS_SHOWN = 6
 LARGE_MM = 32.0
-PLENTY, SURE = 0.9, 0.985
+PLENTY = 0.9
 EACH, MOST_BUILT, MOST_SCORED, FEW, FEW_MORE = 2, 9, 7, 9, 4
 FIRST_LOOK, CLEARLY = 1000, 0.03
 
@@ -154,9 +154,9 @@ def _with_note(route: Route, text: str) -> Route:
 def _refused(hole: Hole, practice: Practice) -> tuple[str, ...]:
     if hole.kind in OWN_WAY:
         return ()
-    finisher = choose_process(hole, practice)
-    if not finisher.processes:
-        return finisher.why_not
+    ways = choose_process(hole, practice)
+    if not ways.processes:
+        return ways.why_not
     if hole.existing_mm is not None and hole.existing_mm >= hole.limits.lower_mm:
         return (
             f"the hole already there, {say(hole.existing_mm, hole.unit)}, is not smaller than the "
@@ -202,44 +202,87 @@ class Task:
         if own is not None:
             built, why = own(self.bench, wishes)
             return chosen(self.score(built)), why
-        search = Search(self.bench, wishes, dict(self.bench.extra))
-        usual, instead = self._finishers(search, wishes)
+        search = Search(self.bench, wishes)
+        if self.bench.hole.feature.thread is not None:
+            return self._tapped(search, wishes)
+        ways = self._ways(search, wishes)
         found: list[Route] = []
-        for process in usual:
-            found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
+        for process in ways.processes:
+            if not found or self._may_add(search, process, found, wishes):
+                found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
             if found and self._enough(found, wishes):
                 break
-        finer: list[Route] = []
-        if max(map(chance_of, found), default=0.0) < PLENTY:
-            for process in instead:
-                finer += [r for r in self._of(search, process, wishes) if not _short(r)]
-        return chosen(found, finer), list(search.reasons)
+        return chosen(self._whole(found), ways.usual), list(search.reasons)
+
+    def _tapped(self, search: Search, wishes: Wishes) -> tuple[tuple[Route, ...], list[str]]:
+        """Routes with the thread's own drill; with its neighbors where that one is no even chance (rule 27)."""
+        usual = self._of(search, "drill", wishes)
+        best = max(map(chance_of, usual), default=0.0)
+        if best >= constant("chance_tap_drill") or wishes.known:
+            return chosen(usual, ("drill",)), list(search.reasons)
+        search.any_tap_drill = True
+        moved = self._of(search, "drill", wishes)
+        routes = chosen([*usual, *moved], ("drill",))
+        passed = max(usual, key=chance_of, default=None)
+        if passed is None or not routes:
+            return routes, list(search.reasons)
+        return tuple(_tap_drill_moved(self.bench, r, passed) for r in routes), list(search.reasons)
+
+    def _whole(self, routes: list[Route]) -> list[Route]:
+        """The routes without those that leave a blind hole short, where others do not."""
+        full = [r for r in routes if not _short(r)]
+        return full or routes
+
+    def _may_add(self, search: Search, process: str, found: list[Route], wishes: Wishes) -> bool:
+        """Whether a further way could still be recommended or shown: one that the closed form gives a chance."""
+        if wishes.known or process not in ("drill", "core"):
+            return True
+        best = max(map(chance_of, found))
+        return search.drill_hope(fine=process == "core") >= HALF * best
 
     def _of(self, search: Search, process: str, wishes: Wishes, most: int = MOST_BUILT) -> list[Route]:
-        """The routes of one finisher, with the model's chances."""
+        """The routes of one way, with the model's chances."""
         built = _built(search, _chains(search, process, wishes.tool_of("ream")), most)
         if len(built) > FEW:
             built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
         return self.score(built)
 
     def _enough(self, routes: list[Route], wishes: Wishes) -> bool:
-        """Whether further finishers could add nothing worth a look."""
+        """Whether further ways could add nothing worth a look."""
         best = max(chance_of(r) for r in routes)
-        return best >= SURE or (wishes.known and best >= PLENTY) or self.bench.practice.finish != "by_need"
+        sure = constant("chance_sure")
+        return best >= sure or (wishes.known and best >= PLENTY) or self.bench.practice.finish != "by_need"
 
-    def _finishers(self, search: Search, wishes: Wishes) -> tuple[tuple[str, ...], tuple[str, ...]]:
-        """The finishers allowed, the usual one first, and finer ones than the tolerance asks for."""
+    def _ways(self, search: Search, wishes: Wishes) -> Finisher:
+        """The ways allowed, the one to try first in front, and the usual ones."""
         bench = self.bench
         if wishes.tool_of("ream") is not None:
-            return ("bore_ream",) if wishes.of("bore") else ("ream",), ()
+            return Finisher(("bore_ream",) if wishes.of("bore") else ("ream",))
         if wishes.of("bore"):
-            return ("bore",), ()
+            return Finisher(("bore",))
         if wishes.of("end_mill") and bench.hole.kind == "flat_bottom":
-            return ("mill",), ()
+            return Finisher(("mill",))
         if wishes.known and any(t.diameter_mm >= bench.hole.limits.lower_mm for t in search.must):
-            return ("drill",), ()
-        finisher = choose_process(bench.hole, bench.practice)
-        return finisher.processes or ("ream", "drill"), finisher.instead
+            return Finisher(("drill",))
+        ways = choose_process(bench.hole, bench.practice)
+        return ways if ways.processes else Finisher(("ream", "drill"))
+
+
+def _tap_drill_moved(bench: Bench, route: Route, passed: Route) -> Route:
+    """A route whose tap drill is not the usual one, saying so with both chances."""
+    at = max(i for i, o in enumerate(route.operations) if o.kind in DRILLING)
+    was = max((o for o in passed.operations if o.kind in DRILLING), key=lambda o: o.diameter_mm or 0.0)
+    drill = route.operations[at]
+    if drill.tool is None or was.tool is None or drill.diameter_mm == was.diameter_mm:
+        return route
+    unit = bench.hole.unit
+    low, high = (say(limit, unit) for limit in (bench.hole.limits.lower_mm, bench.hole.limits.upper_mm))
+    said = (
+        f"The {was.tool.designation} usual here would leave the thread's {low} to {high} in "
+        f"{100 * (1 - chance_of(passed)):.0f} of 100; this one in {100 * (1 - chance_of(route)):.0f}."
+    )
+    told = replace(drill, because=(said, *drill.because))
+    return replace(route, operations=(*route.operations[:at], told, *route.operations[at + 1 :]))
 
 
 def _short(route: Route) -> bool:

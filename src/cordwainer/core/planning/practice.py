@@ -68,6 +68,7 @@ class Practice:
     flat_floor: str = "end_mill"
     finish: str = "by_need"
     point_drawn: str = "true_angle"
+    thread_percent: str = "table"
 
     def departs(self) -> dict[str, str]:
         """What is not the default, by key."""

@@ -28,11 +28,13 @@ def holding_reason(bench: Bench, tool: Tool) -> str | None:
 def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> list[str]:
     """What flutes and the floor under the hole forbid of a cut."""
     unit, found = bench.hole.unit, []
-    if tool.flute_length_mm is not None and depth_mm > tool.flute_length_mm:
-        found.append(
-            f"{tool.name}: its flutes are {say(tool.flute_length_mm, unit, 1)} long and would be "
-            f"buried at {say(depth_mm, unit, 1)}"
-        )
+    reach = tool.reach_mm
+    if reach is not None and depth_mm > reach:
+        if tool.kind == "reamer":
+            said = f"reaches {say(reach, unit, 1)} below the face, {say(depth_mm, unit, 1)} is wanted"
+        else:
+            said = f"its flutes are {say(reach, unit, 1)} long and would be buried at {say(depth_mm, unit, 1)}"
+        found.append(f"{tool.name}: {said}")
     if wants_guide(bench, tool, depth_mm) and guide_for(bench, tool) is None:
         found.append(
             f"{tool.name}: deeper than {constant('guide_from_depth'):g} diameters a long drill wants a guide "
@@ -49,7 +51,7 @@ def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> l
 
 def wants_guide(bench: Bench, tool: Tool, depth_mm: float) -> bool:
     """Whether a drill goes so deep that a short pilot of its own size guides it first (rules of record 1)."""
-    if tool.kind != "drill" or tool.series not in ("long", "carbide_self_centering") or bench.hole.existing_mm:
+    if tool.kind != "drill" or not (tool.is_long or tool.series == "carbide_self_centering") or bench.hole.existing_mm:
         return False
     ratio = depth_mm / tool.diameter_mm
     if tool.series == "carbide_self_centering" and bench.practice.deep_pilot == "self_centering":

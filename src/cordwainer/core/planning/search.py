@@ -16,7 +16,7 @@ from math import erf, sqrt
 import numpy as np
 
 from cordwainer.core.cutting.force import Floats
-from cordwainer.core.formation.oversize import expected_reamed
+from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.boring import BoreCut, fits_before
 from cordwainer.core.planning.closing import closing_minutes
@@ -34,6 +34,7 @@ from cordwainer.core.tables import constant, constants
 
 MOST_TOOLS = 110
 HALF, AS_QUICK, WORTH = 0.5, 0.2, 4.0
+SHEET_DRILLS = 2
 _erf = np.frompyfunc(erf, 1, 1)
 
 
@@ -131,7 +132,7 @@ class Search(Ends):
                 None if why and tool.id not in must else self._lead_in(tool, finished_mm, depth)
                 for tool, why, depth in zip(tools, bits.why, bits.depth, strict=True)
             ),
-            extra_price=np.array([self.extra.get(t.id, 0.0) for t in tools]),
+            extra_price=np.array([self.bench.price(t) for t in tools]),
         )
 
     def _lead_in(self, first: Tool, finished_mm: float, depth_mm: float) -> Lead | None:
@@ -204,6 +205,8 @@ class Search(Ends):
             partial = (layer.minutes + layer.price if priced else layer.minutes)[leading]
             best = min((r.cost if priced else r.minutes for r in rated), default=np.inf)
             if not len(partial) or partial.min() + rest > best + (WORTH if priced else AS_QUICK):
+                break
+            if self.sheet and len(layers) >= SHEET_DRILLS:
                 break
         for entry in _chosen(rated, priced=priced):
             drills_in = way(layers, entry.layer, entry.index)
@@ -292,6 +295,14 @@ class Search(Ends):
         if end.ream is not None:
             return within(expected_reamed(end.ream.tool), limits), taken
         return within(end.bore.expected, limits), taken
+
+    def drill_hope(self, *, fine: bool) -> float:
+        """The best closed-form chance a last drill could have, from solid or behind a pilot that relieves it."""
+        limits, best = self.bench.hole.limits, 0.0
+        for end in self.drill_endings(fine=fine):
+            for before in (self.bench.hole.existing_mm or 0.0, 0.5 * end.last.diameter_mm):
+                best = max(best, within(expected_drilled(end.last, before), limits))
+        return best
 
     def bare_chains(self, process: str, reamers: list[Tool]) -> list[Chain]:
         """Chains without a drill: what is there is taken over by a reamer or a bar."""

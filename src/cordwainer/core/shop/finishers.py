@@ -12,6 +12,7 @@ from cordwainer.core.shop.makers import (
     INCH,
     REAMER_STRAIGHT_TO_MM,
     drill_lengths,
+    listed_lengths,
     metric_length,
     shank_of,
 )
@@ -44,8 +45,7 @@ def reamer(size: Length, zone: str, flute_kind: str) -> Tool:
     else:
         limits = Limits(size.exact_mm + Fraction("0.0001") * INCH, size.exact_mm + Fraction("0.0004") * INCH)
     shank, shank_mm = shank_of(size.mm, REAMER_STRAIGHT_TO_MM)
-    series = "jobber" if size.mm <= DRILL_STRAIGHT_TO_MM else "taper shank"
-    flute, overall = drill_lengths(series, min(size.mm, 50.0))
+    flute, overall = _reamer_lengths(size, shank)
     designation = str(size)
     return Tool(
         id=built_in_id("reamer", f"{designation} {zone}".strip(), flute_kind),
@@ -62,6 +62,18 @@ def reamer(size: Length, zone: str, flute_kind: str) -> Tool:
         limits=limits,
         lead_mm=max(1.0, round(constant("reamer_lead_per_d") * size.mm, 2)),
     )
+
+
+def _reamer_lengths(size: Length, shank: str) -> tuple[float | None, float | None]:
+    """Flute and overall length of a machine reamer in mm (DIN 212, DIN 208; inch: ASME B94.2)."""
+    if size.unit == "in":
+        series = "chucking_reamer"
+    else:
+        series = "machine_reamer_straight" if shank == "straight" else "machine_reamer_taper"
+    listed = listed_lengths(series, size.mm)
+    if listed is not None:
+        return listed
+    return drill_lengths("jobber" if size.mm <= DRILL_STRAIGHT_TO_MM else "taper shank", min(size.mm, 50.0))
 
 
 def end_mill(size: Length) -> Tool:

@@ -8,7 +8,7 @@ from fractions import Fraction
 from functools import cache
 
 from cordwainer.core.errors import OutOfRangeError
-from cordwainer.core.lengths import Length, from_mm
+from cordwainer.core.lengths import Length, from_mm, parse
 from cordwainer.core.shop.tool import Tool, built_in_id
 from cordwainer.core.tables import Row, constant, rows
 
@@ -40,6 +40,32 @@ def drill_lengths(series: str, mm: float) -> tuple[float | None, float | None]:
 
 
 @cache
+def _listed(series: str) -> tuple[list[float], list[tuple[float, float | None]]]:
+    """Diameters and lengths of a series given size by size, in millimeters."""
+    found = []
+    for row in rows("lengths_more"):
+        if row.text("series") == series:
+            unit, overall = row.text("unit"), row.text("overall_length")
+            size, flute = (parse(f"{row.text(name)} {unit}").mm for name in ("diameter", "flute_length"))
+            found.append((size, (flute, parse(f"{overall} {unit}").mm if overall else None)))
+    found.sort()
+    return [size for size, _ in found], [lengths for _, lengths in found]
+
+
+def listed_lengths(series: str, mm: float) -> tuple[float, float | None] | None:
+    """Flute and overall length in millimeters of the next size at or above, or None where the list does not reach.
+
+    Source: `lengths_more.csv` (DIN 340, DIN 1869, DIN 212, DIN 208, ASME B94.11M and B94.2, from memory).
+
+    >>> listed_lengths("long", 3.0), listed_lengths("machine_reamer_straight", 10)
+    ((66.0, 100.0), (38.0, 133.0))
+    """
+    sizes, lengths = _listed(series)
+    index = bisect_left(sizes, mm - 1e-6)
+    return lengths[index] if index < len(sizes) and mm >= 0.9 * sizes[0] else None
+
+
+@cache
 def _taper_rows() -> list[tuple[float, str]]:
     ends = []
     for row in rows("morse_tapers"):
@@ -68,7 +94,8 @@ def twist_drill(size: Length) -> Tool:
     mm = size.mm
     shank, shank_mm = shank_of(mm, DRILL_STRAIGHT_TO_MM)
     series = "jobber" if shank == "straight" else "taper_shank"
-    flute, overall = drill_lengths(series.replace("_", " "), min(mm, 50.0))
+    listed = listed_lengths("jobber", mm) if size.unit == "in" and series == "jobber" else None
+    flute, overall = listed or drill_lengths(series.replace("_", " "), min(mm, 50.0))
     if flute is None:
         flute, overall = constant("micro_flute_per_d") * mm, constant("micro_overall_mm")
     return Tool(
@@ -103,23 +130,28 @@ def _short_or_long(size: Length, series: str, lengths: tuple[float | None, float
     )
 
 
-def _long_lengths(size: Length) -> tuple[float, float]:
-    return constant("long_flute_per_d") * size.mm, constant("long_overall_per_d") * size.mm
-
 
 def stub_drill(size: Length) -> Tool:
     """A stub drill: short, 135° split point, straight shank of its own diameter."""
     return replace(_short_or_long(size, "stub", drill_lengths("stub", size.mm), 135.0), split_point=True)
 
 
-def long_drill(size: Length) -> Tool:
-    """A long-series drill: flutes 14 d, 18 d overall (assumed), else like a jobber drill."""
-    return _short_or_long(size, "long", _long_lengths(size), 118.0)
+def long_drill(size: Length, series: str = "long") -> Tool:
+    """A drill of the long series (DIN 340) or an extra-long one (DIN 1869), else like a jobber drill.
+
+    Sizes beyond the list are 14 d in the flutes, 18 d overall (assumed).
+    """
+    lengths = listed_lengths(series, size.mm) or _in_diameters(size)
+    return _short_or_long(size, series, lengths, 118.0)
+
+
+def _in_diameters(size: Length) -> tuple[float, float]:
+    return constant("long_flute_per_d") * size.mm, constant("long_overall_per_d") * size.mm
 
 
 def carbide_drill(size: Length) -> Tool:
     """A solid carbide drill for 12 d: self-centering, four margins, a thinned 140° point."""
-    steel = _short_or_long(size, "carbide_self_centering", _long_lengths(size), 140.0)
+    steel = _short_or_long(size, "carbide_self_centering", _in_diameters(size), 140.0)
     return replace(steel, split_point=True, margins=4, material="carbide")
 
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.shop.habits import PLASTICS, hardens
 from cordwainer.core.tables import Row, by_key, rows
 
 HARD_STEELS = ("alloy_steel_hard",)
@@ -56,6 +57,16 @@ class Material:
     def is_hard(self) -> bool:
         """Steel too hard for the usual center-drill cone (about 40 on the hardness C scale)."""
         return self.id in HARD_STEELS
+
+    @property
+    def hardens(self) -> bool:
+        """Whether it hardens under an edge that rubs."""
+        return hardens(self.id)
+
+    @property
+    def is_plastic(self) -> bool:
+        """A plastic, which takes no punch and no split point."""
+        return self.id in PLASTICS
 
     @property
     def turns_fast(self) -> bool:

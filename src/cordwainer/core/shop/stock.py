@@ -31,6 +31,7 @@ COUNTERSINK_SIZES = (
     "1 in",
 )
 COUNTERSINK_ANGLES = (60.0, 82.0, 90.0, 100.0, 120.0)
+EXTRA_LONG_MM = (3, 4, 5, 6, 8, 10)
 BARS_MM = (4, 6, 8, 10, 12, 16, 20, 25)
 END_MILLS_MM = (2, 3, 4, 5, 6, 8, 10, 12, 14, 16, 18, 20, 22, 25)
 
@@ -84,8 +85,12 @@ def _drills() -> Iterator[Tool]:
     for f in inch_fractions(64, 32, Fraction(1)):
         if f >= Fraction(3, 64):
             yield mk.stub_drill(fraction_length(f))
-    for size in half_millimeters("3", "12"):
+    for size in half_millimeters("1", "13"):
         yield mk.long_drill(size)
+    for series in ("extra_long_1", "extra_long_2"):
+        for mm in EXTRA_LONG_MM:
+            yield mk.long_drill(metric_length(Fraction(mm)), series)
+    for size in half_millimeters("3", "12"):
         yield mk.carbide_drill(size)
 
 

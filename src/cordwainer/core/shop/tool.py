@@ -24,6 +24,8 @@ KINDS = (
     "tap",
     "punch",
 )
+LONG_SERIES = ("long", "extra_long_1", "extra_long_2")
+REAMER_GRIP_MM = 25.0
 CONDITION_WEAR = {"good": 0.0, "worn": 0.5, "chipped": 1.0, "blunt": 1.0}
 STANDARD_CHISEL, SPLIT_CHISEL = 0.18, 0.03
 STANDARD_WEB = 0.155
@@ -114,6 +116,22 @@ class Tool:
         return self.series in ("stub", "carbide_self_centering")
 
     @property
+    def is_long(self) -> bool:
+        """Of a series made for deep holes."""
+        return self.series in LONG_SERIES
+
+    @property
+    def reach_mm(self) -> float | None:
+        """How deep it can cut, in millimeters; None where nobody said.
+
+        A drill as deep as its flutes. A reamer's neck is thinner than its flutes, so that it reaches as far as its
+        shank is not held. Source: common practice.
+        """
+        if self.kind == "reamer" and self.overall_length_mm is not None:
+            return max(self.overall_length_mm - max(REAMER_GRIP_MM, 2 * self.diameter_mm), self.flute_length_mm or 0.0)
+        return self.flute_length_mm
+
+    @property
     def wear(self) -> float:
         """Wear from 0 (sharp) to 1, from the condition noted in the crib."""
         return CONDITION_WEAR.get(self.condition, 0.0)
@@ -139,6 +157,7 @@ class Tool:
 
 def _series_word(series: str) -> str:
     words = {"jobber": "", "taper_shank": "taper-shank ", "carbide_self_centering": "carbide "}
+    words |= {"extra_long_1": "extra-long ", "extra_long_2": "extra-long (2) "}
     return words.get(series, f"{series} ")
 
 
