@@ -78,6 +78,7 @@ def operation_data(operation: Operation) -> dict[str, Any]:
     gauge = operation.gauge
     return {
         "kind": operation.kind,
+        "end": operation.end,
         "diameter_mm": operation.diameter_mm,
         "mouth_diameter_mm": operation.mouth_mm,
         "tool": _tool_data(operation.tool),
@@ -107,13 +108,25 @@ def operation_data(operation: Operation) -> dict[str, Any]:
             "unit": readings.unit,
             "scale": readings.scale,
             "zero_on": readings.zero_on,
-            "hole_diameter_mm": operation.previous_mm or None,
+            "hole_diameter_mm": readings.edge_mm or operation.previous_mm or None,
+            "meets": readings.meets or None,
+            "tip_at_start_mm": readings.start_tip_mm,
             "start": readings.start,
             "stop": readings.stop,
             "whole_turns": readings.wheel_turns,
             "divisions_past_whole_turns": readings.wheel_divisions,
             "pecks": list(readings.peck_readings),
             "slow_from": readings.slow_from,
+            "strokes": [
+                {
+                    "from_tip_mm": s.from_tip_mm,
+                    "to_tip_mm": s.to_tip_mm,
+                    "start": s.start,
+                    "stop": s.stop,
+                    "move_up_mm": s.move_mm,
+                }
+                for s in readings.strokes
+            ],
         }
         if readings
         else None,

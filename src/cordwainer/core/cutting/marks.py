@@ -32,6 +32,7 @@ class Marks:
     divisions: float | None = None
     missing: float | None = None
     falls: bool = False
+    floor: bool = False
 
     @property
     def words(self) -> str:
@@ -78,8 +79,13 @@ def marks(
     pecks_tip_mm: Sequence[float] = (),
     slow_tip_mm: float | None = None,
     start: Length | None = None,
+    ends_tip_mm: Sequence[float] = (),
+    floor: bool = False,
 ) -> Marks:
     """The marks of one scale; `start` is what it reads at the touch where that is not the machine's usual.
+
+    `ends_tip_mm` are where strokes end, from which each next one begins at the start reading again. `floor`: metal is
+    left below, so that the stop is rounded to the shallower division.
 
     Tip depths are below the face, in mm. The travel is the same on every scale of the machine; a dial in the other
     unit shows it in its own. Source: derived.
@@ -88,10 +94,16 @@ def marks(
     unit_mm = MM_PER_INCH if scale.unit == "in" else Fraction(1)
     sign = -1 if scale.direction == "decreases" else 1
     division = scale.division.exact_mm
-    travel = exact(tip_mm - tip_at_start_mm)
+    travel = exact(tip_mm - (ends_tip_mm[-2] if len(ends_tip_mm) > 1 else tip_at_start_mm))
 
     def total(tip: float) -> Fraction:
-        return begin + sign * exact(tip - tip_at_start_mm)
+        done = next((end for end in reversed(ends_tip_mm[:-1]) if tip > end + 1e-9), tip_at_start_mm)
+        return begin + sign * exact(tip - done)
+
+    def rounded(value: Fraction) -> Fraction:
+        if not floor:
+            return round(value / division) * division
+        return begin + sign * ((abs(value - begin) + Fraction(1, 10**6)) // division) * division
 
     def shown(value: Fraction) -> float:
         rolled = value % scale.per_rev.exact_mm if scale.rolls and scale.per_rev is not None else value
@@ -106,13 +118,13 @@ def marks(
     room = scale.room
     if room is not None and start is not None and scale.kind in ("tailstock_ram", "quill_scale"):
         room = begin if sign < 0 else (scale.travel_limit.exact_mm if scale.travel_limit else room) - begin
-    missing = float((travel - room) / unit_mm) if room is not None and travel > room else None
+    missing = float((travel - room) / unit_mm) if room is not None and travel > room and not ends_tip_mm else None
     return Marks(
         kind=scale.kind,
         unit=scale.unit,
         start=shown(begin),
         stop=shown(total(tip_mm)),
-        nearest=shown(round(total(tip_mm) / division) * division),
+        nearest=shown(rounded(total(tip_mm))),
         division=float(division / unit_mm),
         per_turn=round(scale.per_rev.exact_mm / division) if scale.per_rev is not None else None,
         pecks=tuple(shown(total(peck)) for peck in pecks_tip_mm),
@@ -121,4 +133,5 @@ def marks(
         divisions=past,
         missing=missing,
         falls=sign < 0,
+        floor=floor,
     )

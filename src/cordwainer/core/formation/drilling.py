@@ -260,7 +260,7 @@ class Drill:
         holds: Any = np.float32(0.0)
         if spot is not None:
             holds = spot.holds * np.clip(
-                spot.mouth / np.float32(f["holding_mouth"] * op.diameter), f["least_hold"], 1
+                spot.mouth / np.float32(f["holding_mouth"] * chisel(op)), f["least_hold"], 1
             )
         free = 1 - f["hold_of_spot"] * holds
         skate = known["k_skate"] * chisel(op) * limp * free

@@ -6,7 +6,8 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.operation import Caution, PlanWarning
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.sheet import is_sheet
+from cordwainer.core.planning.words import caution, say, surface_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
@@ -22,8 +23,8 @@ def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone:
         runs = speeds.surface_speed(rpm, d)
         ideal = speeds.ideal_surface(bench.material, "drill", tool.material, 1.0, False)
         found.append(
-            f"{rpm:g} rev/min is {runs:.1f} m/min at this size, {100 * runs / ideal:.0f} % of what would suit: "
-            "the machine has no more, so feed the lighter."
+            f"{rpm:g} rev/min is {surface_words(runs, unit)} at this size, {100 * runs / ideal:.0f} % of what would "
+            "suit; the feed goes by the turn, so it only takes longer."
         )
         slide = "the slide" if bench.machine.is_lathe else "the table"
         found.append(f"Watch the tip as it touches: move {slide} toward where it bends until it enters straight.")
@@ -32,10 +33,11 @@ def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone:
         found.append(
             f"{ratio:.0f} diameters deep, fluid does not reach the point by itself: oil at every clearing."
         )
-    if hole.through and hole.depth_mm < tool.point_mm and alone:
+    if is_sheet(hole, d) or (hole.through and hole.depth_mm < tool.point_mm):
         found.append(
-            f"The plate is {say(hole.depth_mm, unit, 2)} thick and the point {say(tool.point_mm, unit, 2)} long: "
-            "it is out below before it is full above. Clamp it between scrap, or use a flatter point."
+            f"Sheet, {say(hole.depth_mm, unit, 2)} against a {say(tool.point_mm, unit, 2)} point: it is out below "
+            "before it is full above. Clamp it flat between a backing board and the table, all round the hole, and ease "
+            "the feed the whole way through; flat lips or a low helix grab less."
         )
     if hole.exit == "cross_hole":
         found += _crossing(hole, d)
@@ -127,7 +129,7 @@ def awkward_cautions(bench: Bench, tool: Tool) -> tuple[Caution, ...]:
     """Cautions of thin and tiny work."""
     hole = bench.hole
     found = []
-    if hole.through and hole.depth_mm < tool.point_mm:
+    if is_sheet(hole) or (hole.through and hole.depth_mm < tool.point_mm):
         found.append(caution("sheet"))
     if hole.wall_mm is not None and hole.wall_mm < constant("thin_wall_per_d") * hole.nominal_mm:
         found.append(caution("thin_wall"))

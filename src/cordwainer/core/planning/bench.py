@@ -12,7 +12,9 @@ import numpy as np
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.reading import exact
+from cordwainer.core.cutting.strokes import Stroke, stroke_ends, stroke_minutes
 from cordwainer.core.errors import BeyondTravelError
+from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.how_common import BY_SIZE, commonness
@@ -72,6 +74,12 @@ class Bench:
             self._prices[tool.id] = found
         return self._prices[tool.id]
 
+    @cached_property
+    def judged_mm(self) -> tuple[float, float]:
+        """Between which sizes a drilled hole passes: its limits; without a tolerance of its own, as the trade takes it."""
+        low, high = self.hole.limits.lower_mm, self.hole.limits.upper_mm
+        return (low, max(high, commonly_left_mm(self.hole))) if self.hole.general else (low, high)
+
     @property
     def power_kw(self) -> float:
         """Power that reaches the cut."""
@@ -120,6 +128,14 @@ class Bench:
         return None if scale is None or scale.room is None else float(scale.room)
 
     @cached_property
+    def strokes_possible(self) -> bool:
+        """Whether what the ram or quill drills can be moved up: a tailstock along its bed, a knee with its table."""
+        scale = self.machine.depth_scale
+        if scale is None or scale.room is None:
+            return False
+        return scale.kind == "tailstock_ram" or any(s.kind == "knee_dial" for s in self.machine.scales)
+
+    @cached_property
     def start_speeds(self) -> dict[str, tuple[speeds.Speed, feeds.Feed]]:
         """Speeds and feeds of center drills already asked for, by tool id."""
         return {}
@@ -153,9 +169,9 @@ class Bench:
         pecks_tip_mm: tuple[float, ...] = (),
         slow_from_tip_mm: float | None = None,
     ) -> DepthReading | None:
-        """Start and stop on the machine's depth scale, or None when it has none.
+        """Start and stop on the machine's depth scale, or None when it has none; in strokes beyond its travel.
 
-        Raises `BeyondTravelError` where the scale ends before the depth is reached.
+        Raises `BeyondTravelError` where the scale ends before the depth is reached and nothing can be moved up.
         """
         scale = self.machine.depth_scale
         if scale is None:
@@ -163,22 +179,33 @@ class Bench:
         unit_mm = MM_PER_INCH if scale.unit == "in" else 1
         travel = exact(tip_mm - tip_at_start_mm)
         room = scale.room
-        if room is not None and travel > room:
+        if room is not None and travel > room and not self.strokes_possible:
             raise BeyondTravelError(
                 f"needs {float(travel):.1f} mm of travel and the {scale.kind.replace('_', ' ')} has "
                 f"{float(room):.1f}",
                 float(travel - room),
             )
         sign = -1 if scale.direction == "decreases" else 1
+        ends: tuple[float, ...] = ()
+        if room is not None and travel > room:
+            ends = stroke_ends(tip_at_start_mm, tip_mm, float(room))
 
         def at(tip: float) -> float:
-            return float((scale.start.exact_mm + sign * exact(tip - tip_at_start_mm)) / unit_mm)
+            done = next((end for end in reversed(ends[:-1]) if tip > end + 1e-9), tip_at_start_mm)
+            return float((scale.start.exact_mm + sign * exact(tip - done)) / unit_mm)
+
+        begun = (tip_at_start_mm, *ends[:-1])
+        strokes = tuple(
+            Stroke(a, b, float(scale.start.exact_mm / unit_mm), at(b), float(room or 0) if a > tip_at_start_mm else 0.0)
+            for a, b in zip(begun, ends, strict=False)
+        )
 
         turns = past = None
+        last_travel = travel if not ends else exact(ends[-1] - begun[-1])
         wheel = next((s for s in self.machine.scales if s.kind.endswith("handwheel") and s.per_rev), None)
         if wheel is not None and wheel.per_rev is not None:
-            turns = int(travel // wheel.per_rev.exact_mm)
-            past = float((travel - turns * wheel.per_rev.exact_mm) / wheel.division.exact_mm)
+            turns = int(last_travel // wheel.per_rev.exact_mm)
+            past = float((last_travel - turns * wheel.per_rev.exact_mm) / wheel.division.exact_mm)
         return DepthReading(
             unit=scale.unit,
             scale=scale.kind,
@@ -191,7 +218,13 @@ class Bench:
             wheel_divisions=past,
             peck_readings=tuple(at(peck) for peck in pecks_tip_mm),
             slow_from=None if slow_from_tip_mm is None else at(slow_from_tip_mm),
+            strokes=strokes,
         )
+
+    def moving_up(self, travel_mm: float) -> float:
+        """Minutes of moving up between the strokes of a travel; 0 where one reaches."""
+        room = self.travel_room_mm
+        return 0.0 if room is None or not self.strokes_possible else stroke_minutes(travel_mm, room)
 
     def reading_or_none(
         self,
@@ -213,6 +246,15 @@ class Bench:
         wheel = next((s for s in self.machine.scales if s.kind.endswith("handwheel") and s.per_rev), None)
         per_turn = per_mm * wheel.per_rev.mm if wheel is not None and wheel.per_rev is not None else None
         return per_mm, per_turn
+
+
+def commonly_left_mm(hole: Hole) -> float:
+    """The largest hole that drills of the size commonly leave; a hole to a general tolerance serves up to it.
+
+    Source: ISO 2768-1, rejection (over the general tolerance is no reject by itself while the hole serves; from
+    memory); Machinery's Handbook, oversize diameters in drilling.
+    """
+    return hole.nominal_mm + constant("general_over") * float(survey_oversize(hole.nominal_mm)[2])
 
 
 def on_carriage(machine: Machine) -> Machine:

@@ -16,9 +16,11 @@ from cordwainer.core.formation.inputs import Op
 from cordwainer.core.formation.oversize import Expected, expected_bored
 from cordwainer.core.planning.awkward import hits_below
 from cordwainer.core.planning.bench import Bench, feed_turns, minutes_of, speed_working, turning
+from cordwainer.core.planning.explain import stroke_words, thin_wall_words
 from cordwainer.core.planning.operation import Operation, PlanWarning
 from cordwainer.core.planning.wishes import Wish
 from cordwainer.core.planning.words import caution, say, too_fast
+from cordwainer.core.shop.habits import habit_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure, formula
@@ -157,8 +159,8 @@ def bore_cut(bench: Bench, tool: Tool, target_mm: float, depth_mm: float, *, fac
             f"{tool.name}: it enters a {say(bore, unit, 1)} hole, too near {say(target_mm, unit)} to true it"
         )
     room = bench.travel_room_mm
-    if room is not None and not bench.machine.is_lathe and depth_mm > room + 1e-9:
-        broken.append(f"{tool.name}: needs {depth_mm:.1f} mm of travel and there are {room:.1f}")
+    if room is not None and not bench.machine.is_lathe and depth_mm > room + 1e-9 and not bench.strokes_possible:
+        broken.append(f"{tool.name}: needs {say(depth_mm, unit, 1)} of travel and there are {say(room, unit, 1)}")
     speed = bench.speed("bore", tool.material, target_mm, depth_mm)
     if speed.refused or speed.rpm is None:
         broken.append(
@@ -294,7 +296,10 @@ def _why(
             f"Any size can be set: {say(to_mm, unit)}, the middle of {say(low, unit)} to {say(high, unit)}."
         )
     found.append(f"Stop before the last pass, measure, set by what is left. {out}.")
-    return tuple(found)
+    found += habit_words(bench.material.id, "bore", cut.target_mm)
+    if not bench.machine.is_lathe:
+        found += stroke_words(bench, cut.depth_mm)
+    return (*found, *thin_wall_words(bench))
 
 
 def _spoils(bench: Bench, cut: BoreCut, rough: bool) -> tuple[str, ...]:

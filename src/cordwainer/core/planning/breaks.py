@@ -6,7 +6,7 @@ from cordwainer.core.cutting.force import power_kw
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.operation import PlanWarning
-from cordwainer.core.planning.words import say
+from cordwainer.core.planning.words import feed_words, power_words, say
 from cordwainer.core.tables import constant
 
 BROKEN = "broken_limit"
@@ -48,7 +48,8 @@ def drill_breaks(
     needs = power_kw(torque, rpm)
     if needs > bench.power_kw + 1e-9 and not cut.broken:
         found.append(
-            f"takes {needs:.2f} kW at {rpm:g} rev/min, {bench.machine.name} gives {bench.power_kw:.2f} at the cut"
+            f"takes {power_words(needs, unit)} at {rpm:g} rev/min, {bench.machine.name} gives "
+            f"{power_words(bench.power_kw, unit)} at the cut"
         )
     return [broken(text) for text in dict.fromkeys(found)]
 
@@ -88,7 +89,7 @@ def _speed(bench: Bench, name: str, rpm: float, ideal: float, before_rpm: float 
 def _feed(feed: float, low: float, high: float, unit: str) -> list[str]:
     if low - 1e-9 <= feed <= high + 1e-9:
         return []
-    return [f"feed {feed:.3f} mm/rev is outside the table's {low:.3f} to {high:.3f}"]
+    return [f"feed {feed_words(feed, unit)} is outside the table's {say(low, unit, 3)} to {say(high, unit, 3)}"]
 
 
 def ream_breaks(bench: Bench, made: Made, rpm: float, feed: float, before_rpm: float | None) -> list[PlanWarning]:
@@ -109,7 +110,9 @@ def ream_breaks(bench: Bench, made: Made, rpm: float, feed: float, before_rpm: f
     if stock is not None and not stock.allowed:
         least = constant("stock_least") * stock.low_mm
         most = constant("stock_most") * stock.high_mm
-        word = "nothing to clean up" if stock.mm < least else "too much for a reamer"
+        nothing = stock.mm <= constant("reamer_clean_mm")
+        less = "nothing to clean up" if nothing else "too little to clean up all round"
+        word = less if stock.mm < least else "too much for a reamer"
         found.append(
             f"{say(stock.mm, unit)} is left to ream, {word}; {say(least, unit)} to {say(most, unit)} is allowed"
         )

@@ -20,7 +20,7 @@ from cordwainer.core.planning.boring import bore_operations
 from cordwainer.core.planning.breaks import ream_breaks
 from cordwainer.core.planning.closing import deburr, measure
 from cordwainer.core.planning.cuts import ReamCut, drill_cut, ream_cut
-from cordwainer.core.planning.finish import stock_for, within
+from cordwainer.core.planning.finish import between, stock_for, within
 from cordwainer.core.planning.flats import mill_operation
 from cordwainer.core.planning.guides import guide_operation
 from cordwainer.core.planning.made import Made
@@ -32,6 +32,7 @@ from cordwainer.core.planning.reach import guide_for, wants_guide
 from cordwainer.core.planning.search import Chain, ream_speeds
 from cordwainer.core.planning.starts import entry_operations, start_operations
 from cordwainer.core.planning.threads import tap_operations
+from cordwainer.core.planning.touching import touched
 from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
 from cordwainer.core.planning.words import say, too_fast
 from cordwainer.core.shop.machine import Machine
@@ -52,6 +53,7 @@ def build(bench: Bench, chain: Chain, wishes: Wishes = FREE) -> Route:
     operations += drilled
     operations += finishing_operations(bench, made, drilled)
     operations += [deburr(bench), measure(bench)]
+    operations = touched(bench, operations)
     route = finished_route(bench, made, operations, chain.cost - chain.minutes)
     return replace(route, price=chain.cost - chain.minutes - miss_minutes() * (1 - chain.chance))
 
@@ -141,7 +143,7 @@ def screen_chance(bench: Bench, made: Made) -> float:
     if made.mill is not None:
         return within(made.mill.expected, limits)
     if made.ream is None:
-        return within(made.drills[-1].expected, limits) if made.drills else 0.0
+        return between(made.drills[-1].expected, *bench.judged_mm) if made.drills else 0.0
     reamed = within(expected_reamed(made.ream.tool), limits)
     if not made.drills:
         return reamed

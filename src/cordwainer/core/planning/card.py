@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from cordwainer.core.cutting.marks import Marks, marks
+from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
 from cordwainer.core.lengths import Length, from_mm
 from cordwainer.core.planning.names import plain, role_name, size_shown
 from cordwainer.core.planning.operation import Caution, Operation, Route
@@ -18,7 +19,7 @@ TOUCHES = {
     "full_diameter": ("full Ø at the face", "Feed in until the corners just stand flush with the face."),
     "edge_touch": ("lips on the edge", "Bring the lips onto the edge of the hole until they touch all round."),
     "flat_face": ("front end at the face", "Bring its flat end, or the reamer's lead, level with the face."),
-    "bottom": ("tip on the bottom", "Let the tip touch the bottom the pass before left."),
+    "bottom": ("tip on the bottom", "Let the tip touch the bottom that is there."),
 }
 POINTED = ("drill", "spade_drill")
 
@@ -39,7 +40,8 @@ class Rung:
 class Card:
     """Everything that is looked at while one operation is carried out. Lengths in mm, minutes expected.
 
-    `scales` are the machine's, the one a depth is read on first; `turns` those of a tap.
+    `scales` are the machine's, the one a depth is read on first; `turns` those of a tap. `meets` says what the tool
+    touches at the touch.
     """
 
     index: int
@@ -51,6 +53,7 @@ class Card:
     speed: str
     touch: str
     touches: tuple[str, ...]
+    meets: str
     tip_at_touch_mm: float
     rungs: tuple[Rung, ...]
     scales: tuple[Marks, ...]
@@ -120,9 +123,11 @@ def touches(operation: Operation) -> dict[str, float]:
     if operation.kind in POINTED:
         slope = point / (tool.diameter_mm / 2) if point else 0.0
         found = {"tip": 0.0, "full_diameter": point} if point else {"flat_face": 0.0}
-        if planned is not None and planned.zero_on == "tip" and begun > 0:
-            return {"bottom": begun}
-        if operation.previous_mm > 0 and point:
+        if planned is not None and planned.zero_on == "bottom":
+            return {"bottom": begun} | ({how: at for how, at in found.items() if at < tip} if planned.meets else {})
+        if planned is not None and planned.zero_on == "edge_touch" and point:
+            found = {"edge_touch": begun} | found
+        elif operation.previous_mm > 0 and point:
             found = {"edge_touch": operation.previous_mm / 2 * slope} | found
         return {how: at for how, at in found.items() if at < tip}
     if operation.kind == "countersink" and begun > 0:
@@ -154,10 +159,14 @@ def card_of(
     clears = [peck for peck in operation.pecks_mm[:-1] if peck > at + 1e-6] if ways else []
     slow = operation.breakthrough.from_tip_mm if operation.breakthrough is not None and ways else None
     slow = slow if slow is not None and slow > at + 1e-6 else None
+    ends = _stroke_ends(operation, machine, at, starts or {})
+    floor = operation.kind in POINTED and operation.floor
     scales = [
-        marks(scale, at, tip, clears, slow, (starts or {}).get(scale.kind)) for scale in machine.scales if ways
+        marks(scale, at, tip, [*clears, *ends[:-1]], slow, (starts or {}).get(scale.kind), ends, floor)
+        for scale in machine.scales
+        if ways
     ]
-    rungs = _passes(operation, unit) if operation.kind == "bore" else _rungs(ways, at, clears, tip, scales)
+    rungs = _passes(operation, unit) if operation.kind == "bore" else _rungs(ways, at, clears, tip, scales, ends)
     after = next((i for i in range(index + 1, len(route.operations))), None)
     cautions = _cautions(route, index, machine)
     return Card(
@@ -170,6 +179,7 @@ def card_of(
         speed=f"{operation.rpm:g}" if operation.rpm is not None else "",
         touch=how,
         touches=tuple(ways),
+        meets=operation.readings.meets if operation.readings is not None and how == next(iter(ways), "") else "",
         tip_at_touch_mm=at,
         rungs=tuple(rungs),
         scales=tuple(scales),
@@ -184,16 +194,39 @@ def card_of(
     )
 
 
+def _stroke_ends(
+    operation: Operation, machine: Machine, at: float, starts: Mapping[str, Length]
+) -> tuple[float, ...]:
+    """Where the strokes of an operation end, from where the tool touches and what the scale reads there."""
+    scale, tip = machine.depth_scale, operation.tip_mm
+    if scale is None or scale.room is None or tip is None or operation.readings is None:
+        return ()
+    if not operation.readings.strokes:
+        return ()
+    room, start = float(scale.room), starts.get(scale.kind)
+    if start is not None:
+        room -= abs(start.mm - scale.start.mm)
+    return stroke_ends(at, tip, room) if room > 0 and stroke_count(tip - at, room) > 1 else ()
+
+
 def _rungs(
-    ways: Mapping[str, float], at: float, clears: list[float], tip: float, scales: list[Marks]
+    ways: Mapping[str, float],
+    at: float,
+    clears: list[float],
+    tip: float,
+    scales: list[Marks],
+    ends: tuple[float, ...],
 ) -> list[Rung]:
-    """Touch, clearings and stop, as the main scale reads them."""
+    """Touch, clearings, ends of strokes and stop, as the main scale reads them."""
     if not ways:
         return []
     main = scales[0] if scales else None
-    said = [main.say(x) for x in (main.start, *main.pecks, main.stop)] if main else [""] * (len(clears) + 2)
-    what = ["touch", *("clear" for _ in clears), "stop"]
-    return [Rung(*each) for each in zip(what, (at, *clears, tip), said, strict=True)]
+    between = [("clear", peck) for peck in clears] + [("move_up", end) for end in ends[:-1]]
+    said = [main.say(x) for x in main.pecks] if main else [""] * len(between)
+    inner = sorted(zip(between, said, strict=True), key=lambda each: each[0][1])
+    first = Rung("touch", at, main.say(main.start) if main else "")
+    last = Rung("stop", tip, main.say(main.nearest if main.floor else main.stop) if main else "")
+    return [first, *(Rung(what, deep, reading) for (what, deep), reading in inner), last]
 
 
 def _passes(operation: Operation, unit: str) -> list[Rung]:

@@ -20,8 +20,9 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.force import Floats, Load, drill_load, power_kw
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
-from cordwainer.core.planning.bench import Bench, clear_minutes, cut_minutes, feed_turns
+from cordwainer.core.planning.bench import Bench, clear_minutes, cut_minutes, feed_turns, minutes_of
 from cordwainer.core.planning.reach import Rejected, holding_reason, reach_reasons, travel_reason
+from cordwainer.core.planning.words import force_words, power_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
@@ -181,12 +182,17 @@ def at_work(bench: Bench, bits: Bits, which: Ints, previous_mm: Floats) -> Work:
             rpm[fast] = np.minimum(rpm[fast], steps[np.maximum(step, 0)])
             slowed[fast] = POWER
     start = bits.lean[which] * previous_mm / 2
-    room = bench.travel_room_mm
+    room, fixed = bench.travel_room_mm, bits.fixed_minutes[which]
     if room is not None:
-        fails[bits.tip[which] - start > room + 1e-9] = TRAVEL
+        over = bits.tip[which] - start > room + 1e-9
+        if not bench.strokes_possible:
+            fails[over] = TRAVEL
+        elif over.any():
+            moves = np.ceil((bits.tip[which] - start) / room - 1e-9) - 1
+            fixed = fixed + np.maximum(moves, 0) * minutes_of("move_up")
     mean, sd = expected_mean_sd(d, chisel, bits.learned[which], previous_mm)
     turns = feed_turns(bits.tip[which], start, feed, bits.slow_mm[which])
-    return Work(feed, rpm, thrust, torque, slowed, fails, start, turns, bits.fixed_minutes[which], mean, sd)
+    return Work(feed, rpm, thrust, torque, slowed, fails, start, turns, fixed, mean, sd)
 
 
 @dataclass(frozen=True)
@@ -249,18 +255,18 @@ def drill_cut(
 
 
 def _failing(bench: Bench, tool: Tool, bits: Bits, work: Work) -> list[str]:
-    code, rpm, machine = int(work.fails[0]), float(work.rpm[0]), bench.machine
+    code, rpm, machine, unit = int(work.fails[0]), float(work.rpm[0]), bench.machine, bench.hole.unit
     if code == TRAVEL:
         return [travel_reason(bench, tool, float(bits.tip[0] - work.start[0]))]
     if code == THRUST:
         return [
-            f"{tool.name}: needs {float(work.thrust[0]):.0f} N of thrust even at the lightest feed, "
-            f"{machine.name} stands {machine.thrust_n:.0f} N"
+            f"{tool.name}: needs {force_words(float(work.thrust[0]), unit)} of thrust even at the lightest feed, "
+            f"{machine.name} stands {force_words(machine.thrust_n, unit)}"
         ]
     if code == POWER:
         return [
-            f"{tool.name}: needs {power_kw(float(work.torque[0]), rpm):.2f} kW even at {rpm:g} rev/min and the "
-            f"lightest feed, {machine.name} gives {bench.power_kw:.2f} kW at the cut"
+            f"{tool.name}: needs {power_words(power_kw(float(work.torque[0]), rpm), unit)} even at {rpm:g} rev/min "
+            f"and the lightest feed, {machine.name} gives {power_words(bench.power_kw, unit)} at the cut"
         ]
     return []
 
@@ -299,7 +305,7 @@ def ream_cut(
     broken = [held] if (held := holding_reason(bench, tool)) else []
     broken += reach_reasons(bench, tool, depth_mm, tip)
     room = bench.travel_room_mm
-    if room is not None and tip > room + 1e-9:
+    if room is not None and tip > room + 1e-9 and not bench.strokes_possible:
         broken.append(travel_reason(bench, tool, tip))
     speed = bench.speed("ream", tool.material, tool.diameter_mm, depth_mm)
     if speed.refused or speed.rpm is None:
@@ -316,6 +322,7 @@ def ream_cut(
     rpm = speed.rpm or bench.machine.steps()[0]
     turns = float(feed_turns(tip, 0.0, chosen.mm_per_rev))
     fixed = cut_minutes(tip, 0.0, rpm, chosen.mm_per_rev, clears, bench.machine) - turns / rpm
+    fixed += bench.moving_up(tip)
     return ReamCut(
         tool, previous_mm, depth_mm, missing_mm, speed, rpm, chosen, turns, fixed, tuple(broken), clears
     )

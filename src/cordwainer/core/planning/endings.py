@@ -9,7 +9,7 @@ from itertools import chain
 import numpy as np
 
 from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
-from cordwainer.core.planning.bench import Bench
+from cordwainer.core.planning.bench import CATALOG, Bench
 from cordwainer.core.planning.boring import BoreCut, bore_cuts
 from cordwainer.core.planning.cuts import ReamCut, ream_cut
 from cordwainer.core.planning.finish import wanted_stock
@@ -158,7 +158,7 @@ class Ends:
         return found
 
     def _undersize(self, reamer: Tool) -> list[tuple[Tool, tuple[int, int]]]:
-        """Undersize drills, with their places in the choice (rules of record 5); an insisted one alone."""
+        """Undersize drills, with their places in the choice (rules of record 5 and 26); an insisted one alone."""
         forced = [t for t in self.must if t.diameter_mm >= 0.85 * reamer.diameter_mm]
         if forced:
             return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
@@ -169,19 +169,21 @@ class Ends:
         low, high = wanted_stock(self.bench)
         least, most = constant("stock_least") * low, constant("stock_most") * high
         places: dict[str, tuple[Tool, list[int]]] = {}
+        bought = self.bench.shop.name == CATALOG
         existing = self.bench.hole.existing_mm or 0.0
-        for stub in (False, True):
-            group = [t for t in drills if t.is_stub is stub]
+        for alike in sorted({(t.kind, t.is_stub) for t in drills}):
+            group = [t for t in drills if (t.kind, t.is_stub) == alike]
             for led, previous in enumerate((existing, 0.5 * reamer.diameter_mm)):
                 ranked = []
                 for tool, mean in zip(group, expected_means(group, previous), strict=True):
                     stock = reamer.diameter_mm - mean
                     if least - 1e-9 <= stock <= most + 1e-9:
                         off = not low - 1e-9 <= stock <= high + 1e-9
-                        ranked.append((off, tool.diameter.unit != self.bench.hole.unit, -tool.diameter_mm, tool))
-                ranked.sort(key=lambda entry: entry[:3])
+                        other = tool.diameter.unit != self.bench.hole.unit
+                        ranked.append((other and bought, off, other, -tool.diameter_mm, tool))
+                ranked.sort(key=lambda entry: entry[:4])
                 for place, entry in enumerate(ranked):
-                    places.setdefault(entry[3].id, (entry[3], [UNPLACED, UNPLACED]))[1][led] = place
+                    places.setdefault(entry[4].id, (entry[4], [UNPLACED, UNPLACED]))[1][led] = place
         if not places:
             self.note(
                 f"no drill in the crib leaves {reamer.name} its stock; one near "

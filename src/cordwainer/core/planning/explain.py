@@ -8,16 +8,19 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
+from cordwainer.core.cutting.strokes import stroke_count
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.planning.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.bench import Bench, speed_working
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.guides import why_slow_in
+from cordwainer.core.planning.how_common import names
 from cordwainer.core.planning.learned import learned_words, passed_over
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.words import caution, feed_words, force_words, power_words, say
 from cordwainer.core.shop.advice import adapters, chuck_caution
+from cordwainer.core.shop.habits import habit_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure
@@ -58,13 +61,15 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         if part == "pilot":
             reasons.append(
                 f"The {after.tool.designation} pushes metal with a {say(chisel, unit, 2)} chisel edge; this hole "
-                f"takes it up, and its thrust falls from {solid.thrust_n:.0f} to {after.load.thrust_n:.0f} N."
+                f"takes it up, and its thrust falls from {force_words(solid.thrust_n, unit)} to "
+                f"{force_words(after.load.thrust_n, unit)}."
             )
         else:
             before, now = solid.power_kw(after.rpm), after.load.power_kw(after.rpm)
             reasons.append(
-                f"Without it the {after.tool.designation} would take {before:.2f} kW at {after.rpm:g} rev/min; "
-                f"with it {now:.2f}, and {bench.machine.name} gives {bench.power_kw:.2f} at the cut."
+                f"Without it the {after.tool.designation} would take {power_words(before, unit)} at {after.rpm:g} "
+                f"rev/min; with it {power_words(now, unit)}, and {bench.machine.name} gives "
+                f"{power_words(bench.power_kw, unit)} at the cut."
             )
     if part == "undersize" and chain.stock is not None and chain.ream is not None:
         stock = chain.stock
@@ -101,12 +106,10 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
             f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside "
             f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
         )
-        if bench.hole.kind == "plain" and cut.tool.diameter != bench.hole.diameter:
-            _, mean, _ = survey_oversize(bench.hole.nominal_mm)
-            own = bench.hole.nominal_mm + mean * opening_factor(
-                bench.hole.nominal_mm, cut.tool.chisel_mm, cut.previous_mm
-            )
-            reasons.append(f"A drill of the hole's own size would cut about {say(own, unit)}, too near the limit.")
+        if bench.hole.general:
+            reasons.append(_no_tolerance(bench))
+            if not names(bench.hole.diameter, cut.tool):
+                reasons.append(_not_its_own(bench, cut))
     if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
         reasons.append("Short with a split point: it starts itself on a faced end.")
     if (
@@ -114,18 +117,67 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         and cut.previous_mm <= 0
         and part in ("undersize", "size")
     ):
-        reasons.append("Straight from solid: fewer changes, at the price of more thrust and a wider spread.")
+        push, stands = force_words(cut.load.thrust_n, unit), force_words(bench.machine.thrust_n, unit)
+        reasons.append(f"Straight from solid: it pushes {push}, the machine stands {stands}; no further change.")
     if cut.pecks_mm:
         ratio = cut.depth_mm / cut.tool.diameter_mm
         times = len(cut.pecks_mm) - 1
         often = {1: "once", 2: "twice"}.get(times, f"{times} times")
         reasons.append(f"{ratio:.1f} diameters deep: clear chips {often} on the way.")
     if cut.slowed_for:
-        reasons.append(f"Held back for {cut.slowed_for}: the machine has no more to give.")
+        held = feed_words(cut.feed_mm_per_rev, unit)
+        reasons.append(f"Fed {held} at {cut.rpm:g} rev/min: more {cut.slowed_for} than that the machine does not have.")
     alone = cut.previous_mm <= 0
+    reasons += stroke_words(bench, cut.tip_mm - cut.tip_at_start_mm)
     special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
     slow = why_slow_in(bench, cut.tool, cut.depth_mm, cut.rpm) if alone else ()
+    reasons += habit_words(bench.material.id, cut.tool.kind, cut.tool.diameter_mm)
     return (*reasons, *slow, *special, *how_held(bench, cut.tool))
+
+
+def _no_tolerance(bench: Bench) -> str:
+    """How a hole without a tolerance of its own is judged."""
+    unit = bench.hole.unit
+    return (
+        f"No tolerance of its own: judged half way down and at the far end, up to the {say(bench.judged_mm[1], unit, 2)} "
+        "such drills commonly leave; over the general tolerance alone is no reject (ISO 2768-1)."
+    )
+
+
+def _not_its_own(bench: Bench, cut: DrillCut) -> str:
+    """Why a hole is not drilled with the drill of its own size."""
+    hole, unit = bench.hole, bench.hole.unit
+    if not any(names(hole.diameter, t) for t in bench.shop.of_kind("drill")):
+        return f"There is no {hole.diameter} drill in the crib; this one comes nearest inside the limits."
+    _, mean, _ = survey_oversize(hole.nominal_mm)
+    own = hole.nominal_mm + mean * opening_factor(hole.nominal_mm, cut.tool.chisel_mm, cut.previous_mm)
+    return f"A drill of the hole's own size would cut about {say(own, unit)} here, or cannot be used."
+
+
+def thin_wall_words(bench: Bench) -> tuple[str, ...]:
+    """How a thin wall is held and when it is best finished. Source: common practice."""
+    hole = bench.hole
+    if hole.wall_mm is None or hole.wall_mm >= constant("thin_wall_per_d") * hole.nominal_mm:
+        return ()
+    return (
+        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled up no "
+        "more than holds, or finish the hole before the outside is turned.",
+    )
+
+
+def stroke_words(bench: Bench, travel_mm: float) -> tuple[str, ...]:
+    """How a depth beyond the ram's travel is reached. Source: common practice."""
+    room = bench.travel_room_mm
+    if room is None or not bench.strokes_possible or travel_mm <= room + 1e-9:
+        return ()
+    unit, count = bench.hole.unit, stroke_count(travel_mm, room)
+    tail = bench.machine.is_lathe
+    moved = "the tailstock slid up" if tail else "the knee raised"
+    again = "lock it" if tail else "lock it, zero again"
+    return (
+        f"In {count} strokes: to the end of the travel, spindle stopped, tool drawn back, {moved} {say(room, unit, 1)} "
+        f"for each stroke, {again}, on from the start reading.",
+    )
 
 
 def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
@@ -147,10 +199,13 @@ def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
     part = role(chain, index)
     if part == "undersize" and chain.ream is not None and chain.stock is not None:
         clean = chain.ream.tool.diameter_mm - constant("reamer_clean_mm")
-        spare = clean - cut.expected.mean_mm
-        return (
-            f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer nothing to clean up.",
-        )
+        spare, poor = clean - cut.expected.mean_mm, (high - mean) * factor
+        if spare > 2 * poor:
+            return (
+                f"Even a poor point, {say(poor, unit, 2)} worse, leaves the reamer "
+                f"{say(chain.stock.mm - poor, unit, 2)}; a crooked hole cleans up on one side only.",
+            )
+        return (f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer too little to clean up.",)
     if part == "before":
         low = chain.bore.low_mm if chain.bore is not None else 0.0
         spare = (chain.bore.high_mm if chain.bore is not None else cut.tool.diameter_mm) - cut.expected.mean_mm
@@ -223,14 +278,17 @@ def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
     elif bench.hole.grade < 11:
         reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
     else:
-        reasons = ["A drill alone would hold it at times; the reamer holds it surely."]
+        reasons = ["A drill alone spreads wider than a reamer behind it."]
     if own is not None:
         reasons.append(
             f"The reamer measures {say(own.lower_mm, unit, 4 if unit == 'in' else 3)} to "
             f"{say(own.upper_mm, unit, 4 if unit == 'in' else 3)} and cuts a little over: inside "
             f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
         )
+    reasons += habit_words(bench.material.id, "ream", ream.tool.diameter_mm)
     reasons += how_held(bench, ream.tool)
+    reasons += thin_wall_words(bench)
+    reasons += stroke_words(bench, ream.tip_mm)
     full = 100 * chips_over_room(ream.tool, ream.previous_mm, ream.depth_mm)
     if ream.clears:
         often = {1: "once", 2: "twice"}.get(ream.clears, f"{ream.clears} times")

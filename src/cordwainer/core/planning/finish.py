@@ -223,8 +223,10 @@ def stock_for(bench: Bench, reamer: Tool, expected_mm: float) -> Stock:
 
 def within(expected: Expected, limits: Limits) -> float:
     """Chance that a normal size lies inside the limits (closed form, rough)."""
-    return max(
-        normal_cdf((limits.upper_mm - expected.mean_mm) / expected.sd_mm)
-        - normal_cdf((limits.lower_mm - expected.mean_mm) / expected.sd_mm),
-        0.0,
-    )
+    return between(expected, limits.lower_mm, limits.upper_mm)
+
+
+def between(expected: Expected, low_mm: float, high_mm: float) -> float:
+    """Chance that a normal size lies between two sizes (closed form, rough)."""
+    mean, sd = expected.mean_mm, expected.sd_mm
+    return max(normal_cdf((high_mm - mean) / sd) - normal_cdf((low_mm - mean) / sd), 0.0)

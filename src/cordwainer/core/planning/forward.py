@@ -17,6 +17,7 @@ from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.bench import commonly_left_mm
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -115,15 +116,6 @@ def asked_of_hole(hole: Hole) -> Asked:
     return Asked(low, high, hole.position_tolerance_mm, hole.finish_ra_um, where)
 
 
-def commonly_left_mm(hole: Hole) -> float:
-    """The largest hole that drills of the size commonly leave; a hole to a general tolerance serves up to it.
-
-    Source: ISO 2768-1, rejection (over the general tolerance is no reject by itself while the hole serves; from
-    memory); Machinery's Handbook, oversize diameters in drilling.
-    """
-    return hole.nominal_mm + float(survey_oversize(hole.nominal_mm)[2])
-
-
 def metal_of(material: Material, hardness_bhn: float | None = None) -> Metal:
     """A work material as the model takes it. Source: `model_materials.csv` and the material's own constants."""
     torque, thrust = material.force_constants(hardness_bhn)
@@ -141,6 +133,8 @@ def setup_of(hole: Hole, machine: Machine, metal: Metal, *, flattened: bool = Fa
     fields |= {"squeeze": squeeze_of(hole), "jaws": 3 if machine.is_lathe else 2}
     if offset is not None and machine.is_lathe:
         fields |= {"dx": offset[0], "dy": offset[1], "align_sd": KNOWN_ALIGN_SD_MM}
+    elif machine.carriage_held:
+        fields["align_sd"] = constant("carriage_held_sd_mm")
     if hole.entry == "sloped" and hole.slope_deg is not None and not flattened:
         fields["slope"] = hole.slope_deg
     return Setup(hole.depth_mm, metal, **fields)

@@ -103,7 +103,8 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
     d, chisel = bits.d[None, :], bits.chisel[None, :]
     slender = (bits.d[:n] < c["pilot_least_mm"]) | (bits.depth[:n] > c["pilot_depth_per_d"] * bits.d[:n] + 1e-9)
     pilot = (before >= chisel) & (before <= c["pilot_over_chisel"] * chisel)
-    step = (before >= np.maximum(c["step_least"] * d, chisel)) & (before <= c["step_most"] * d)
+    most = 1 - 2 * c["ring_grabs"] if web.bench.material.grabs else c["step_most"]
+    step = (before >= np.maximum(c["step_least"] * d, chisel)) & (before <= most * d)
     regular = (pilot | step) & (d >= c["no_pilot_under_mm"])
     core = np.array([t.kind == "core_drill" for t in bits.tools])[None, :]
     ring = (before >= c["core_from"] * d) & (before <= d - c["core_least_ring_mm"])
@@ -130,10 +131,9 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
 def thickest_hole(bench: Bench, drill_mm: Any) -> Any:
     """The largest hole already there that a drill still opens without grabbing, in mm; floats or arrays.
 
-    A ring of 0.015 d a side; of 0.075 in a metal that grabs. Source: rules of record 3, common practice.
+    A ring of 0.015 d a side; of 0.15 in a metal that grabs. Source: rules of record 3, common practice.
     """
-    ring = 1 - constant("step_most") if bench.material.grabs else 2 * constant("ring_least")
-    return (1 - ring) * drill_mm
+    return (1 - 2 * constant("ring_grabs" if bench.material.grabs else "ring_least")) * drill_mm
 
 
 def _arcs(web: Web) -> Arcs:

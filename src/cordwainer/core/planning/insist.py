@@ -23,6 +23,7 @@ from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.starts import entry_operations, needs_start, start_operations
 from cordwainer.core.planning.tapers import taper_ream
 from cordwainer.core.planning.threads import tap_operations
+from cordwainer.core.planning.touching import touched
 from cordwainer.core.planning.wishes import DRILLING, START_KINDS, Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -75,7 +76,7 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
             operations.append(mill_operation(bench, mill, left, wish))
         else:
             operations += _others(bench, wishes, wish, operations, first, left, max(sizes, default=0.0))
-    return replace(finished_route(bench, made, _said(bench, operations, first), 0.0), label="balanced")
+    return replace(finished_route(bench, made, touched(bench, _said(bench, operations, first)), 0.0), label="balanced")
 
 
 def _others(

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from cordwainer.core.cutting.depth import Breakthrough
+from cordwainer.core.cutting.strokes import Stroke
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.wishes import DRILLING
 from cordwainer.core.shop.gauge import Gauge
@@ -32,7 +33,9 @@ class DepthReading:
     """Start and stop of an operation on the machine's depth scale, in the scale's unit.
 
     `wheel_turns` and `wheel_divisions` are whole turns and divisions past them from start to
-    stop, where the machine feeds by a handwheel with a dial. `slow_from` is where the feed is halved.
+    stop, where the machine feeds by a handwheel with a dial. `slow_from` is where the feed is halved. `strokes` are
+    the runs a longer depth takes, none where one reaches; `stop` and what else is read then belong to the stroke they
+    fall in. `meets` says what the tool touches at the start, `edge_mm` how wide the edge is there.
     """
 
     unit: str
@@ -46,6 +49,9 @@ class DepthReading:
     wheel_divisions: float | None = None
     peck_readings: tuple[float, ...] = ()
     slow_from: float | None = None
+    strokes: tuple[Stroke, ...] = ()
+    meets: str = ""
+    edge_mm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -64,6 +70,7 @@ class PlanWarning:
 class Operation:
     """One step at the machine; lengths in mm, `mouth_mm` for starts, None for what does not apply.
 
+    `end` is 2 for what is done from the other end, the work turned round; `floor`: what is left below matters.
     `passes_mm` are the sizes a bar is set to in turn, `spring` passes without a new setting after the last;
     `turns` those of a tap.
     """
@@ -100,6 +107,8 @@ class Operation:
     spring: int = 0
     turns: float | None = None
     role: str | None = None
+    end: int = 1
+    floor: bool = False
     slowed_for: str | None = None
     locked: tuple[str, ...] = ()
     because: tuple[str, ...] = ()

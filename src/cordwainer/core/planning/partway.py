@@ -87,7 +87,7 @@ def finish_pilot(bench: Bench, made: Made, pilot: DrillCut, opened: Opened) -> O
         pecks_mm=stops,
         minutes=turns / rpm + clear_minutes(stops, bench.machine),
         readings=bench.reading_or_none(
-            pilot.tip_mm, "tip", opened.tip_mm, stops, slow.from_tip_mm if slow else None
+            pilot.tip_mm, "bottom", opened.tip_mm, stops, slow.from_tip_mm if slow else None
         ),
         because=(
             f"The rest of the pilot: its chips climb {say(pilot.depth_mm - top, bench.hole.unit, 1)} of narrow "
@@ -109,7 +109,7 @@ def bottomed(bench: Bench, whole: Operation, open_mm: float) -> Operation:
         whole,
         pecks_mm=stops,
         minutes=turns / whole.rpm + clear_minutes(stops, bench.machine),
-        readings=bench.reading_or_none(whole.tip_mm, "tip", start, stops, slow.from_tip_mm if slow else None),
+        readings=bench.reading_or_none(whole.tip_mm, "bottom", start, stops, slow.from_tip_mm if slow else None),
     )
 
 

@@ -14,7 +14,7 @@ from cordwainer.core.planning.breaks import drill_breaks
 from cordwainer.core.planning.cuts import DrillCut
 from cordwainer.core.planning.made import Made
 from cordwainer.core.planning.operation import Operation, PlanWarning
-from cordwainer.core.planning.words import say, too_fast
+from cordwainer.core.planning.words import feed_words, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
@@ -38,7 +38,8 @@ def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
             warnings.append(
                 PlanWarning(
                     "slowed_for_power",
-                    f"feed {cut.feed_mm_per_rev:.3f} mm/rev at {rpm:g} rev/min, held back for {cut.slowed_for}",
+                    f"feed {feed_words(cut.feed_mm_per_rev, bench.hole.unit)} at {rpm:g} rev/min, held back for "
+                    f"{cut.slowed_for}",
                     numbers={"rpm": rpm, "feed_mm_per_rev": cut.feed_mm_per_rev},
                 )
             )
@@ -99,6 +100,7 @@ def _drill_operation(
             cut.tip_mm, zero, cut.tip_at_start_mm, cut.pecks_mm, slow.from_tip_mm if slow else None
         ),
         breakthrough=slow,
+        floor=bench.hole.tip_room_mm is not None,
         slowed_for=cut.slowed_for if wish.rpm is None else None,
         locked=wish.locked,
         because=explain.why_drill(bench, chain, index),

@@ -76,4 +76,6 @@ def travel_reason(bench: Bench, tool: Tool, travel_mm: float) -> str:
     """What the depth scale's end forbids."""
     scale = bench.machine.depth_scale
     kind = scale.kind.replace("_", " ") if scale else "scale"
-    return f"{tool.name}: needs {travel_mm:.1f} mm of travel and the {kind} has {bench.travel_room_mm:.1f}"
+    unit = bench.hole.unit
+    has = say(bench.travel_room_mm or 0.0, unit, 1)
+    return f"{tool.name}: needs {say(travel_mm, unit, 1)} of travel and the {kind} has {has}"

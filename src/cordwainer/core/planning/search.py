@@ -27,8 +27,16 @@ from cordwainer.core.planning.flats import MillCut
 from cordwainer.core.planning.graph import Lead, Walks, Web, walks, way
 from cordwainer.core.planning.guides import guide_minutes
 from cordwainer.core.planning.reach import Rejected, wants_guide
-from cordwainer.core.planning.starts import entry_operations, needs_start, no_start_reason, start_minutes
+from cordwainer.core.planning.starts import (
+    entry_operations,
+    flattened,
+    mark_minutes,
+    needs_start,
+    no_start_reason,
+    start_minutes,
+)
 from cordwainer.core.planning.wishes import START_KINDS
+from cordwainer.core.shop.habits import takes_punch
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
@@ -152,6 +160,8 @@ class Search(Ends):
             self.note(str(why))
             return None
         wanted = self.wishes.tool_of(*START_KINDS)
+        if not hole_found(self.bench) and takes_punch(self.bench.material.id):
+            minutes += 0.0 if flattened(self.bench, first) else mark_minutes(self.bench)
         if wanted is None and not needs_start(self.bench, first):
             return Lead(minutes, rpm, started=False)
         start = start_minutes(self.bench, first, finished_mm, wanted)
@@ -252,7 +262,8 @@ class Search(Ends):
                 minutes = minutes + minutes_of("tool_change_taper_shank")
                 price = price + p["same_lowest"] * same
         elif end.ream is None:
-            chance = normal_cdf((limits.upper_mm - mean) / sd) - normal_cdf((limits.lower_mm - mean) / sd)
+            low, high = bench.judged_mm
+            chance = normal_cdf((high - mean) / sd) - normal_cdf((low - mean) / sd)
             fits = (limits.lower_mm <= mean) & (mean <= limits.upper_mm)
         else:
             reamer = end.ream.tool

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import partial
 
@@ -9,10 +10,12 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.center import RULES
+from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.reach import Rejected, check_holding, holding_reason
 from cordwainer.core.planning.words import caution, say
+from cordwainer.core.shop.habits import habit_words, takes_punch
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Working
@@ -24,7 +27,7 @@ LEANING = ("sloped", "curved")
 def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
     """A faced or milled flat where the entry is not flat already; `Rejected` where none can be cut."""
     hole = bench.hole
-    if hole.entry == "faced":
+    if hole.entry == "faced" or not wants_flat(bench, first):
         return []
     if bench.machine.is_lathe and hole.entry not in LEANING:
         why = {
@@ -47,16 +50,25 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
         feed = feeds.choose(bench.material, "drill", tool.diameter_mm, None, bench.machine, least=True)
         if speed.rpm is None or speed.refused:
             continue
+        deep = flat_depth_mm(hole, tool.diameter_mm)
+        marked = _punches(bench) if bench.machine.is_drill_press else []
         return [
+            *marked,
             Operation(
                 "end_mill",
                 diameter_mm=tool.diameter_mm,
                 tool=tool,
                 **turning(bench, speed, speed.rpm, feed.mm_per_rev, feed.source),
+                depth_mm=deep,
+                tip_mm=deep,
                 minutes=minutes_of("cut_flat"),
+                readings=bench.reading_or_none(deep, "flat_face", 0.0),
                 role="flat",
                 fluid=_drill_fluid(bench),
-                because=(f"The {hole.entry} face would push the drill aside; a flat lets it start square.",),
+                because=(
+                    f"The {hole.entry} face would push the drill aside; a flat {say(tool.diameter_mm, hole.unit)} "
+                    f"across, {say(deep, hole.unit, 2)} below the first touch, lets it start square.",
+                ),
                 spoils=(f"A flat narrower than {say(wanted, hole.unit, 1)} still throws the drill.",),
                 cautions=(caution("slope"),),
                 make_workings=partial(_flat_workings, bench, tool, speed),
@@ -66,6 +78,37 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
         f"the {hole.entry} entry needs a flat first: an end mill of at least "
         f"{say(wanted, hole.unit)} that this machine can hold would cut it"
     )
+
+
+def wants_flat(bench: Bench, first: Tool) -> bool:
+    """Whether an entry that is not faced is made flat before `first`.
+
+    A hole already there leads a core drill, bar or reamer through a cast or sawn face; a piloted spotfacer makes its
+    own flat after drilling; on the crown of a shaft much larger than the hole a spot does. Source: rules of record
+    32, common practice.
+    """
+    hole = bench.hole
+    if hole.entry == "faced":
+        return False
+    if hole.existing_mm is not None and hole.entry not in LEANING:
+        return False
+    if hole.kind == "spotfaced" and hole.entry not in LEANING:
+        return bench.machine.is_lathe
+    crown = hole.entry == "curved" and hole.curve_radius_mm is not None
+    return not (crown and first.diameter_mm <= constant("crown_per_radius") * (hole.curve_radius_mm or 0.0))
+
+
+def flat_depth_mm(hole: Hole, mill_mm: float) -> float:
+    """How deep a flat goes from the highest point until it is whole under a mill, in mm.
+
+    Sloped and curved: derived from the face; a cast or sawn one by its skin (assumed).
+    """
+    skim, r = constant("flat_skim_mm"), mill_mm / 2
+    if hole.entry == "sloped":
+        return skim + mill_mm * math.tan(math.radians(hole.slope_deg or 5.0))
+    if hole.entry == "curved" and hole.curve_radius_mm is not None and hole.curve_radius_mm > r:
+        return skim + hole.curve_radius_mm - math.sqrt(hole.curve_radius_mm**2 - r * r)
+    return constant("flat_skin_mm")
 
 
 def _flat_workings(bench: Bench, tool: Tool, speed: speeds.Speed) -> tuple[Working, ...]:
@@ -89,6 +132,8 @@ def needs_start(bench: Bench, first: Tool) -> bool:
     hole = bench.hole
     if hole.existing_mm is not None:
         return False
+    if bench.machine.is_drill_press and not takes_punch(bench.material.id):
+        return True
     if bench.practice.self_start == "always" or not (first.is_stub and hole.entry == "faced"):
         return True
     zone = hole.position_tolerance_mm
@@ -163,19 +208,29 @@ def start_minutes(
     minutes = cut_minutes(choice.tip_mm, 0, speed.rpm or 1.0, feed.mm_per_rev, 0, bench.machine)
     minutes += _oiling(bench, choice)
     minutes += minutes_of("tool_change_drill_chuck")
-    if bench.machine.is_drill_press:
-        minutes += minutes_of("punch_and_mark")
     return minutes, speed.rpm
 
 
 def start_operations(bench: Bench, first: Tool, finished_mm: float, wanted: Tool | None = None) -> list[Operation]:
     """Punch (drill press only) and center or spot before the first drill."""
     if wanted is None and not needs_start(bench, first):
-        return []
+        return [] if bench.hole.existing_mm is not None or flattened(bench, first) else _punches(bench)
     choice = choose_start(bench, first, finished_mm, wanted)
     if choice is None:
         raise Rejected(no_start_reason(bench, first, finished_mm))
-    return [*_punches(bench), _start(bench, choice, first)]
+    marked = [] if flattened(bench, first) else _punches(bench)
+    return [*marked, _start(bench, choice, first)]
+
+
+def flattened(bench: Bench, first: Tool) -> bool:
+    """Whether a flat is milled first, and its mark struck before that."""
+    lathe = bench.machine.is_lathe and bench.hole.entry not in LEANING
+    return wants_flat(bench, first) and not lathe
+
+
+def mark_minutes(bench: Bench) -> float:
+    """Minutes of marking where a drill press is to come down; 0 elsewhere."""
+    return minutes_of("punch_and_mark") if bench.machine.is_drill_press else 0.0
 
 
 def no_start_reason(bench: Bench, first: Tool, finished_mm: float) -> str:
@@ -188,7 +243,7 @@ def no_start_reason(bench: Bench, first: Tool, finished_mm: float) -> str:
 
 
 def _punches(bench: Bench) -> list[Operation]:
-    if not bench.machine.is_drill_press:
+    if not bench.machine.is_drill_press or not takes_punch(bench.material.id):
         return []
     punches = bench.shop.of_kind("punch")
     return [
@@ -196,8 +251,9 @@ def _punches(bench: Bench) -> list[Operation]:
             "punch",
             tool=punches[0] if punches else None,
             minutes=minutes_of("punch_and_mark"),
-            because=("Scribe and punch: on a drill press the work is brought under the drill by eye.",),
+            because=("Scribe and punch: on a drill press the work is brought under the drill by its mark.",),
             spoils=("A mark off the line puts the hole off by as much.",),
+            cautions=(caution("eye"),),
         )
     ]
 
@@ -205,26 +261,30 @@ def _punches(bench: Bench) -> list[Operation]:
 def center_choice(
     bench: Bench, first: Tool, finished_mm: float, tools: tuple[Tool, ...] | None = None
 ) -> StartChoice | None:
-    """The center drill with the sturdiest pilot that suits the next drill, or None."""
+    """The center drill whose pilot is about a quarter of the next drill, within what its size allows, or None."""
     next_mm, chisel, unit = first.diameter_mm, first.chisel_mm, bench.hole.unit
     room = bench.hole.tip_room_mm
     deepest = bench.corner_depth_mm if room is None else min(bench.corner_depth_mm, room)
     widest, sturdy = constant("center_mouth_per_d") * next_mm, constant("center_pilot_per_d") * next_mm
     rule = RULES.get(bench.practice.center_depth)
     usual, hard = max(constant("cone_usual"), rule or 0.0) + 1e-9, bench.material.is_hard
+    right = min(max(constant("center_right_per_d") * next_mm, constant("center_right_least")), constant("center_right_most"))
     best: tuple[tuple[bool, bool, float], Tool, depths.CenterDepth] | None = None
     for tool in tools if tools is not None else bench.starts("center_drill"):
         pilot, long, body = tool.diameter_mm, tool.pilot_length_mm, tool.body_diameter_mm
         if body is None or long is None or pilot >= next_mm or long > deepest:
             continue
+        if body > max(constant("center_body_most"), 1.2 * next_mm) and tools is None:
+            continue
         own = tool.diameter.unit == unit
-        if best is not None and best[0][0] and (True, own, pilot) < best[0]:
+        close = -abs(pilot - right)
+        if best is not None and best[0][0] and (True, own, close) < best[0]:
             continue
         at = depths.start_center(pilot, long, body, chisel, hard, rule)
         if at is None or at.mouth_mm >= finished_mm - 1e-6 or at.tip_mm > deepest:
             continue
         modest = at.mouth_mm <= widest and pilot <= sturdy and at.share <= usual
-        rank = (modest, own, pilot if modest else -pilot)
+        rank = (modest, own, close if modest else -pilot)
         if best is None or rank > best[0]:
             best = rank, tool, at
     if best is None:
@@ -288,7 +348,14 @@ def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
             )
         )
     chisel = say(first.chisel_mm, unit, 2)
-    because = [
+    because = []
+    if bench.machine.is_drill_press and not takes_punch(bench.material.id):
+        because.append(
+            "Scribe a cross and bring it under a wiggler: a punch cracks or skids here, the start makes the mark."
+        )
+    if hole.entry == "curved" and not wants_flat(bench, first):
+        because.append("On the crown of the shaft, found by a center head or an edge finder: a spot holds there.")
+    because += [
         f"Starts the {first.designation} drill on the mark: a mouth of {say(mouth_mm, unit, 2)} "
         f"takes in its {chisel} chisel edge."
     ]
@@ -323,7 +390,7 @@ def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
         fluid=start_fluid(bench, choice),
         minutes=cut_minutes(tip_mm, 0, rpm, feed.mm_per_rev, 0, bench.machine) + _oiling(bench, choice),
         readings=bench.reading_or_none(tip_mm, "tip", 0.0),
-        because=tuple(because),
+        because=(*because, *habit_words(bench.material.id, kind, tool.diameter_mm)),
         spoils=spoils,
         cautions=tuple(notes),
         warnings=tuple(warnings),

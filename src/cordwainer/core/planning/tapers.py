@@ -188,21 +188,18 @@ def _ream(
     speed = bench.speed("ream", reamer.material, large)
     feed = feeds.choose(bench.material, "ream", large, None, bench.machine, least=True)
     wish = wishes.meeting("ream", reamer) or Wish("ream", reamer, tool_fixed=False)
-    rpm = speed.rpm or bench.machine.steps()[0]
+    rpm = bench.machine.steps()[0]
     warnings = []
     if wish.rpm is not None:
         rpm = wish.rpm
     elif before.rpm is not None and rpm >= before.rpm:
-        lower = speeds.next_lower(bench.machine, before.rpm, strictly=True)
-        rpm = lower or before.rpm
-        if lower is None:
-            warnings.append(
-                PlanWarning(
-                    "same_lowest_step",
-                    f"{rpm:g} rev/min is the machine's lowest step, the same as the drill before",
-                    numbers={"rpm": rpm},
-                )
+        warnings.append(
+            PlanWarning(
+                "same_lowest_step",
+                f"{rpm:g} rev/min is the machine's lowest step, the same as the drill before: turn it by hand",
+                numbers={"rpm": rpm},
             )
+        )
     if speed.too_fast:
         warnings.append(too_fast(rpm, speed.ideal_rpm))
     most = max(s.most_mm for s in steps)
@@ -216,13 +213,15 @@ def _ream(
         tip_mm=depth,
         previous_mm=before.diameter_mm or 0.0,
         fluid=bench.material.fluids["ream"],
-        minutes=cut_minutes(depth, 0.0, rpm, feed.mm_per_rev, turns, bench.machine),
+        minutes=minutes_of("pin_ream_by_hand_per_10mm") * depth / 10
+        + turns * minutes_of("clear_chips_carriage_or_quill"),
         readings=bench.reading_or_none(depth, "flat_face", 0.0),
         locked=wish.locked,
         because=(
             f"{pin.taper}: from {say(large, unit, 2)} at the face to {say(small, unit, 2)} at the far end. It "
             f"takes {say(most, unit, 2)} at most; over {say(constant('pin_most_mm'), unit, 2)} it labors.",
-            "Ream, clean, try the pin, ream again: the depth is set by the pin, not by a scale.",
+            f"Turned by hand with a wrench, or at the slowest step, {rpm:g} rev/min, if that is gentle enough: ream, "
+            "clean, try the pin, ream again; the depth is set by the pin, not by a scale.",
         ),
         spoils=(
             f"{say(1.0, unit, 1)} too deep sinks the pin by as much: the hole grows "

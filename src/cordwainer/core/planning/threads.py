@@ -9,6 +9,7 @@ from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.tapping import tap_choices
 from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.planning.words import caution, say
+from cordwainer.core.shop.habits import habit_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure, formula
@@ -117,6 +118,12 @@ def _tap(
         because.append(
             f"{below:.1f} turns of drilled hole stay below the last full thread, its lead takes {lead / pitch:g}."
         )
+    if float(thread.major_mm) >= constant("tap_hand_from_mm") - 1e-6:
+        because.append(
+            "Turned by hand with a wrench, power off, a center in the spindle keeping it square: a manual machine does "
+            "not stop in time at this size."
+        )
+    because += habit_words(bench.material.id, "tap", float(thread.major_mm))
     if not final:
         because.append("Goes first: a bottoming tap cannot start on its own.")
     elif tool.series == "bottoming":
@@ -133,7 +140,8 @@ def _tap(
         previous_mm=hole_mm,
         turns=turns,
         fluid=bench.material.fluids["tap"],
-        minutes=minutes_of("tap_start") + minutes_of("tap_by_hand_per_10mm") * (depth + clear) / 10,
+        minutes=minutes_of("tap_start")
+        + minutes_of("tap_by_hand_per_10mm") * max(1.0, float(thread.major_mm) / 8) * (depth + clear) / 10,
         role=None if final else "first",
         locked=wish.locked,
         because=tuple(because),

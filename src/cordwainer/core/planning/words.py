@@ -8,6 +8,8 @@ from cordwainer.core.lengths import inch_text, mm_text
 from cordwainer.core.planning.operation import Caution, PlanWarning
 from cordwainer.core.tables import by_key
 
+NEWTON_PER_POUND, KILOWATT_PER_HP = 4.4482216, 0.7456999
+
 
 def say(value_mm: float, unit: str, decimals: int | None = None) -> str:
     """A length with its unit, as it is spoken of in text.
@@ -21,6 +23,42 @@ def say(value_mm: float, unit: str, decimals: int | None = None) -> str:
     if decimals is None and "." in text:
         text = text.rstrip("0").rstrip(".")
     return f"{text} mm"
+
+
+def feed_words(mm_per_rev: float, unit: str) -> str:
+    """A feed per turn with its unit.
+
+    >>> feed_words(0.127, "in"), feed_words(0.127, "mm")
+    ('.0050 in/rev', '0.127 mm/rev')
+    """
+    return f"{say(mm_per_rev, unit, 3)}/rev"
+
+
+def force_words(newtons: float, unit: str) -> str:
+    """A force with its unit: newtons, or pounds in an inch job.
+
+    >>> force_words(4448.2, "in"), force_words(4448.2, "mm")
+    ('1000 lb', '4448 N')
+    """
+    return f"{newtons / NEWTON_PER_POUND:.0f} lb" if unit == "in" else f"{newtons:.0f} N"
+
+
+def power_words(kilowatts: float, unit: str) -> str:
+    """A power with its unit: kilowatts, or horsepower in an inch job.
+
+    >>> power_words(0.7457, "in"), power_words(0.7457, "mm")
+    ('1.00 hp', '0.75 kW')
+    """
+    return f"{kilowatts / KILOWATT_PER_HP:.2f} hp" if unit == "in" else f"{kilowatts:.2f} kW"
+
+
+def surface_words(m_min: float, unit: str) -> str:
+    """A surface speed with its unit.
+
+    >>> surface_words(30.48, "in"), surface_words(30.48, "mm")
+    ('100 ft/min', '30.5 m/min')
+    """
+    return f"{m_min / 0.3048:.0f} ft/min" if unit == "in" else f"{m_min:.1f} m/min"
 
 
 @cache
