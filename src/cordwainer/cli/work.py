@@ -33,12 +33,13 @@ def plan(job: str, shop_name: str, seed: int, samples: int, as_json: bool) -> No
     checked_run(samples, seed)
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_data, plan_job
+    from cordwainer.files.plan_text import plan_lines
 
     found = from_file(job, job_files.load)
     shop, _ = shop_for(job, found, shop_name)
     plans = plan_job(found, shop, seed)
     data = plan_data(found, plans, seed, shop, samples) if as_json else None
-    put(data, as_json, lambda: _plan_lines(plans))
+    put(data, as_json, lambda: plan_lines(plans))
     if any(not p.routes for p in plans):
         raise SystemExit(1)
 
@@ -70,37 +71,6 @@ def sheet(job: str, output: str, shop_name: str, paper: str, hole_id: str, as_js
     put(data, as_json, lambda: [f"{output}: {len(plans)} hole" + ("s" if len(plans) > 1 else "")])
     if without:
         raise SystemExit(1)
-
-
-def _plan_lines(plans: Any) -> list[str]:
-    lines = []
-    for hole_plan in plans:
-        hole = hole_plan.hole
-        lines.append(
-            f"{hole.id} {hole.name}: {hole.diameter} {hole.tolerance}, {hole.depth} deep".replace(" :", ":")
-        )
-        for reason in hole_plan.why_not:
-            lines.append(f"  no route: {reason}")
-        to_get = hole_plan.to_get
-        for route in (*hole_plan.routes, *((to_get,) if to_get is not None else ())):
-            told = "nothing the model judges" if route.chance is None else f"{100 * route.chance:.0f} in 100"
-            lines.append(f"  {route.label}: {route.minutes:.1f} min, chance in tolerance {told}")
-            for entry in route.instead:
-                near = entry.nearest.name if entry.nearest is not None else entry.why_not
-                sure = f", {100 * entry.chance:.0f} in 100 with it" if entry.chance is not None else ""
-                lines.append(f"    to get: {entry.missing.name}; here instead: {near}{sure}")
-            for number, operation in enumerate(route.operations, 1):
-                tool = operation.tool.name if operation.tool else (operation.gauge.name if operation.gauge else "")
-                turning = (
-                    f", {operation.rpm:g} rev/min, {operation.feed_mm_per_rev:.3f} mm/rev" if operation.rpm else ""
-                )
-                deep = f", tip to {operation.tip_mm:.2f} mm" if operation.tip_mm else ""
-                r = operation.readings
-                read = f", {r.scale.replace('_', ' ')} {r.start:.3f} to {r.stop:.3f} {r.unit}" if r else ""
-                lines.append(f"    {number} {operation.kind.replace('_', ' ')} {tool}{turning}{deep}{read}")
-                lines += [f"        {text}" for text in operation.because]
-                lines += [f"        ! {warning.text}" for warning in operation.warnings]
-    return lines
 
 
 @cli.command()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import uuid
+from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from pathlib import Path
@@ -197,7 +198,7 @@ def machine_from(entry: MachineFile) -> Machine:
     )
 
 
-DRILL_MAKERS = {
+DRILL_MAKERS: dict[str, Callable[[Length], Tool]] = {
     "stub": makers.stub_drill,
     "long": makers.long_drill,
     "extra_long_1": partial(makers.long_drill, series="extra_long_1"),

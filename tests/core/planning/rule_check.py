@@ -64,10 +64,20 @@ def depth_factors(ratio: float) -> tuple[float, float]:
     return found
 
 
-def feed_row(rows: list[dict[str, str]], mm: float) -> tuple[float, float]:
-    """Feed range by diameter."""
-    row = next((r for r in rows if mm <= float(r["diameter_to_mm"]) + 1e-9), rows[-1])
-    return float(row["feed_mm_rev_low"]), float(row["feed_mm_rev_high"])
+def feed_band(rows: list[dict[str, str]], mm: float) -> tuple[float, float]:
+    """Rule 35: linear between the rows' ends; a row's low end rises to the next row's, its high from the last one's."""
+    if rows is FEEDS and mm < 1:
+        return 0.01 * mm, 0.03 * mm
+    if rows is FEEDS and mm < 3.175:
+        share = (mm - 1) / 2.175
+        return 0.01 + share * (0.051 - 0.01), 0.02 + share * (0.076 - 0.02)
+    at = next((i for i, r in enumerate(rows) if mm <= float(r["diameter_to_mm"]) + 1e-9), len(rows) - 1)
+    row, before, after = rows[at], rows[max(at - 1, 0)], rows[min(at + 1, len(rows) - 1)]
+    start, end = float(row["diameter_over_mm"]), float(row["diameter_to_mm"])
+    share = min(max((mm - start) / (end - start), 0), 1)
+    low, low_next = float(row["feed_mm_rev_low"]), float(after["feed_mm_rev_low"])
+    high_before, high = float(before["feed_mm_rev_high"]), float(row["feed_mm_rev_high"])
+    return low + share * (low_next - low), high_before + share * (high - high_before)
 
 
 def chisel(operation: Operation) -> float:
@@ -76,11 +86,12 @@ def chisel(operation: Operation) -> float:
     if operation.kind == "core_drill":
         return 0.0
     if operation.kind == "spade_drill":
-        return 0.03 * operation.diameter_mm
+        return 0.10 * operation.diameter_mm
     return (0.03 if operation.tool.split_point else 0.18) * operation.diameter_mm
 
 
 PASSES = ("guide", "part_way")
+HARDEN = ("stainless_austenitic", "stainless_precipitation_hardening", "nickel_alloy", "titanium_alloy")  # rule 31
 
 
 class Checker:
@@ -147,8 +158,10 @@ class Checker:
                 solid = self.machine.id == "toolroom_lathe" or o.tool.kind in ("end_mill", "counterbore")
                 holder = (self.machine.holder_max_mm or 0) if solid and self.machine.id != "bench_lathe" else 0
                 self.must(shank <= max(self.machine.chuck_max_mm, holder) + 1e-6, f"{o.tool.name} chuck")
-            if o.tool.flute_length_mm and o.kind in ("drill", "ream", "core_drill", "spade_drill", "end_mill"):
+            if o.tool.flute_length_mm and o.kind in ("drill", "core_drill", "spade_drill", "end_mill"):
                 self.must((o.depth_mm or 0) <= o.tool.flute_length_mm + 1e-6, f"{o.tool.name} flutes")
+            if o.kind == "ream" and o.tool.overall_length_mm:
+                self.must((o.depth_mm or 0) < o.tool.overall_length_mm - 20, f"{o.tool.name} too short")
             self.must(o.rpm in self.machine.steps(), f"{o.rpm} is no step")
 
     def order(self) -> None:
@@ -243,15 +256,10 @@ class Checker:
             self.must(limits.lower_mm <= last.expected_mm <= limits.upper_mm, "drilled outside")
 
     def finisher(self) -> None:
-        """Rule 13: what makes the size is fine enough for it."""
+        """Rule 13: the grade only advises, but a tight place is never left to drill and reamer alone."""
         if self.pin:
             return
-        grade, zone = self.hole.grade, self.hole.position_tolerance_mm
-        last = self.ops[max(i for i, o in enumerate(self.ops) if o in (*self.sizing, *self.bores, *self.floors))]
-        carbide = last.tool is not None and last.tool.material == "carbide"
-        finest = {"ream": 6 if self.bores else 7, "bore": 6, "core_drill": 9, "end_mill": 9}
-        least = finest.get(last.kind, 9 if carbide else 11)
-        self.must(grade >= least, f"IT{grade} left to {last.kind}")
+        zone = self.hole.position_tolerance_mm
         self.must(zone is None or zone >= 0.05 or bool(self.bores), "a tight place left to drill and reamer")
 
     def guides(self) -> None:
@@ -348,6 +356,24 @@ class Checker:
             mouth = center.pilot.mm + 2 / 3 * (center.body.mm - center.pilot.mm)
             self.must(abs((o.mouth_mm or 0) - mouth) < 1e-6, "mouth at two thirds")
 
+    def met(self, o: Operation) -> float:
+        """Rule 30: how deep the tip is when it first meets metal: a start's rim or bottom, a hole's edge, the face."""
+        assert o.tool is not None and o.diameter_mm is not None
+        before = self.ops[: self.ops.index(o)]
+        slope = 1 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
+        guide = before[-1] if before and before[-1].role == "guide" else None
+        if guide is not None:
+            return min((guide.depth_mm or 0) + slope * o.diameter_mm / 2, guide.tip_mm or 0)
+        starts = [p for p in before if p.kind in ("center_drill", "spot_drill")]
+        hole = o.previous_mm
+        if starts and starts[-1].tool is not None and hole < (starts[-1].mouth_mm or 0) < o.diameter_mm:
+            mouth = starts[-1].mouth_mm or 0.0
+            half = 60.0 if starts[-1].kind == "center_drill" else starts[-1].tool.included_angle_deg or 90
+            wall = 1 / math.tan(math.radians(half / 2))
+            low = (mouth - hole) / 2 * wall + hole / 2 * slope
+            return min(mouth / 2 * slope, low, starts[-1].tip_mm or 0 if hole == 0 else low)
+        return hole / 2 * slope
+
     def depths(self) -> None:
         """Rules 6 and 11."""
         hole = self.hole
@@ -381,9 +407,11 @@ class Checker:
                 begun = [p for p in self.ops if p.role == "part_way" and p.tool == o.tool]
                 if begun:
                     touch = begun[0].tip_mm or 0.0
-                elif r.zero_on == "edge_touch":
-                    touch = o.previous_mm / 2 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))
-                self.must(abs(travel - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel}")
+                elif o.tool.kind in ("drill", "spade_drill"):
+                    touch = self.met(o)
+                moved = sum(s.move_mm for s in r.strokes)
+                self.must(abs(travel + moved - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel} from {touch}")
+                self.must(all(s.stop >= s.start for s in r.strokes), "a stroke runs back")
         if not self.drills or self.pin or self.bores:
             return
         finisher, last = self.sizing[-1], self.drills[-1]
@@ -413,6 +441,9 @@ class Checker:
             self.must(math.pi * o.diameter_mm * o.rpm / 1000 <= 2 * high + 1e-6, "more than twice the high end")
             return
         self.must(o.rpm <= fitting[-1], f"{o.kind} {o.rpm} over {fitting[-1]}")
+        if o.tool.kind == "taper_pin_reamer":  # rule 34: by hand, or at the slowest step
+            self.must(o.rpm == steps[0], f"a taper reamer at {o.rpm}")
+            return
         if o.rpm < fitting[-1] and not o.slowed_for:
             before = self.sizing[self.sizing.index(o) - 1] if self.sizing.index(o) else None
             lower = [
@@ -430,7 +461,7 @@ class Checker:
         rows, factor = (
             (REAM_FEEDS, self.material.ream_feed) if o.kind == "ream" else (FEEDS, self.material.drill_feed)
         )
-        low, high = feed_row(rows, o.diameter_mm)
+        low, high = feed_band(rows, o.diameter_mm)
         by_depth = depth_factors(o.depth_mm / o.diameter_mm)[1]
         self.must(
             low * factor.low * by_depth - 1e-6 <= o.feed_mm_per_rev <= high * factor.high * by_depth + 1e-6
@@ -457,5 +488,6 @@ class Checker:
         if len(o.pecks_mm) > 1:
             self.must(abs(o.pecks_mm[0] - (bite * d if d >= 1 else 1.0)) < 1e-6, "first bite")
             for a, b in zip(o.pecks_mm, o.pecks_mm[1:-1], strict=False):
-                later = 0.1 if d < 1 else (0.5 * d if a >= 8 * d - 1e-6 else d)
+                short = a >= 8 * d - 1e-6 and self.material.id not in HARDEN
+                later = 0.1 if d < 1 else (0.5 * d if short else d)
                 self.must(abs(b - a - later) < 1e-5, f"bite {b - a}")

@@ -4,12 +4,21 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from math import sqrt
-from typing import Any
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
-from cordwainer.core.formation.simulate import PER_SHOP, SAMPLES, SHOPS, Asked, Model, Samples
+from cordwainer.core.formation.simulate import PER_SHOP, SAMPLES, SHOPS, Asked, Samples
+
+
+class Runs(Protocol):
+    """What cuts many holes."""
+
+    def run(self, samples: int = ..., seed: int = ..., *, certain: bool = ..., per_shop: int = ...) -> Samples:
+        """So many holes of a seed."""
+        ...
+
 
 FINISHES = (0.2, 0.4, 0.8, 1.6, 3.2, 6.3, 12.5)
 CLEAN = 0.02
@@ -104,6 +113,19 @@ def right(found: Samples, asked: Asked) -> NDArray[np.bool_]:
     return passed
 
 
+def missed(found: Samples, asked: Asked) -> list[tuple[str, float]]:
+    """What goes wrong with holes and in what share of them, in words: size, place, finish."""
+    small, big = _sides(found, asked)
+    shares = [("too small", float(small.mean())), ("too large", float(big.mean()))]
+    if asked.position_mm is not None:
+        most = asked.position_mm / 2
+        off = (found.entry_off_mm > most) | (found.exit_off_mm > most)
+        shares.append(("off its place", float(off.mean())))
+    if asked.ra_um is not None:
+        shares.append(("too rough", float((found.ra_um > asked.ra_um).mean())))
+    return [(words, share) for words, share in shares if share > 0]
+
+
 def chance(passed: NDArray[np.bool_], by_shop: NDArray[np.bool_]) -> Chance:
     """A chance with its error from samples that are each another shop's, and its band from shops in a row.
 
@@ -120,7 +142,7 @@ def chance(passed: NDArray[np.bool_], by_shop: NDArray[np.bool_]) -> Chance:
     return Chance(value, sqrt(max(value * (1 - value), 0.0) / len(passed)), max(low, 0.0), min(high, 1.0))
 
 
-def outcome(model: Model, asked: Asked, samples: int = SAMPLES, seed: int = 0) -> Outcome:
+def outcome(model: Runs, asked: Asked, samples: int = SAMPLES, seed: int = 0) -> Outcome:
     """Run a model and say what comes of it; the band from 40 shops of 500 holes each beside the main run."""
     return told(model.run(samples, seed), model.run(SHOPS * PER_SHOP, seed + 1, per_shop=PER_SHOP), asked, seed)
 

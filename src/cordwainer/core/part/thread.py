@@ -20,6 +20,7 @@ FULL_HEIGHT = 1.299038
 INCH_MM = Fraction(254, 10)
 QUARTER_IN = Fraction(1, 4)
 LEAST_TPI = 4
+NUMBERED_FROM_TPI, LARGEST_NUMBER = 24, 14
 THREE_PLACES_FROM_IN = Fraction("0.138")
 TAP_LEAD_TURNS = {"taper": Fraction(8), "plug": Fraction(4), "bottoming": Fraction(3, 2)}
 SPARE_TURNS = Fraction(1)
@@ -129,10 +130,12 @@ def coarse_pitch(major_mm: Fraction) -> Fraction:
 
 
 def read_thread(text: str) -> Thread:
-    """A thread as the trade writes it: ``M10``, ``M10x1.25``, ``M14x2 6H``, ``5/16-18 UNC``, ``#8-32``.
+    """A thread as the trade writes it: ``M10``, ``M10x1.25``, ``M14x2 6H``, ``5/16-18 UNC``, ``#8-32``, ``10-32``.
 
     >>> read_thread("M10").name, read_thread("5/16-18 UNC").name
     ('M10x1.5', '5/16-18 UNC')
+    >>> read_thread("10-32 UNF").name
+    '#10-32 UNF'
     """
     shown = text.strip()
     metric = _METRIC.match(shown)
@@ -145,6 +148,8 @@ def read_thread(text: str) -> Thread:
     unified = _UNIFIED.match(shown)
     if unified:
         size, tpi = unified[1].replace(" ", "-") if "#" not in unified[1] else unified[1], int(unified[2])
+        if size.isdigit() and tpi >= NUMBERED_FROM_TPI and int(size) <= LARGEST_NUMBER:
+            size = f"#{size}"  # 10-32 is a number size: no whole inch has so fine a thread
         major_in = _unified_major(size.replace(" ", ""))
         if tpi == 0:
             raise InputError("", f"'{shown}' has no threads; write '5/16-18 UNC'")

@@ -196,7 +196,13 @@ class Bench:
 
         begun = (tip_at_start_mm, *ends[:-1])
         strokes = tuple(
-            Stroke(a, b, float(scale.start.exact_mm / unit_mm), at(b), float(room or 0) if a > tip_at_start_mm else 0.0)
+            Stroke(
+                a,
+                b,
+                float(scale.start.exact_mm / unit_mm),
+                at(b),
+                float(room or 0) if a > tip_at_start_mm else 0.0,
+            )
             for a, b in zip(begun, ends, strict=False)
         )
 

@@ -53,9 +53,30 @@ def build(bench: Bench, chain: Chain, wishes: Wishes = FREE) -> Route:
     operations += drilled
     operations += finishing_operations(bench, made, drilled)
     operations += [deburr(bench), measure(bench)]
-    operations = touched(bench, operations)
+    operations = touched(bench, into_existing(bench, operations))
     route = finished_route(bench, made, operations, chain.cost - chain.minutes)
     return replace(route, price=chain.cost - chain.minutes - miss_minutes() * (1 - chain.chance))
+
+
+def into_existing(bench: Bench, operations: list[Operation]) -> list[Operation]:
+    """The first cut into a hole already there told how the spindle is brought over it, and of a casting's skin."""
+    at = next((i for i, o in enumerate(operations) if o.sizes_hole), None)
+    if bench.hole.existing_mm is None or at is None:
+        return operations
+    said = [found_words(bench)]
+    if bench.hole.entry == "cast":
+        said.append("Cast skin and sand dull an edge: the first bite goes under them all round, without rubbing.")
+    told = replace(operations[at], because=(*said, *operations[at].because))
+    return [*operations[:at], told, *operations[at + 1 :]]
+
+
+def found_words(bench: Bench) -> str:
+    """How a spindle is brought over a hole already there. Source: common practice."""
+    if bench.machine.is_lathe:
+        return "The hole already there is indicated true in the chuck first; a drill and a reamer only follow it."
+    if bench.machine.is_drill_press:
+        return "Set the work under the spindle by a plug or drill that just fits the hole, free to move, then clamp it."
+    return "Bring the spindle over the hole already there by an indicator, then lock the table."
 
 
 def miss_minutes() -> float:

@@ -124,7 +124,9 @@ def touches(operation: Operation) -> dict[str, float]:
         slope = point / (tool.diameter_mm / 2) if point else 0.0
         found = {"tip": 0.0, "full_diameter": point} if point else {"flat_face": 0.0}
         if planned is not None and planned.zero_on == "bottom":
-            return {"bottom": begun} | ({how: at for how, at in found.items() if at < tip} if planned.meets else {})
+            return {"bottom": begun} | (
+                {how: at for how, at in found.items() if at < tip} if planned.meets else {}
+            )
         if planned is not None and planned.zero_on == "edge_touch" and point:
             found = {"edge_touch": begun} | found
         elif operation.previous_mm > 0 and point:

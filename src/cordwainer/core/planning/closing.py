@@ -37,7 +37,9 @@ def gauge_for(bench: Bench) -> Gauge | None:
     Go and no-go pins stand in where nothing that reads goes into the hole or settles it. Source: rules of record 33.
     """
     hole = bench.hole
-    sizing = [g for g in bench.shop.gauges if g.kind not in ("cmm", "air") and g.low_mm <= hole.nominal_mm <= g.high_mm]
+    sizing = [
+        g for g in bench.shop.gauges if g.kind not in ("cmm", "air") and g.low_mm <= hole.nominal_mm <= g.high_mm
+    ]
     order = {"caliper": 0, "pin": 2, "plug": 3}
     sizing.sort(key=lambda g: (order.get(g.kind, 1), gauge_expanded_mm(g)))
     gauge = next((g for g in sizing if _settles(bench, g)), None)
@@ -85,14 +87,18 @@ def _checks(bench: Bench, gauge: Gauge | None) -> tuple[str, ...]:
     hole, unit = bench.hole, bench.hole.unit
     width = say(hole.limits.width_mm, unit)
     if gauge is None:
-        return (f"Nothing here goes into {say(hole.nominal_mm, unit)}: borrow go and no-go pins of its two limits.",)
+        return (
+            f"Nothing here goes into {say(hole.nominal_mm, unit)}: borrow go and no-go pins of its two limits.",
+        )
     off = gauge_expanded_mm(gauge)
     found = [_where(bench, gauge)]
     if _settles(bench, gauge):
         found.append(f"The {gauge.name} could be off by {say(off, unit)}; the limits are {width} apart.")
     else:
         clear = max(hole.limits.width_mm - 2 * off, 0.0)
-        settles = f"only a hole in the middle {say(clear, unit)} of it is surely good" if clear else "it settles nothing"
+        settles = (
+            f"only a hole in the middle {say(clear, unit)} of it is surely good" if clear else "it settles nothing"
+        )
         found.append(
             f"The {gauge.name} could be off by {say(off, unit)} of the {width} between the limits: {settles}. Borrow a "
             f"gauge good to {say(hole.limits.width_mm / constant('gauge_share'), unit)}."
@@ -106,7 +112,9 @@ def _where(bench: Bench, gauge: Gauge) -> str:
     if gauge.kind in FIXED_SIZE:
         low, high = say(hole.limits.lower_mm, unit), say(hole.limits.upper_mm, unit)
         return f"Go at {low} the whole way by its own weight, no-go at {high} not at all, from both ends where it can."
-    if hole.depth_mm < constant("gauge_places_per_d") * hole.nominal_mm or hole.depth_mm < constant("gauge_places_mm"):
+    if hole.depth_mm < constant("gauge_places_per_d") * hole.nominal_mm or hole.depth_mm < constant(
+        "gauge_places_mm"
+    ):
         return "Two ways, turned a quarter; it is too short for more."
     if gauge.kind == "caliper" and hole.depth_mm > constant("gauge_jaws_mm"):
         both = "from both ends" if hole.through else "at the mouth"

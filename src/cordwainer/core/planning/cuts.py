@@ -184,10 +184,10 @@ def at_work(bench: Bench, bits: Bits, which: Ints, previous_mm: Floats) -> Work:
     start = bits.lean[which] * previous_mm / 2
     room, fixed = bench.travel_room_mm, bits.fixed_minutes[which]
     if room is not None:
-        over = bits.tip[which] - start > room + 1e-9
+        beyond = bits.tip[which] - start > room + 1e-9
         if not bench.strokes_possible:
-            fails[over] = TRAVEL
-        elif over.any():
+            fails[beyond] = TRAVEL
+        elif beyond.any():
             moves = np.ceil((bits.tip[which] - start) / room - 1e-9) - 1
             fixed = fixed + np.maximum(moves, 0) * minutes_of("move_up")
     mean, sd = expected_mean_sd(d, chisel, bits.learned[which], previous_mm)

@@ -180,10 +180,11 @@ class Ends:
                     if least - 1e-9 <= stock <= most + 1e-9:
                         off = not low - 1e-9 <= stock <= high + 1e-9
                         other = tool.diameter.unit != self.bench.hole.unit
-                        ranked.append((other and bought, off, other, -tool.diameter_mm, tool))
-                ranked.sort(key=lambda entry: entry[:4])
+                        seldom = bought and self.bench.price(tool) > constants("size_prices")["tenth"]
+                        ranked.append((other and bought, off, seldom, other, -tool.diameter_mm, tool))
+                ranked.sort(key=lambda entry: entry[:5])
                 for place, entry in enumerate(ranked):
-                    places.setdefault(entry[4].id, (entry[4], [UNPLACED, UNPLACED]))[1][led] = place
+                    places.setdefault(entry[5].id, (entry[5], [UNPLACED, UNPLACED]))[1][led] = place
         if not places:
             self.note(
                 f"no drill in the crib leaves {reamer.name} its stock; one near "
@@ -265,7 +266,8 @@ class Ends:
             found = hole_found(self.bench)
             mean = min(expected_means([tool], p)[0] for p in (0.5 * tool.diameter_mm, found))
             bar = next((b for b in bars if b.low_mm <= mean + 1e-9), None)
-            if bar is not None and mean <= most:
+            seldom = self.bench.shop.name == CATALOG and self.bench.price(tool) > constants("size_prices")["tenth"]
+            if bar is not None and mean <= most and not seldom:
                 by_kind.setdefault(tool.kind, []).append((tool, bar))
         return [entry for fitting in by_kind.values() for entry in _spread(fitting)]
 

@@ -126,7 +126,9 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         reasons.append(f"{ratio:.1f} diameters deep: clear chips {often} on the way.")
     if cut.slowed_for:
         held = feed_words(cut.feed_mm_per_rev, unit)
-        reasons.append(f"Fed {held} at {cut.rpm:g} rev/min: more {cut.slowed_for} than that the machine does not have.")
+        reasons.append(
+            f"Fed {held} at {cut.rpm:g} rev/min: more {cut.slowed_for} than that the machine does not have."
+        )
     alone = cut.previous_mm <= 0
     reasons += stroke_words(bench, cut.tip_mm - cut.tip_at_start_mm)
     special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
@@ -187,7 +189,7 @@ def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
     """
     sleeves = adapters(bench.machine, tool.shank)
     found = [f"Its {tool.shank} shank takes a {sleeves}."] if sleeves else []
-    chuck = chuck_caution(bench.machine, tool)
+    chuck = chuck_caution(bench.machine, tool, bench.hole.unit)
     return (*found, f"{chuck[0].upper()}{chuck[1:]}.") if chuck else tuple(found)
 
 
@@ -205,7 +207,9 @@ def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
                 f"Even a poor point, {say(poor, unit, 2)} worse, leaves the reamer "
                 f"{say(chain.stock.mm - poor, unit, 2)}; a crooked hole cleans up on one side only.",
             )
-        return (f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer too little to clean up.",)
+        return (
+            f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer too little to clean up.",
+        )
     if part == "before":
         low = chain.bore.low_mm if chain.bore is not None else 0.0
         spare = (chain.bore.high_mm if chain.bore is not None else cut.tool.diameter_mm) - cut.expected.mean_mm

@@ -15,9 +15,11 @@ from cordwainer.core.formation.axis import STATIONS
 from cordwainer.core.formation.inputs import DRILLS, STARTS, Each, Metal, Op, Setup, habits
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
+from cordwainer.core.formation.two_ends import TwoEnds
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import commonly_left_mm
+from cordwainer.core.planning.both_ends import half_of
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -279,9 +281,14 @@ def model_of(
     faults: Sequence[Fault] = (),
     samples: int = SAMPLES,
     stations: int = STATIONS,
-) -> Model:
-    """The forward model of a route at a machine, with faults or without."""
+) -> Model | TwoEnds:
+    """The forward model of a route at a machine, with faults or without; from both ends, of either half joined."""
     machine = route.machine or machine
+    if route.both_ends:
+        one = replace(route, operations=tuple(o for o in route.operations if o.end == 1))
+        made = model_of(one, half_of(hole), machine, material, hardness_bhn, faults, samples, stations)
+        assert isinstance(made, Model)
+        return TwoEnds(made, constant(f"turn_{_place(machine)}_mm"))
     flat = any(o.role == "flat" for o in route.operations)
     setup = setup_of(hole, machine, metal_of(material, hardness_bhn), flattened=flat)
     ops = ops_of(route, machine, samples)

@@ -179,6 +179,7 @@ def _prices(web: Web, source: Ints, drill: Ints, before: Floats, work: Work) -> 
     core = np.array([t.kind == "core_drill" for t in tools])[drill]
     share = before / d[drill]
     thin = (share > c["step_most"] + 1e-9) & ~core
+    price = price + p["core_from_solid"] * (core & (bench.hole.existing_mm is None))
     price = price + p["ring"] * ((share > 1 - 2 * p["ring_from"]) & ~core & ~thin) + p["thin_ring"] * thin
     stepping = pilot == "steps"
     unled = (source == 0) & (before <= 0) & ~np.array(web.started)[drill]

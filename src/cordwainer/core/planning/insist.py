@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.boring import BoreCut, bore_cut, one_bore
 from cordwainer.core.planning.breaks import broken
-from cordwainer.core.planning.build import finished_route, ream_operation
+from cordwainer.core.planning.build import finished_route, into_existing, ream_operation
 from cordwainer.core.planning.centers import work_center
 from cordwainer.core.planning.closing import deburr, measure
 from cordwainer.core.planning.cuts import DrillCut, drill_cut, ream_cut
@@ -76,7 +76,9 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
             operations.append(mill_operation(bench, mill, left, wish))
         else:
             operations += _others(bench, wishes, wish, operations, first, left, max(sizes, default=0.0))
-    return replace(finished_route(bench, made, touched(bench, _said(bench, operations, first)), 0.0), label="balanced")
+    return replace(
+        finished_route(bench, made, touched(bench, into_existing(bench, _said(bench, operations, first))), 0.0), label="balanced"
+    )
 
 
 def _others(

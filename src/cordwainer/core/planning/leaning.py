@@ -80,6 +80,8 @@ def leanings(
     for row in rows("assumptions"):
         if stop():
             return ()
+        if not isinstance(model, Model):
+            break
         tried = _tried(model, row, asked, seed, usual)
         if tried is not None:
             found.append(tried)

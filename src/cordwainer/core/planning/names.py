@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 from itertools import pairwise
 
 from cordwainer.core.lengths import Length, inch_text, mm_text
@@ -63,6 +64,12 @@ def limits_pair(hole: Hole, unit: str) -> tuple[str, str]:
 
 def role_name(route: Route, index: int) -> str:
     """What an operation is called in the strip and on its card."""
+    if route.operations[index].end == 2:
+        one = replace(route, operations=tuple(replace(o, end=1) for o in route.operations if o.end == 2))
+        place = sum(o.end == 2 for o in route.operations[:index])
+        return f"{role_name(one, place)}, other end"
+    if route.both_ends and route.operations[index].end == 1 and route.operations[index].kind in DRILLING:
+        route = replace(route, operations=tuple(o for o in route.operations if o.end == 1))
     operation = route.operations[index]
     names = {
         "face": "Face",

@@ -143,7 +143,7 @@ class Route:
     """One way to the hole: operations in order, minutes, the rough closed-form chance and the model's.
 
     `chance` (of the size), `chance_all` (with place and finish) and `clean_up` are the forward model's, None where
-    it has nothing to judge. `price` is what the
+    it has nothing to judge; `misses` what goes wrong and in what share of holes, the commonest first. `price` is what the
     practice would avoid, in minutes; `machine` the machine as set up for it, None for the job's own.
     """
 
@@ -159,6 +159,12 @@ class Route:
     price: float = 0.0
     machine: Machine | None = None
     instead: tuple[Instead, ...] = ()
+    misses: tuple[tuple[str, float], ...] = ()
+
+    @property
+    def both_ends(self) -> bool:
+        """Whether the work is turned round and drilled from the other end too."""
+        return any(o.end == 2 for o in self.operations)
 
     @property
     def finisher(self) -> str:

@@ -5,12 +5,16 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from cordwainer.core.formation.two_ends import TwoEnds
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench, bench_for
+from cordwainer.core.planning.both_ends import half_of, meeting_words, turned, worth_turning
 from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
+from cordwainer.core.planning.doubt import doubted
 from cordwainer.core.planning.finish import Finisher, choose_process, fitting_reamers
+from cordwainer.core.planning.forward import model_of
 from cordwainer.core.planning.fronts import chance_of, chosen
 from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.mouths import mouth_operations
@@ -89,13 +93,12 @@ def plan_hole(
         routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
         routes = tuple(_with_note(route, left_out) for route in routes)
+    to_get = _to_get(task, sold, wishes) if sold is not None else None
     if not routes:
-        to_get = _to_get(task, sold, wishes) if sold is not None else None
         return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
-    if sold is not None:
-        to_get = _to_get(task, sold, wishes)
-        if to_get is not None and _much_better(to_get, routes[0]):
-            routes = (*routes, to_get)
+    routes = (doubted(bench, routes[0], routes[1:], to_get), *routes[1:])
+    if to_get is not None and _much_better(to_get, routes[0]):
+        routes = (*routes, to_get)
     return HolePlan(hole, tuple(_named(hole, route) for route in routes))
 
 
@@ -212,7 +215,21 @@ class Task:
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
             if found and self._enough(found, wishes):
                 break
-        return chosen(self._whole(found), ways.usual), list(search.reasons)
+        found = self._whole(found)
+        if not wishes.known and worth_turning(self.bench.hole) and not self._sure(found):
+            found += self._both_ends()
+        return chosen(found, ways.usual), list(search.reasons)
+
+    def _sure(self, routes: list[Route]) -> bool:
+        return max(map(chance_of, routes), default=0.0) >= constant("chance_sure")
+
+    def _both_ends(self) -> list[Route]:
+        """Routes that drill from both ends, by the routes of one half."""
+        bench = self.bench
+        half = replace(self, bench=replace(bench, hole=half_of(bench.hole)))
+        search = Search(half.bench, FREE)
+        made = [turned(bench, route) for route in _built(search, _chains(search, "drill", None), FEW_MORE)]
+        return [_step_said(bench, route) for route in self.score(made)]
 
     def _tapped(self, search: Search, wishes: Wishes) -> tuple[tuple[Route, ...], list[str]]:
         """Routes with the thread's own drill; with its neighbors where that one is no even chance (rule 27)."""
@@ -266,6 +283,17 @@ class Task:
             return Finisher(("drill",))
         ways = choose_process(bench.hole, bench.practice)
         return ways if ways.processes else Finisher(("ream", "drill"))
+
+
+def _step_said(bench: Bench, route: Route) -> Route:
+    """A route from both ends with the step where they meet said at its last drill."""
+    model = model_of(route, bench.hole, bench.machine, bench.material, bench.hardness_bhn)
+    at = max((i for i, o in enumerate(route.operations) if o.kind in DRILLING), default=0)
+    if not isinstance(model, TwoEnds):
+        return route
+    drill = route.operations[at]
+    told = replace(drill, because=(*drill.because, meeting_words(model.step_mm(), bench.hole)))
+    return replace(route, operations=(*route.operations[:at], told, *route.operations[at + 1 :]))
 
 
 def _tap_drill_moved(bench: Bench, route: Route, passed: Route) -> Route:

@@ -51,7 +51,11 @@ def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> l
 
 def wants_guide(bench: Bench, tool: Tool, depth_mm: float) -> bool:
     """Whether a drill goes so deep that a short pilot of its own size guides it first (rules of record 1)."""
-    if tool.kind != "drill" or not (tool.is_long or tool.series == "carbide_self_centering") or bench.hole.existing_mm:
+    if (
+        tool.kind != "drill"
+        or not (tool.is_long or tool.series == "carbide_self_centering")
+        or bench.hole.existing_mm
+    ):
         return False
     ratio = depth_mm / tool.diameter_mm
     if tool.series == "carbide_self_centering" and bench.practice.deep_pilot == "self_centering":

@@ -7,7 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from cordwainer.core.formation.outcome import CLEAN, in_size, right
+from cordwainer.core.formation.outcome import CLEAN, in_size, missed, right
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.forward import asked_of_hole, judged, model_of
 from cordwainer.core.planning.operation import Route
@@ -46,6 +46,7 @@ def _scored(bench: Bench, route: Route, samples: int, seed: int) -> Route:
     size = float(in_size(made, asked).mean())
     everything = float(right(made, asked).mean())
     clean = float(np.mean(made.unclean <= CLEAN))
+    misses = tuple(sorted(missed(made, asked), key=lambda each: -each[1]))
     miss = constants("screen_prices")["miss"]
     cost = route.minutes + route.price + miss * (1 - everything)
-    return replace(route, chance=size, chance_all=everything, clean_up=clean, cost=cost)
+    return replace(route, chance=size, chance_all=everything, clean_up=clean, cost=cost, misses=misses)

@@ -72,7 +72,7 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
                 spoils=(f"A flat narrower than {say(wanted, hole.unit, 1)} still throws the drill.",),
                 cautions=(caution("slope"),),
                 make_workings=partial(_flat_workings, bench, tool, speed),
-            )
+            ),
         ]
     raise Rejected(
         f"the {hole.entry} entry needs a flat first: an end mill of at least "
@@ -268,7 +268,10 @@ def center_choice(
     widest, sturdy = constant("center_mouth_per_d") * next_mm, constant("center_pilot_per_d") * next_mm
     rule = RULES.get(bench.practice.center_depth)
     usual, hard = max(constant("cone_usual"), rule or 0.0) + 1e-9, bench.material.is_hard
-    right = min(max(constant("center_right_per_d") * next_mm, constant("center_right_least")), constant("center_right_most"))
+    right = min(
+        max(constant("center_right_per_d") * next_mm, constant("center_right_least")),
+        constant("center_right_most"),
+    )
     best: tuple[tuple[bool, bool, float], Tool, depths.CenterDepth] | None = None
     for tool in tools if tools is not None else bench.starts("center_drill"):
         pilot, long, body = tool.diameter_mm, tool.pilot_length_mm, tool.body_diameter_mm

@@ -8,7 +8,7 @@ from itertools import product
 
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
+from cordwainer.core.planning.bench import Bench, minutes_of, speed_working, turning
 from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.closing import deburr, measure
 from cordwainer.core.planning.cuts import drill_cut

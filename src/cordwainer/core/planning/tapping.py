@@ -131,7 +131,9 @@ def tap_order(
         return abs(thread.percent_of(tool.diameter_mm) - wanted) + PER_MINUTE * price(tool)
 
     def fits(tool: Tool) -> bool:
-        return any(thread.takes(expected_drilled(tool, before).mean_mm) for before in (0.0, 0.5 * tool.diameter_mm))
+        return any(
+            thread.takes(expected_drilled(tool, before).mean_mm) for before in (0.0, 0.5 * tool.diameter_mm)
+        )
 
     pool = [t for t in drills if 0.5 * major < t.diameter_mm < major and (t.kind == "drill" or fits(t))]
     named = [t for t in pool if callout is not None and names(callout, t)]

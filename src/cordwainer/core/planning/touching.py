@@ -45,7 +45,9 @@ def contact(tool_mm: float, point_mm: float, mouth: Mouth | None, hole_mm: float
     slope = point_mm / (tool_mm / 2) if tool_mm else 0.0
     if mouth is not None and hole_mm < mouth.mm < tool_mm and slope > 0:
         rim = mouth.mm / 2 * slope
-        inner = point_length(mouth.mm, mouth.angle_deg) - point_length(hole_mm, mouth.angle_deg) + hole_mm / 2 * slope
+        inner = (
+            point_length(mouth.mm, mouth.angle_deg) - point_length(hole_mm, mouth.angle_deg) + hole_mm / 2 * slope
+        )
         if hole_mm <= 0:
             inner = min(inner, mouth.tip_mm)
         if rim <= inner + 1e-9:

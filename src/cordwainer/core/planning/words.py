@@ -8,6 +8,7 @@ from cordwainer.core.lengths import inch_text, mm_text
 from cordwainer.core.planning.operation import Caution, PlanWarning
 from cordwainer.core.tables import by_key
 
+SURE_SHOWN = 0.995
 NEWTON_PER_POUND, KILOWATT_PER_HP = 4.4482216, 0.7456999
 
 
@@ -59,6 +60,17 @@ def surface_words(m_min: float, unit: str) -> str:
     ('100 ft/min', '30.5 m/min')
     """
     return f"{m_min / 0.3048:.0f} ft/min" if unit == "in" else f"{m_min:.1f} m/min"
+
+
+def chance_words(chance: float) -> str:
+    """A chance in a hundred as it is shown: never a certainty.
+
+    >>> chance_words(0.874), chance_words(0.9961), chance_words(0.003)
+    ('87', 'over 99', 'under 1')
+    """
+    if chance >= SURE_SHOWN:
+        return "over 99"
+    return "under 1" if chance < 1 - SURE_SHOWN else f"{100 * chance:.0f}"
 
 
 @cache

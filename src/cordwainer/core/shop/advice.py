@@ -55,7 +55,7 @@ def adapters(machine: Machine, shank: str) -> str:
     return f"sleeve MT{number} to MT{machine.taper}, or MT{steps}"
 
 
-def chuck_caution(machine: Machine, tool: Tool) -> str:
+def chuck_caution(machine: Machine, tool: Tool, unit: str = "mm") -> str:
     """What the machine's chuck should not be asked, in words; empty where nothing is.
 
     Source: common practice: no tapping in a keyless chuck, a keyed one from 1/2 in up, and a taper shank
@@ -66,7 +66,7 @@ def chuck_caution(machine: Machine, tool: Tool) -> str:
     if tool.kind == "tap" and machine.chuck_kind == "keyless":
         return "never tap in a keyless chuck: use a tap holder"
     if machine.chuck_kind == "keyless" and tool.diameter_mm >= constant("keyed_from_mm") - 1e-6:
-        return "from 12.7 mm a keyed chuck holds better"
+        return f"from {'1/2 in' if unit == 'in' else '12.7 mm'} a keyed chuck holds better"
     if (tool.shank_diameter_mm or 0.0) > constant("straight_shank_most_mm"):
         return "a taper shank drives a tool this size better"
     return ""

@@ -130,7 +130,6 @@ def _short_or_long(size: Length, series: str, lengths: tuple[float | None, float
     )
 
 
-
 def stub_drill(size: Length) -> Tool:
     """A stub drill: short, 135° split point, straight shank of its own diameter."""
     return replace(_short_or_long(size, "stub", drill_lengths("stub", size.mm), 135.0), split_point=True)

@@ -88,8 +88,8 @@ def _drills() -> Iterator[Tool]:
     for size in half_millimeters("1", "13"):
         yield mk.long_drill(size)
     for series in ("extra_long_1", "extra_long_2"):
-        for mm in EXTRA_LONG_MM:
-            yield mk.long_drill(metric_length(Fraction(mm)), series)
+        for whole in EXTRA_LONG_MM:
+            yield mk.long_drill(metric_length(Fraction(whole)), series)
     for size in half_millimeters("3", "12"):
         yield mk.carbide_drill(size)
 

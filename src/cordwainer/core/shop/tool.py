@@ -28,6 +28,7 @@ LONG_SERIES = ("long", "extra_long_1", "extra_long_2")
 REAMER_GRIP_MM = 25.0
 CONDITION_WEAR = {"good": 0.0, "worn": 0.5, "chipped": 1.0, "blunt": 1.0}
 STANDARD_CHISEL, SPLIT_CHISEL = 0.18, 0.03
+SPADE_CHISEL = 0.10  # an insert is about 0.17 d thick and notched at the point (common practice, assumed)
 STANDARD_WEB = 0.155
 CHISEL_PER_WEB = 1.15
 NAMESPACE = uuid.UUID("b3b1b7c2-4e0d-5a6f-9c1e-7d2f8a4c5e60")
@@ -99,12 +100,12 @@ class Tool:
     def chisel_mm(self) -> float:
         """Length of the chisel edge: 0.18 d for a standard web, 1.15 x an odd one, 0.03 d for a split point.
 
-        A core drill has none; a spade insert's point is thinned like a split one unless its web is known.
+        A core drill has none; a spade insert is thinned to 0.1 d unless its web is known.
         """
         if self.kind == "core_drill":
             return 0.0
         if self.kind == "spade_drill" and not self.web_mm:
-            return SPLIT_CHISEL * self.diameter_mm
+            return SPADE_CHISEL * self.diameter_mm
         odd_web = self.web_mm is not None and abs(self.web_mm / self.diameter_mm - STANDARD_WEB) > 1e-3
         if self.web_mm is not None and odd_web and not self.split_point:
             return CHISEL_PER_WEB * self.web_mm
@@ -128,7 +129,9 @@ class Tool:
         shank is not held. Source: common practice.
         """
         if self.kind == "reamer" and self.overall_length_mm is not None:
-            return max(self.overall_length_mm - max(REAMER_GRIP_MM, 2 * self.diameter_mm), self.flute_length_mm or 0.0)
+            return max(
+                self.overall_length_mm - max(REAMER_GRIP_MM, 2 * self.diameter_mm), self.flute_length_mm or 0.0
+            )
         return self.flute_length_mm
 
     @property
