@@ -67,6 +67,7 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         mouth=_mouth(hole, diameter),
         limits_given=hole.limits is not None,
         diameter_given=hole.diameter is not None,
+        depth_given=hole.depth is not None,
     )
 
 

@@ -351,10 +351,12 @@ class Checker:
         self.must(len(centers) == 1, "one center drill")
         o = centers[0]
         if center.protect is None and center.type != "R":
-            cone = 2 / 3 * (center.body.mm - center.pilot.mm) / 2 / math.tan(math.radians(30))
-            self.must(abs((o.tip_mm or 0) - center.pilot_length.mm - cone) < 1e-6, "two thirds of the cone")
-            mouth = center.pilot.mm + 2 / 3 * (center.body.mm - center.pilot.mm)
-            self.must(abs((o.mouth_mm or 0) - mouth) < 1e-6, "mouth at two thirds")
+            whole = (center.body.mm - center.pilot.mm) / 2 / math.tan(math.radians(30))
+            share = (self.hole.depth_mm - center.pilot_length.mm) / whole if self.hole.depth_given else 2 / 3
+            tip = center.pilot_length.mm + share * whole
+            self.must(abs((o.tip_mm or 0) - tip) < 1e-6, "two thirds of the cone, or the depth given")
+            mouth = center.pilot.mm + share * (center.body.mm - center.pilot.mm)
+            self.must(abs((o.mouth_mm or 0) - mouth) < 1e-6, "mouth at that depth")
 
     def met(self, o: Operation) -> float:
         """Rule 30: how deep the tip is when it first meets metal: a start's rim or bottom, a hole's edge, the face."""
@@ -410,7 +412,9 @@ class Checker:
                 elif o.tool.kind in ("drill", "spade_drill"):
                     touch = self.met(o)
                 moved = sum(s.move_mm for s in r.strokes)
-                self.must(abs(travel + moved - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel} from {touch}")
+                self.must(
+                    abs(travel + moved - (o.tip_mm - touch)) < 1e-5, f"reading travels {travel} from {touch}"
+                )
                 self.must(all(s.stop >= s.start for s in r.strokes), "a stroke runs back")
         if not self.drills or self.pin or self.bores:
             return

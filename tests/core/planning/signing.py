@@ -73,7 +73,11 @@ def objections(signed: Signed) -> list[str]:
     job, routes = signed.job, signed.plan.routes
     if "refused" in job:
         said = " ".join(signed.plan.why_not)
-        return [] if not routes and re.search(job["refused"], said, re.I) else [f"not refused: {said or routes[0].label}"]
+        return (
+            []
+            if not routes and re.search(job["refused"], said, re.I)
+            else [f"not refused: {said or routes[0].label}"]
+        )
     if not routes:
         return [f"no route: {'; '.join(signed.plan.why_not)}"]
     return [*_sequence(job, routes[0]), *_words(job, signed), *_rules(signed), *_chance(job, routes[0])]

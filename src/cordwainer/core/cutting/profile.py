@@ -72,13 +72,13 @@ def _center(hole: Hole) -> Points:
     size = hole.feature.center
     assert size is not None
     at = center_depth(size)
-    pilot, tip = size.pilot.mm / 2, hole.depth_mm
-    cone = max(tip - (at.tip_mm - at.cone_mm), 0.0)
+    pilot, tip = size.pilot.mm / 2, hole.depth_mm - at.guard_mm
+    cone = max(tip - (at.tip_mm - at.cone_mm - at.guard_mm), 0.0)
     point = point_length(size.pilot.mm, DRAWN_POINT_DEG)
     mouth = pilot + cone / at.cone_mm * (at.mouth_mm / 2 - pilot) if at.cone_mm else pilot
     found: list[tuple[float, float]] = []
     if size.protect is not None:
-        guard = min(size.body.mm / 2, 1.35 * size.protect.mm / 2)
+        guard = at.wide_mm / 2
         found = [(-0.3 * mouth, 1.25 * mouth), (0.0, 1.25 * mouth), (0.0, mouth)]
         if size.type == "B":
             found = [((mouth - guard) * PROTECT_SLOPE, guard), (0.0, mouth)]

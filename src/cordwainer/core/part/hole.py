@@ -100,6 +100,7 @@ class Hole:
     mouth: Mouth = Mouth()
     limits_given: bool = False
     diameter_given: bool = False
+    depth_given: bool = False
 
     @property
     def callout_drill(self) -> Length | None:

@@ -7,7 +7,7 @@ from functools import partial
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.cutting.center import RULES, USUAL_RULE, center_depth
+from cordwainer.core.cutting.center import RULES, USUAL_RULE, center_depth, typed_depth
 from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.closing import deburr
@@ -37,6 +37,13 @@ def center_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]
         and abs((t.body_diameter_mm or 0.0) - center.body.mm) < 1e-2
     ]
     tool = wanted or (own[0] if own else None)
+    if hole.depth_given and wanted is None:
+        why = typed_depth(center, hole.depth_mm).why_not
+        if why:
+            at = center_depth(center, _rule(bench))
+            return [], [
+                f"{say(hole.depth_mm, hole.unit, 2)} to the tip is {why}; {say(at.tip_mm, hole.unit, 2)} is the usual"
+            ]
     if tool is None:
         same = [t for t in bench.shop.of_kind("center_drill") if t.series == SERIES[center.type]]
         near = min(same, key=lambda t: abs(t.diameter_mm - center.pilot.mm), default=None)
@@ -60,6 +67,11 @@ def center_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]
     return [finished_route(bench, made, operations, 0.0)], []
 
 
+def _rule(bench: Bench) -> str:
+    """The share of the cone the practice drills a work center to."""
+    return bench.practice.center_depth if bench.practice.center_depth in RULES else USUAL_RULE
+
+
 def work_center(bench: Bench, tool: Tool, wishes: Wishes) -> Operation:
     """The center drilled with one tool, fitting or not."""
     return _center(bench, tool, wishes, holding_reason(bench, tool))
@@ -68,8 +80,9 @@ def work_center(bench: Bench, tool: Tool, wishes: Wishes) -> Operation:
 def _center(bench: Bench, tool: Tool, wishes: Wishes, held: str | None) -> Operation:
     hole, unit, center = bench.hole, bench.hole.unit, bench.hole.feature.center
     assert center is not None
-    rule = bench.practice.center_depth if bench.practice.center_depth in RULES else USUAL_RULE
-    at = center_depth(center, rule)
+    at = center_depth(center, _rule(bench))
+    if hole.depth_given:
+        at = typed_depth(center, hole.depth_mm).at or at
     wish = wishes.meeting("center_drill", tool) or Wish("center_drill", tool, tool_fixed=False)
     tip = wish.depth_mm if wish.depth_mm is not None else at.tip_mm
     d = tool.diameter_mm
@@ -90,8 +103,11 @@ def _center(bench: Bench, tool: Tool, wishes: Wishes, held: str | None) -> Opera
         if bench.machine.is_lathe
         else "Square to the axis: a leaning center bears on one side only."
     )
-    if len(hole.name) and center.protect is not None:
-        because.append("The protecting mouth keeps knocks off the seat.")
+    if center.protect is not None:
+        because.append(
+            f"Then {say(at.guard_mm, unit, 2)} on, to {say(at.wide_mm, unit, 2)} across: the protecting chamfer keeps "
+            "knocks off the seat."
+        )
     return Operation(
         "center_drill",
         diameter_mm=d,

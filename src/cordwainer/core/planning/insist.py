@@ -77,7 +77,8 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
         else:
             operations += _others(bench, wishes, wish, operations, first, left, max(sizes, default=0.0))
     return replace(
-        finished_route(bench, made, touched(bench, into_existing(bench, _said(bench, operations, first))), 0.0), label="balanced"
+        finished_route(bench, made, touched(bench, into_existing(bench, _said(bench, operations, first))), 0.0),
+        label="balanced",
     )
 
 

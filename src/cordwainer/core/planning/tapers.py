@@ -18,6 +18,7 @@ from cordwainer.core.planning.passes import drill_operations
 from cordwainer.core.planning.pin_steps import PinStep, pin_steps
 from cordwainer.core.planning.reach import Rejected, holding_reason
 from cordwainer.core.planning.starts import entry_operations, start_operations
+from cordwainer.core.planning.touching import touched
 from cordwainer.core.planning.wishes import START_KINDS, Wish, Wishes
 from cordwainer.core.planning.words import caution, say, too_fast
 from cordwainer.core.shop.tool import Tool
@@ -131,7 +132,7 @@ def _route(
         minutes=minutes_of("try_pin"),
         because=("Try the pin: pressed in by hand it should stand proud by what driving takes up.",),
     )
-    operations += [deburr(bench), tried]
+    operations = touched(bench, [*operations, deburr(bench), tried])
     over = max(max(step.most_mm for step in steps) - constant("pin_most_mm"), 0.0)
     price = constants("screen_prices")["pin_over"] * over / 0.1
     return replace(finished_route(bench, made, operations, price), price=price)

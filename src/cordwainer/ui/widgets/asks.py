@@ -19,7 +19,8 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.screw import head_over
 from cordwainer.core.part.tolerance import Limits, written_limits
 from cordwainer.core.planning.finish import choose_process
-from cordwainer.core.planning.pin_steps import pin_steps
+from cordwainer.core.planning.fronts import way_of
+from cordwainer.core.planning.operation import Route
 from cordwainer.core.planning.tapping import TapDrill, tap_choices, tap_drills
 from cordwainer.core.shop.identify import neighbors
 from cordwainer.core.shop.punches import transfer_punch
@@ -135,8 +136,12 @@ class Asks(Column):
         else:
             self._nearest(hole, unit)
         if hole.kind in ("plain", "sized"):
-            if finisher.processes:
-                self.add(text_label(f"It wants {WANTS[finisher.processes[0]]}", 14, wrap=True))
+            planned = self._planned()
+            wants = way_of(planned) if planned is not None else (finisher.usual or finisher.processes)[:1]
+            if wants:
+                self.add(
+                    text_label(f"It wants {WANTS[wants if isinstance(wants, str) else wants[0]]}", 14, wrap=True)
+                )
             for status, words_of_it in ways(hole, self.session.shop):
                 self.add(marked(status, words_of_it) if status else text_label(words_of_it, 14, wrap=True))
             for reason in finisher.why_not:
@@ -198,7 +203,9 @@ class Asks(Column):
             sizes.setdefault(round(drill.tool.diameter_mm, 4), drill)
         if not sizes:
             return []
-        best = next((d for d in ranked if hole.diameter == d.tool.diameter), ranked[0])
+        planned = self._planned_drills()
+        wanted = planned[-1].diameter if planned else hole.diameter
+        best = next((d for d in ranked if wanted == d.tool.diameter), ranked[0])
         around = sorted(sizes.values(), key=lambda d: abs(d.tool.diameter_mm - best.tool.diameter_mm))
         below = [d for d in around if d.tool.diameter_mm < best.tool.diameter_mm - 1e-6]
         above = [d for d in around if d.tool.diameter_mm > best.tool.diameter_mm + 1e-6]
@@ -242,7 +249,9 @@ class Asks(Column):
         self.add(text_label(words, 14, color=theme.INK2, wrap=True))
 
     def _taken(self, hole: Hole, found: list[TapDrill]) -> Tool | None:
-        named = [d.tool for d in found if hole.diameter == d.tool.diameter]
+        planned = self._planned_drills()
+        wanted = planned[-1].diameter if planned else hole.diameter
+        named = [d.tool for d in found if wanted == d.tool.diameter]
         ranked = tap_drills(hole.feature.thread, [d.tool for d in found]) if hole.feature.thread else ()
         return named[0] if named else (ranked[0].tool if ranked else None)
 
@@ -297,18 +306,18 @@ class Asks(Column):
             )
         )
         self._head("Drill in steps")
-        steps = pin_steps(hole, self.session.shop.of_kind("drill"))
-        if not steps:
+        planned = self._planned()
+        if planned is None and self.session.plan is not None:
             self.add(marked("reject", "No drill of this crib is small enough for the small end."))
-        for step in steps:
-            deep = "through" if step.depth_mm is None else f"{fixed(step.depth_mm, unit, 1, 2)} deep"
+        drills = [o for o in planned.operations if o.kind == "drill" and o.tool is not None] if planned else []
+        for step in drills:
+            through = (step.depth_mm or 0.0) >= hole.depth_mm - 1e-6
+            deep = "through" if through else f"{fixed(step.depth_mm or 0.0, unit, 1, 2)} deep"
             self.add(Rule())
-            self.add(line(step.tool.name, deep))
-        if steps:
+            self.add(line(step.tool.name if step.tool else "", deep))
+        if drills:
             self.add(Rule())
-            most = max(step.most_mm for step in steps)
-            words = f"The reamer takes at most {fixed(most, unit, 2, 4)} {unit} on diameter. Turn it forward only."
-            self.add(text_label(words, 14, wrap=True))
+            self.add(text_label("As planned. The reamer is turned forward only, by hand.", 14, wrap=True))
         reamers = [
             t
             for t in self.session.shop.of_kind("taper_pin_reamer")
@@ -352,17 +361,20 @@ class Asks(Column):
         self.add(text_label(words, 14, wrap=True))
         self.add(text_label("Look at the pilot after: a broken tip stays in the hole.", 14, wrap=True))
 
+    def _planned(self) -> Route | None:
+        """The recommended route of the hole shown, once it is there."""
+        plan = self.session.plan
+        return plan.recommended if plan is not None else None
+
+    def _planned_drills(self) -> list[Tool]:
+        """The drills of that route."""
+        planned = self._planned()
+        return [o.tool for o in planned.operations if o.kind == "drill" and o.tool is not None] if planned else []
+
     # -- the plan --------------------------------------------------------------------------------
 
     def _plan(self, hole: Hole) -> None:
         plan = self.session.plan
-        if hole.kind not in ("plain", "sized"):
-            words = "The sequence for this kind is not planned yet; what stands here is worked out."
-            self.add(text_label(words, 14, color=theme.INK2, wrap=True))
-            return
-        if not hole.mouth.plain:
-            words = "The plan makes the hole; what is at the mouth is not planned yet."
-            self.add(text_label(words, 14, color=theme.INK2, wrap=True))
         if plan is None:
             return
         if plan.routes:
