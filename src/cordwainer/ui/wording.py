@@ -33,6 +33,7 @@ LABEL_WORDS = {
     "bored": "Bored",
     "bored_and_reamed": "Bored, reamed",
     "milled": "Milled",
+    "both_ends": "From both ends",
 }
 
 

@@ -10,6 +10,7 @@ from typing import Any
 
 import cordwainer
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.both_ends import half_of
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -100,6 +101,9 @@ class Checker:
     def __init__(self, hole: Hole, route: Route, shop: Shop, machine: Machine, material: Material) -> None:
         self.hole, self.route, self.shop, self.machine, self.material = hole, route, shop, machine, material
         self.ops = route.operations
+        if route.both_ends:  # either end is a blind hole of its own
+            self.hole = half_of(hole)
+            self.ops = tuple(o for o in route.operations if o.end == 1)
         kinds = ("drill", "core_drill", "spade_drill")
         self.sizing = [o for o in self.ops if o.kind in (*kinds, "ream") and o.role not in PASSES]
         self.drills = [o for o in self.sizing if o.kind != "ream"]

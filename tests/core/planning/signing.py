@@ -134,8 +134,7 @@ def _words(job: dict[str, Any], signed: Signed) -> Iterator[str]:
 
 def _rules(signed: Signed) -> Iterator[str]:
     route = signed.plan.routes[0]
-    if not route.both_ends:
-        yield from Checker(signed.plan.hole, route, signed.shop, signed.machine, signed.material).run()
+    yield from Checker(signed.plan.hole, route, signed.shop, signed.machine, signed.material).run()
 
 
 def _chance(job: dict[str, Any], route: Route) -> Iterator[str]:

@@ -24,7 +24,8 @@ def worth_turning(hole: Hole) -> bool:
     plain = hole.kind in ("plain", "sized") and hole.mouth.plain and hole.existing_mm is None
     coarse = hole.grade >= constant("both_ends_best_it")
     deep = hole.depth_mm > constant("both_ends_from_d") * hole.nominal_mm
-    return plain and coarse and deep and hole.through and hole.exit == "free"
+    large = hole.nominal_mm >= constant("both_ends_least_mm")
+    return plain and coarse and deep and large and hole.through and hole.exit == "free"
 
 
 def half_of(hole: Hole) -> Hole:

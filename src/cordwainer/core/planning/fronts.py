@@ -62,7 +62,11 @@ def recommended(routes: Sequence[Route], usual: Sequence[str] = ()) -> Route:
     Whichever of the two lets more through. A way that is usual for the tolerance wins ties within 2 minutes. Source:
     rules of record 13.
     """
-    enough = min(max(map(chance_of, routes)) - constant("chance_near"), constant("chance_sure"))
+    near, sure = constant("chance_near"), constant("chance_sure")
+    one_end = [r for r in routes if not r.both_ends]
+    if max(map(chance_of, one_end), default=0.0) >= constant("chance_unlikely"):
+        routes = one_end  # nobody turns the work round for a little more
+    enough = min(max(map(chance_of, routes)) - near, sure)
     fair = [r for r in routes if chance_of(r) >= enough - 1e-9]
     quickest = min(fair, key=_rank)
     tied = [r for r in fair if way_of(r) in usual and effort(r) <= effort(quickest) + constant("usual_wins_min")]
@@ -128,6 +132,8 @@ def _apart(routes: list[Route], balanced: Route) -> list[Route]:
 def _name(route: Route, named: Sequence[Route]) -> str:
     """What another route is called: by its finisher where that is new, else by its number of drills."""
     used = {r.label for r in named}
+    if route.both_ends and "both_ends" not in used:
+        return "both_ends"
     name = NAMES.get(route.finisher, route.finisher)
     if all(r.finisher != route.finisher for r in named) and name not in used:
         return name

@@ -17,6 +17,7 @@ import numpy.typing as npt
 from cordwainer.core.cutting.force import Floats
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.cuts import Bits, Ints, Work, at_work
+from cordwainer.core.shop.tool import LONG_SERIES
 from cordwainer.core.tables import constant, constants
 
 Bools = npt.NDArray[np.bool_]
@@ -173,8 +174,9 @@ def _prices(web: Web, source: Ints, drill: Ints, before: Floats, work: Work) -> 
     flute = np.array([np.inf if t.flute_length_mm is None else t.flute_length_mm for t in tools])
     short = flute - bits.tip < c["flute_room_per_d"] * d
     each = p["too_fast"] * fast + p["flute_room"] * short + web.extra_price
-    series = {"carbide_self_centering": p["carbide"], "insert": p["spade"]}
-    each = each + np.array([p["long_series"] if t.is_long else series.get(t.series, 0.0) for t in tools])
+    series = {name: p["long_series"] * (1 + 0.4 * more) for more, name in enumerate(LONG_SERIES)}
+    series |= {"carbide_self_centering": p["carbide"], "insert": p["spade"]}
+    each = each + np.array([series.get(t.series, 0.0) for t in tools])
     price: Floats = each[drill]
     core = np.array([t.kind == "core_drill" for t in tools])[drill]
     share = before / d[drill]

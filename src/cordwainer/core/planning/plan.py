@@ -13,9 +13,9 @@ from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
 from cordwainer.core.planning.doubt import doubted
-from cordwainer.core.planning.finish import Finisher, choose_process, fitting_reamers
+from cordwainer.core.planning.finish import Finisher, choose_process, elsewhere, fitting_reamers
 from cordwainer.core.planning.forward import model_of
-from cordwainer.core.planning.fronts import chance_of, chosen
+from cordwainer.core.planning.fronts import chance_of, chosen, way_of
 from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import HolePlan, Instead, Route
@@ -49,6 +49,14 @@ BOUGHT = (
 OWN_WAY: dict[str, Callable[[Bench, Wishes], tuple[list[Route], list[str]]]] = {
     "taper_pin": taper_routes,
     "center_hole": center_routes,
+}
+DOING = {
+    "drill": "drilling",
+    "core": "core drilling",
+    "ream": "reaming",
+    "bore": "boring",
+    "bore_ream": "boring and reaming",
+    "mill": "milling",
 }
 SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
 REAMER_NEAR, DRILL_NEAR = 0.01, 0.1
@@ -215,7 +223,7 @@ class Task:
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
             if found and self._enough(found, wishes):
                 break
-        found = self._whole(found)
+        found = self._offered(search, self._whole(found))
         if not wishes.known and worth_turning(self.bench.hole) and not self._sure(found):
             found += self._both_ends()
         return chosen(found, ways.usual), list(search.reasons)
@@ -244,6 +252,18 @@ class Task:
         if passed is None or not routes:
             return routes, list(search.reasons)
         return tuple(_tap_drill_moved(self.bench, r, passed) for r in routes), list(search.reasons)
+
+    def _offered(self, search: Search, routes: list[Route]) -> list[Route]:
+        """The routes that come out right often enough to be offered; what does not is said."""
+        least = constant("chance_offered")
+        kept = [r for r in routes if chance_of(r) >= least]
+        if routes and not kept and not search.wishes.known:
+            best = max(routes, key=chance_of)
+            search.note(
+                f"{DOING[way_of(best)]} here would hold it in under 1 of 100; {elsewhere(self.bench.hole)} would do it"
+            )
+            return []
+        return kept or routes
 
     def _whole(self, routes: list[Route]) -> list[Route]:
         """The routes without those that leave a blind hole short, where others do not."""
