@@ -88,7 +88,15 @@ def test_many_steps_run_over_to_a_second_page_with_the_heads_again(qapp: QApplic
 
 
 def test_a_hole_without_a_route_says_why(qapp: QApplication) -> None:
-    entry = {"id": "Q", "kind": "sized", "diameter": "16 mm", "tolerance": "H4", "depth": "20 mm", "through": True}
+    entry = {
+        "id": "Q",
+        "kind": "sized",
+        "diameter": "16 mm",
+        "tolerance": "H7",
+        "depth": "20 mm",
+        "through": True,
+        "finish_ra_um": 0.2,
+    }
     job = job_files.from_data(job_data(entry))
     plans = plan_job(job, built_in("demo"))
     document, _held = opened(sheet_pdf(job, plans, built_in("demo").machine(job.file.machine)))

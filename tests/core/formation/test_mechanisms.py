@@ -101,10 +101,10 @@ def test_squeezing_leaves_as_many_lobes_as_jaws() -> None:
 
 
 def test_other_tools_cut_as_they_should() -> None:
-    # assumed factors, directions common practice: spade wider, core and end mill nearer to size
+    # rules of record 4: spade and twist alike; common practice: core and end mill nearer to size
     d = 26.0
     by_kind = {kind: mid(run([Op(kind, d, 1, feed_mm=0.2)]).middle_mm) - d for kind in ("drill", "spade_drill")}
-    assert by_kind["spade_drill"] > by_kind["drill"] > 0
+    assert by_kind["spade_drill"] >= by_kind["drill"] > 0
     opened = [drill(20.0)]
     twist = mid(run([*opened, drill(d, 2)]).middle_mm)
     core = mid(run([*opened, Op("core_drill", d, 2, feed_mm=0.3, flutes=4)]).middle_mm)

@@ -59,7 +59,11 @@ def test_a_range_holds_its_own_end(end: int, inside: int) -> None:
 def test_coarser_grades_are_wider(size: int, grade: int) -> None:
     assert it_um(size, grade) < it_um(size, grade + 1)
     assert grade_of(size, it_um(size, grade) / 1000) == grade
-    assert grade_of(size, it_um(size, grade) / 1000 - 0.0001) == grade - 1
+    value = it_um(size, grade)
+    near = max(0.06 * value, 1.0)  # a width within 6 % or 1 µm of a grade counts as it
+    assert grade_of(size, (value - 0.9 * near) / 1000) == grade
+    if value - near > it_um(size, grade - 1):
+        assert grade_of(size, (value - near - 0.1) / 1000) == grade - 1
 
 
 def test_js_is_even_about_the_size() -> None:
@@ -81,7 +85,8 @@ def test_sizes_outside_the_standard_are_refused() -> None:
 
 def test_grade_of_given_limits() -> None:
     assert grade_of(9.525, 0.0203) == 7  # rules of record 13: IT7 is 15 µm, IT8 is 22
-    assert grade_of(18, 0.010) == 5
+    assert grade_of(18, 0.0094) == 5
+    assert grade_of(19.05, 0.0008 * 25.4) == grade_of(12.7, 0.0007 * 25.4) == 7  # common practice: the inch grades
     assert grade_of(18, 0.0001) == 2
     assert grade_of(18, 5) == 14
 

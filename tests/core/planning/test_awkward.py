@@ -107,7 +107,7 @@ def test_coming_into_a_cross_hole_is_slow_till_the_corners_are_out_and_the_far_w
     assert slow.to_tip_mm == pytest.approx(30 + drill.tool.point_mm + sag)
     assert drill.depth_mm == pytest.approx(31 + sag) and slow.feed_mm_per_rev < (drill.feed_mm_per_rev or 0)
     # The reading at which the feed is halved: the touch reading and 29 mm of tip.
-    assert drill.readings.slow_from == pytest.approx(drill.readings.start + 29)
+    assert drill.readings.slow_from == pytest.approx(drill.readings.start + 29 - drill.readings.start_tip_mm)
     assert any("finish that" in words and f"{sag:.2f} mm" in words for words in drill.because)
     deburr = next(o for o in route.operations if o.kind == "deburr")
     assert "where it meets the other hole" in deburr.because[0]
@@ -134,11 +134,18 @@ def first_drill(**entry: Any) -> Operation:
 
 
 def test_uneven_entries_are_made_flat_before_anything_starts() -> None:
-    for entry in ({"entry": "sloped", "slope_deg": 20}, {"entry": "curved", "curve_radius": "20 mm"}):
+    for entry in ({"entry": "sloped", "slope_deg": 20}, {"entry": "curved", "curve_radius": "12 mm"}):
         order = kinds(
             best(machine="knee_mill", kind="plain", diameter="10 mm", depth="20 mm", through=True, **entry)
         )
         assert order[0] in ("end_mill", "spotface") and order.index("drill") > 1
+    crown = best(
+        machine="knee_mill", kind="plain", diameter="10 mm", depth="20 mm", entry="curved", curve_radius="20 mm"
+    )
+    assert kinds(crown)[0] == "spot_drill"  # rules of record 32: on a shaft's crown a spot does
+    flat = best(machine="drill_press", kind="plain", diameter="8 mm", depth="20 mm", entry="sloped", slope_deg=10)
+    milled = next(o for o in flat.operations if o.kind == "end_mill")
+    assert kinds(flat)[0] == "punch" and milled.depth_mm and milled.readings is not None and milled.diameter_mm
     for rough in ("cast", "sawn"):
         order = kinds(best(machine="knee_mill", kind="plain", diameter="10 mm", depth="20 mm", **{"entry": rough}))
         assert order[0] in ("face", "end_mill", "spotface")

@@ -85,7 +85,7 @@ def test_a_card_reads_alike_however_zero_is_found() -> None:
         assert all(end == pytest.approx(operation.tip_mm) for end in ends.values())
     drill = next(i for i, o in enumerate(found.operations) if o.kind == "drill")
     card = card_of(found, drill, lathe, "mm", touch="flat_face")
-    assert card.touch == "tip"  # a way it does not have is the usual one
+    assert card.touch == "edge_touch" and "rim of the center" in card.meets  # one it does not have: the usual one
     planned = found.operations[drill].readings
     assert planned is not None and card.main is not None and card.main.stop == pytest.approx(planned.stop)
     assert card.main.pecks == pytest.approx(planned.peck_readings[:-1])

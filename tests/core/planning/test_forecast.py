@@ -91,6 +91,7 @@ def test_a_machine_that_is_known_is_used() -> None:
     def chance(machine: Machine) -> float:
         return outcome(model_of(route, asked, machine, known), asked_of_hole(asked), 4000, 1).in_size.value
 
-    assert chance(true) >= chance(lathe) > chance(off)
+    assert route.finisher == "ream" and chance(true) >= chance(lathe) > chance(off)
     wet, dry = replace(lathe, fluid="flood"), replace(lathe, fluid="none")
+    known = material("aluminum_wrought")  # common practice: it builds up on a dry edge
     assert chance(wet) > chance(dry)

@@ -153,7 +153,11 @@ def test_place_and_size_tight_are_bored_then_reamed_by_the_school_that_says_so()
 def test_large_holes_take_a_spade_or_the_largest_drill_then_the_bar() -> None:
     found = plan(diameter="58 mm", kind="sized", tolerance="H8", depth="40 mm", through=True)
     assert found.routes and all(r.finisher == "bore" for r in found.routes)
-    assert any("spade_drill" in kinds(r) for r in found.routes)
+    assert not any(
+        "spade_drill" in kinds(r) for r in found.routes
+    )  # its chisel asks for more than 2.2 kW and 12 kN
+    smaller = plan(diameter="34 mm", kind="sized", tolerance="H8", depth="40 mm", through=True)
+    assert any({"spade_drill", "drill"} & set(kinds(r)) for r in smaller.routes)
     press = plan(
         machine="drill_press", diameter="58 mm", kind="sized", tolerance="H8", depth="40 mm", through=True
     )
@@ -161,12 +165,13 @@ def test_large_holes_take_a_spade_or_the_largest_drill_then_the_bar() -> None:
 
 
 def test_core_drills_hold_what_drills_do_not() -> None:
-    route = best(shop=without("reamer", "boring_bar"), diameter="20 mm", kind="sized", tolerance="H10",
-                 depth="30 mm", through=True)  # fmt: skip
+    given = {"diameter": "20 mm", "kind": "sized", "tolerance": "H10", "depth": "30 mm", "through": True}
+    route = best(shop=without("reamer", "boring_bar"), existing_hole="16 mm", **given)
     assert route.finisher == "core_drill"  # rules of record 13
     core = the(route, "core_drill")
-    before = [o for o in route.operations if o.kind == "drill"][-1]
-    assert (before.diameter_mm or 0) >= 0.6 * (core.diameter_mm or 0) and core.tip_mm == core.depth_mm
+    assert core.previous_mm >= 0.6 * (core.diameter_mm or 0) and core.tip_mm == core.depth_mm
+    solid = plan(shop=without("reamer", "boring_bar"), **given)
+    assert not any("core_drill" in kinds(r) for r in solid.routes)  # rules of record 26: for holes that exist
 
 
 def test_taper_pins_are_drilled_in_steps_for_their_reamer() -> None:
@@ -206,7 +211,7 @@ def test_a_deep_hole_has_its_guide() -> None:
     route = best(diameter="6 mm", kind="plain", depth="60 mm", through=True)
     guide, deep = [o for o in route.operations if o.kind == "drill"]
     assert guide.role == "guide" and guide.tool is not None and guide.tool.is_stub
-    assert guide.depth_mm == pytest.approx(1.5 * 6) and deep.tool is not None and deep.tool.series == "long"
+    assert guide.depth_mm == pytest.approx(1.5 * 6) and deep.tool is not None and deep.tool.is_long
     shallow = best(
         diameter="6 mm", kind="plain", depth="60 mm", through=True, practice=Practice(deep_pilot="shallow")
     )

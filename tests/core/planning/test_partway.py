@@ -15,7 +15,7 @@ from tests.core.planning.test_rules import job_data
 from tests.core.planning.test_schools import route
 
 TIE = {"kind": "plain", "diameter": "14 mm", "depth": "44 mm", "through": True}
-SLEEVE = {"kind": "sized", "diameter": "20 mm", "tolerance": "H7", "depth": "44 mm", "through": True}
+SLEEVE = {"kind": "sized", "diameter": "20 mm", "tolerance": "H7", "depth": "70 mm", "through": True}
 LATHE, STEEL = CATALOG.machine("bench_lathe"), material("medium_carbon_steel")
 
 

@@ -49,9 +49,10 @@ def test_start_pilot_step_undersize_ream_deburr_measure() -> None:
 @pytest.mark.parametrize(
     ("size", "tolerance", "undersize"),
     [("18 mm", "H7", "17.7 mm"), ("22 mm", "H7", "21.75 mm"), ("1/2 in", "+.0010/-0 in", "31/64 in")],
+    # rules of record 5, behind a pilot
 )
 def test_worked_undersize_drills(size: str, tolerance: str, undersize: str) -> None:
-    found = plan(size, tolerance, "24 mm", "toolroom_lathe")
+    found = plan(size, tolerance, "24 mm", "toolroom_lathe", practice=Practice(pilot="steps"))
     tool = last(found, "drill").tool
     assert tool is not None and tool.designation == undersize
     if undersize == "21.75 mm":
@@ -73,7 +74,7 @@ def test_a_plain_hole_takes_the_drill_of_its_name() -> None:
 
 
 def test_a_coarse_hole_is_drilled_a_fine_one_reamed() -> None:
-    assert "ream" not in kinds(plan("10 mm", "H11", "20 mm"))
+    assert "ream" not in kinds(plan("10 mm", "H13", "20 mm"))
     assert "ream" in kinds(plan("10 mm", "H10", "20 mm"))
     assert "ream" in kinds(plan("10 mm", "H12", "20 mm", finish_ra_um=0.8))
 
@@ -81,8 +82,12 @@ def test_a_coarse_hole_is_drilled_a_fine_one_reamed() -> None:
 def test_starts_by_machine_and_practice() -> None:
     assert kinds(plan("12 mm", None, "20 mm", "bench_lathe", position_tolerance_mm=0.2))[0] == "center_drill"
     assert kinds(plan("12 mm", None, "20 mm", "knee_mill", position_tolerance_mm=0.2))[0] == "spot_drill"
-    loose = plan("12 mm", None, "20 mm", "knee_mill").routes
+    loose = plan("12 mm", None, "20 mm", "knee_mill", practice=Practice(self_start="trust")).routes
     assert any(r.operations[0].kind == "drill" for r in loose)  # a stub on a faced end starts itself
+    marked = kinds(plan("12 mm", None, "20 mm", "drill_press", practice=Practice(self_start="trust")))
+    assert marked[:2] == ["punch", "drill"]  # a drill press finds its place by a mark, a stub drill included
+    soft = kinds(plan("6 mm", None, "8 mm", "drill_press", material="acrylic"))
+    assert "punch" not in soft and soft[0] == "spot_drill"
     press = kinds(plan("8 mm", None, "20 mm", "drill_press", position_tolerance_mm=0.2))
     assert press[:2] == ["punch", "spot_drill"]
     asked = kinds(
@@ -120,7 +125,8 @@ def test_blind_holes_go_deeper_for_the_reamer_where_there_is_room() -> None:
     drill, ream = last(roomy, "drill"), last(roomy, "ream")
     assert drill.depth_mm == pytest.approx(20 + 3.0 + 6.0) and ream.depth_mm == 20
     bored = plan("12 mm", "H7", "20 mm", through=False, part_thickness_mm=26.0).routes[0]
-    assert bored.finisher == "bore" and last(plan("12 mm", "H7", "20 mm"), "ream").depth_mm
+    assert not any(w.id == "short_full_depth" for w in bored.warnings)
+    assert bored.finisher in ("bore", "bore_ream") and last(plan("12 mm", "H7", "20 mm"), "ream").depth_mm
     tight = plan("12 mm", "H7", "20 mm", practice=Practice(finish="ream"), through=False, part_thickness_mm=26.0)
     warning = next(w for w in tight.routes[0].warnings if w.id == "short_full_depth")
     assert warning.numbers["missing_mm"] == pytest.approx(20 - (last(tight, "ream").depth_mm or 0))

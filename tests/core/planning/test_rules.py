@@ -152,13 +152,20 @@ def test_the_checker_sees_a_broken_plan() -> None:
 @pytest.mark.parametrize(
     ("size", "tolerance", "depth", "machine", "more", "words"),
     [
-        ("16 mm", "H5", "20 mm", "knee_mill", {}, "honing"),
         ("16 mm", "H6", "20 mm", "drill_press", {}, "cannot bore: its spindle is not made for side load"),
         ("16 mm", "H7", "20 mm", "drill_press", {"position_tolerance_mm": 0.03}, "cannot bore"),
         ("40 mm", "H7", "30 mm", "drill_press", {}, "MT4 shank is too big for the MT2 socket"),
         ("15.3 mm", "H7", "20 mm", "drill_press", {}, "no reamer in the crib lies inside 15.3 mm to 15.318 mm"),
-        ("12 mm", "H7", "55 mm", "bench_lathe", {}, "tailstock ram has 52"),
-        ("12 mm", "H7", "55 mm", "bench_lathe", {}, "8 mm carbide boring bar: 59.0 mm out of its holder is 7.4"),
+        ("15.3 mm", "H7", "20 mm", "drill_press", {}, "drilling here would hold it in under 1 of 100"),
+        ("12 mm", "H7", "155 mm", "bench_lathe", {}, "would be buried at 156.0 mm"),
+        (
+            "12 mm",
+            "H7",
+            "155 mm",
+            "bench_lathe",
+            {},
+            "8 mm carbide boring bar: 159.0 mm out of its holder is 19.9",
+        ),
         ("8 mm", "H7", "20 mm", "knee_mill", {"finish_ra_um": 0.2}, "honing"),
         ("12 mm", "H7", "20 mm", "knee_mill", {"existing_mm": 12.1}, "not smaller than the lower limit"),
         (

@@ -44,16 +44,17 @@ def screen(bench: Bench, route: Route, ending: Ending) -> float:
     for index, o in enumerate(drills):
         assert o.tool is not None and o.diameter_mm is not None
         warned = {w.id for w in o.warnings}
-        cost += PRICE["slowed"] * bool(o.slowed_for) + PRICE["flute_room"] * ("flute_room" in warned)
+        cost += PRICE["flute_room"] * ("flute_room" in warned)
         cost += PRICE["too_fast"] * ("too_fast" in warned) + PRICE["other_unit"] * (o.tool.diameter.unit != "mm")
-        cost += {"long": PRICE["long_series"], "carbide_self_centering": PRICE["carbide"]}.get(o.tool.series, 0.0)
+        long = {"long": 1.0, "extra_long_1": 1.4, "extra_long_2": 1.8}.get(o.tool.series, 0.0)
+        cost += PRICE["long_series"] * long + PRICE["carbide"] * (o.tool.series == "carbide_self_centering")
+        cost += PRICE["ring"] * (o.previous_mm > 0.7 * o.diameter_mm)  # a ring of less than 0.15 d a side
         if bench.practice.pilot == "straight":
             cost += PRICE["led_where_straight"] * (index > 0)
             continue
         steps = bench.practice.pilot == "steps"
-        limit = RULE["no_pilot_under_mm"] if steps else PRICE["plain_from_solid_mm"]
-        bold = o.previous_mm <= 0 and o.diameter_mm > limit and (steps or not o.tool.split_point)
-        leap = steps and o.diameter_mm > PRICE["plain_from_solid_mm"] and o.previous_mm < 0.4 * o.diameter_mm
+        bold = steps and o.previous_mm <= 0 and o.diameter_mm > RULE["no_pilot_under_mm"]
+        leap = steps and o.diameter_mm > PRICE["leap_from_mm"] and o.previous_mm < 0.4 * o.diameter_mm
         cost += PRICE["from_solid"] * bold + PRICE["leap"] * leap
     reamed = next((o for o in route.operations if o.kind == "ream"), None)
     if reamed is not None and reamed.stock_mm is not None:
@@ -220,7 +221,7 @@ def test_a_step_the_motor_cannot_turn_is_kept_and_said() -> None:
 def test_an_undersize_drill_that_leaves_nothing_is_kept_and_said() -> None:
     found = planned(Wishes((Wish("drill", tool("17.9 mm")),)))
     reamed = next(o for o in found.routes[0].operations if o.kind == "ream")
-    assert "nothing to clean up" in said(reamed)
+    assert "too little to clean up" in said(reamed)
     over = planned(Wishes((Wish("drill", tool("18.5 mm")),))).routes[0]
     assert "over the upper limit" in said([o for o in over.operations if o.kind == "drill"][-1])
 

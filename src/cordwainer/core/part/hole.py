@@ -111,7 +111,7 @@ class Hole:
     def general(self) -> bool:
         """Whether its size has no tolerance of its own: the drawing's general one stands for it."""
         named = self.feature.thread is not None or self.feature.pin is not None or self.feature.center is not None
-        return not named and not self.tolerance and not self.limits_given
+        return self.kind != "sized" and not named and not self.tolerance and not self.limits_given
 
     @property
     def nominal_mm(self) -> float:

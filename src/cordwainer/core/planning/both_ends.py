@@ -24,6 +24,9 @@ def worth_turning(hole: Hole) -> bool:
     plain = hole.kind in ("plain", "sized") and hole.mouth.plain and hole.existing_mm is None
     coarse = hole.grade >= constant("both_ends_best_it")
     deep = hole.depth_mm > constant("both_ends_from_d") * hole.nominal_mm
+    zone = hole.position_tolerance_mm
+    if zone is not None and zone < constant("tight_position_mm"):
+        return False
     large = hole.nominal_mm >= constant("both_ends_least_mm")
     return plain and coarse and deep and large and hole.through and hole.exit == "free"
 

@@ -181,7 +181,7 @@ class Ends:
                         off = not low - 1e-9 <= stock <= high + 1e-9
                         other = tool.diameter.unit != self.bench.hole.unit
                         seldom = bought and self.bench.price(tool) > constants("size_prices")["tenth"]
-                        ranked.append((other and bought, off, seldom, other, -tool.diameter_mm, tool))
+                        ranked.append((other and bought, off, seldom and not off, other, -tool.diameter_mm, tool))
                 ranked.sort(key=lambda entry: entry[:5])
                 for place, entry in enumerate(ranked):
                     places.setdefault(entry[5].id, (entry[5], [UNPLACED, UNPLACED]))[1][led] = place

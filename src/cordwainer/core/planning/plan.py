@@ -256,7 +256,7 @@ class Task:
     def _offered(self, search: Search, routes: list[Route]) -> list[Route]:
         """The routes that come out right often enough to be offered; what does not is said."""
         least = constant("chance_offered")
-        kept = [r for r in routes if chance_of(r) >= least]
+        kept = [r for r in routes if chance_of(r) >= least or _short(r)]
         if routes and not kept and not search.wishes.known:
             best = max(routes, key=chance_of)
             search.note(

@@ -95,7 +95,7 @@ def wants_flat(bench: Bench, first: Tool) -> bool:
     if hole.kind == "spotfaced" and hole.entry not in LEANING:
         return bench.machine.is_lathe
     crown = hole.entry == "curved" and hole.curve_radius_mm is not None
-    return not (crown and first.diameter_mm <= constant("crown_per_radius") * (hole.curve_radius_mm or 0.0))
+    return not (crown and hole.nominal_mm <= constant("crown_per_radius") * (hole.curve_radius_mm or 0.0))
 
 
 def flat_depth_mm(hole: Hole, mill_mm: float) -> float:
