@@ -85,15 +85,15 @@ def test_effects_arrive_and_a_choice_changes_the_plan_and_comes_back(
     page: PracticeStage, splitter: Window, qtbot: QtBot
 ) -> None:
     page.show_school("pilot")
-    qtbot.waitUntil(lambda: ("pilot", "straight") in page.effects.found, timeout=30_000)
-    effect = page.effects.found["pilot", "straight"]
-    assert effect.more_minutes is not None and effect.more_minutes < 0
-    card = page.cards["straight"]
+    qtbot.waitUntil(lambda: ("pilot", "steps") in page.effects.found, timeout=30_000)
+    effect = page.effects.found["pilot", "steps"]
+    assert effect.more_minutes is not None and effect.more_minutes > 0
+    card = page.cards["steps"]
     assert "min" in card.accessibleName()
     before = splitter.session.route
     assert before is not None
     qtbot.mouseClick(card, Qt.MouseButton.LeftButton)
-    assert splitter.session.job.file.practice == {"pilot": "straight"} and card.isChecked()
+    assert splitter.session.job.file.practice == {"pilot": "steps"} and card.isChecked()
     wait(qtbot, splitter)
     after = splitter.session.route
     assert after is not None and after.minutes == pytest.approx(effect.minutes or 0)

@@ -48,7 +48,7 @@ def test_the_ladder_shows_the_models_chance_and_band(demo: Window, qtbot: QtBot)
     plan = demo.stages["plan"]
     assert isinstance(plan, PlanStage) and plan.ladder.forecast is not None
     told = plan.ladder.forecast.outcome.in_size
-    assert told.low < told.value < told.high and told.high - told.low > 0.02
+    assert told.low < told.value < told.high
     assert plan.ladder.slot.curve is plan.ladder.forecast.finished
     assert plan.ladder.slot.shares == (
         plan.ladder.forecast.outcome.too_small,
@@ -61,16 +61,19 @@ def test_the_ladder_shows_the_models_chance_and_band(demo: Window, qtbot: QtBot)
 
 
 def test_a_fault_makes_another_hole(stage: WhatIfStage, demo: Window, qtbot: QtBot) -> None:
-    sound = int(stage.sound.chance.text())
+    def shown(words: str) -> int:
+        return 100 if words == "over 99" else int(words)
+
+    sound = shown(stage.sound.chance.text())
     assert stage.other.chance.text() == stage.sound.chance.text()
     qtbot.mouseClick(stage.rows["tail_side"].box, Qt.MouseButton.LeftButton)
     wait(qtbot, demo)
-    assert int(stage.other.chance.text()) < sound - 30 and int(stage.sound.chance.text()) == sound
+    assert shown(stage.other.chance.text()) < sound - 30 and shown(stage.sound.chance.text()) == sound
     assert "shop to shop" in stage.other.band.text() and "Bell mouth" in words(stage.other)
-    worse = int(stage.other.chance.text())
+    worse = shown(stage.other.chance.text())
     typed(qtbot, stage.rows["tail_side"].amount, "0.03")
     wait(qtbot, demo)
-    assert int(stage.other.chance.text()) > worse
+    assert shown(stage.other.chance.text()) > worse
     typed(qtbot, stage.rows["lips_length"].amount, "much")
     assert "not a length" in stage.trouble.text()
     typed(qtbot, stage.rows["lips_length"].amount, "0.012 in")
@@ -136,7 +139,7 @@ def test_the_model_is_explained_in_the_window(stage: WhatIfStage, demo: Window, 
 
 def test_every_route_gets_its_chance_and_says_its_band(demo: Window, qtbot: QtBot) -> None:
     demo.go("plan")
-    demo.session.select_hole(0)
+    demo.session.select_hole(2)
     wait(qtbot, demo)
     rows = demo.stages["plan"].findChildren(RouteRow)
     assert len(rows) >= 2 and all(" to " in row.band for row in rows if row.isVisible())

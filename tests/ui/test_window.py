@@ -131,6 +131,7 @@ def test_routes_tags_and_units(window: Window, qtbot: QtBot) -> None:
     plan = window.stages["plan"]
     tags = plan.findChildren(HoleTag)
     assert [t.hole.id for t in tags] == ["P1", "P2", "P3"] and tags[1].words == "Reject"
+    window.session.select_hole(2)
     rows = plan.findChildren(RouteRow)
     other = next(r for r in rows if not r.isChecked())
     qtbot.mouseClick(other, Qt.MouseButton.LeftButton)
@@ -176,7 +177,9 @@ def test_the_first_screen_says_what_it_cannot_read(window: Window, qtbot: QtBot)
 
 
 def test_a_hole_that_cannot_be_made_says_what_would(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "16 H5 through 20")
+    typed(qtbot, window.first.field, "16 H7 through 20")
+    planned(window, qtbot)
+    window.session.edit_hole("Finer", finish_ra_um=0.2)
     planned(window, qtbot)
     window.go("plan")
     assert "No sequence with this crib and machine" in words(window.stages["plan"])

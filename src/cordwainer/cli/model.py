@@ -10,6 +10,7 @@ import click
 
 from cordwainer.cli.base import AS_JSON, checked_run, cli, fail, from_file, guarded, put, shop_named
 from cordwainer.core.errors import InputError
+from cordwainer.core.planning.words import chance_words
 
 
 @cli.command()
@@ -123,9 +124,9 @@ def simulate(
     def lines() -> list[str]:
         text = [f"{place}: {s.p02:.4f} {s.p50:.4f} {s.p98:.4f} mm" for place, s in found.size.items()]
         band = f"{100 * found.in_size.low:.0f} to {100 * found.in_size.high:.0f}"
-        text.append(f"in tolerance {100 * found.in_size.value:.0f} in 100, by shop {band}")
+        text.append(f"in tolerance {chance_words(found.in_size.value)} in 100, by shop {band}")
         off, clean = found.exit_offset.p50, 100 * found.cleans_up.value
-        text.append(f"axis off at the exit {off:.3f} mm, cleans up {clean:.0f} in 100")
+        text.append(f"axis off at the exit {off:.3f} mm, cleans up {chance_words(clean / 100)} in 100")
         return [*(f"with {fault.words}" for fault in faults), *text]
 
     put(data, as_json, lines)

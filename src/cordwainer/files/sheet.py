@@ -9,9 +9,11 @@ from typing import Any
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.card import TOUCHES, Card, card_of
+from cordwainer.core.planning.card import TOUCHES, Card, card_of, stroke_lines
+from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.names import limits_pair, print_size
 from cordwainer.core.planning.operation import HolePlan, Route
+from cordwainer.core.planning.words import chance_words
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.tables import by_key
 from cordwainer.files.documents import write_bytes, write_text
@@ -152,7 +154,8 @@ def _head(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) ->
     size = "  ".join(part for part in (print_size(hole, unit), upper, lower) if part)
     number = f"{hole.count} of it in each part, {job.file.quantity} parts" if hole.count > 1 else ""
     number = number or (f"{job.file.quantity} parts" if job.file.quantity > 1 else "one part")
-    chance = f"{100 * route.chance_all:.0f} in 100 in tolerance" if route and route.chance_all is not None else ""
+    told = chance_words(route.chance_all) if route is not None and route.chance_all is not None else ""
+    chance = f"{told} in 100 in tolerance" if told else ""
     minutes = f"about {route.minutes:.0f} min a hole" if route else ""
     about = ", ".join(part for part in (job.material.name, machine.name, number, minutes, chance) if part)
     left = [
@@ -160,6 +163,9 @@ def _head(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) ->
         _words(job.file.name or "Untitled", 10, space=1),
         _words(about, 8.5, color="#333333", space=2),
     ]
+    doubt = doubt_of(route) if route is not None else None
+    if route is not None and doubt is not None:
+        left.append(_words(f"! {headline(route) or doubt.text}", 8.5, True, space=3))
     right = [
         _words(size, 15, True),
         _words("Date ______________  By ______________", 8.5, color="#333333", space=8),
@@ -219,7 +225,10 @@ def _row(card: Card, unit: str) -> list[Any]:
     read: list[Any] = []
     if card.start:
         read.append(_words(f"{card.start} → {card.stop}", 11, True))
-        read.append(_words(f"{card.main.words if card.main else ''}, {TOUCHES[card.touch][0]}", 7))
+        touched = f"touching {card.meets}" if card.meets else TOUCHES[card.touch][0]
+        read.append(_words(f"{card.main.words if card.main else ''}, {touched}", 7))
+        if o.readings is not None and o.readings.strokes:
+            read.append(_words(stroke_lines(o.readings), 7))
         clears = [rung.reading for rung in card.rungs if rung.what == "clear"]
         if clears:
             more = f" … {len(clears)} times" if len(clears) > MOST_PECKS else ""

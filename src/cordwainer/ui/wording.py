@@ -15,6 +15,7 @@ from cordwainer.core.planning.names import (
     role_name,
     size_shown,
 )
+from cordwainer.core.planning.words import chance_words
 
 if TYPE_CHECKING:
     from cordwainer.core.formation.outcome import Chance, Outcome
@@ -78,7 +79,7 @@ def instead_words(route: Route) -> list[str]:
         if entry.nearest is None:
             found.append(f"For the {entry.missing.name}: {entry.why_not}.")
         else:
-            chance = "" if entry.chance is None else f", {100 * entry.chance:.0f} in 100 with it"
+            chance = "" if entry.chance is None else f", {chance_words(entry.chance)} in 100 with it"
             found.append(f"For the {entry.missing.name} the nearest here is the {entry.nearest.name}{chance}.")
     return found
 

@@ -9,7 +9,7 @@ from cordwainer.core.cutting.marks import Marks, marks
 from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
 from cordwainer.core.lengths import Length, from_mm
 from cordwainer.core.planning.names import plain, role_name, size_shown
-from cordwainer.core.planning.operation import Caution, Operation, Route
+from cordwainer.core.planning.operation import Caution, DepthReading, Operation, Route
 from cordwainer.core.planning.words import caution
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
@@ -237,6 +237,17 @@ def _passes(operation: Operation, unit: str) -> list[Rung]:
     found = [Rung("pass", tip, plain(size, unit)) for size in operation.passes_mm]
     last = found[-1].reading if found else ""
     return [*found, *(Rung("spring", tip, last) for _ in range(operation.spring))]
+
+
+def stroke_lines(readings: DepthReading) -> str:
+    """The strokes of a depth beyond the travel, as they are read, in the scale's unit."""
+    places = 3 if readings.unit == "in" else 1
+    runs = []
+    for stroke in readings.strokes:
+        moved = stroke.move_mm / (25.4 if readings.unit == "in" else 1.0)
+        first = f"move up {moved:.{places}f}, then " if stroke.move_mm else ""
+        runs.append(f"{first}{stroke.start:.{places}f} to {stroke.stop:.{places}f}")
+    return f"{len(runs)} strokes: {'; '.join(runs)} {readings.unit}"
 
 
 def fetch_words(tool: Tool | None) -> str:

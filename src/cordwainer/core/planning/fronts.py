@@ -6,10 +6,10 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from cordwainer.core.planning.operation import Route
-from cordwainer.core.planning.search import AS_QUICK, HALF
 from cordwainer.core.planning.wishes import DRILLING
 from cordwainer.core.tables import constant
 
+HALF, AS_QUICK = 0.5, 0.2
 ALIKE_MINUTES, ALIKE_CHANCE = 0.05, 0.004
 SURER, OTHERS = 0.0015, 2
 NAMES = {

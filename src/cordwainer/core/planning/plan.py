@@ -15,14 +15,14 @@ from cordwainer.core.planning.centers import center_routes
 from cordwainer.core.planning.doubt import doubted
 from cordwainer.core.planning.finish import Finisher, choose_process, elsewhere, fitting_reamers
 from cordwainer.core.planning.forward import model_of
-from cordwainer.core.planning.fronts import chance_of, chosen, way_of
+from cordwainer.core.planning.fronts import HALF, chance_of, chosen, way_of
 from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.mouths import mouth_operations
 from cordwainer.core.planning.operation import HolePlan, Instead, Route
 from cordwainer.core.planning.practice import USUAL, Practice
 from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.scoring import RANKED, scored
-from cordwainer.core.planning.search import HALF, WORTH, Chain, Search
+from cordwainer.core.planning.search import WORTH, Chain, Search
 from cordwainer.core.planning.tapers import pin_reamers, taper_routes
 from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
@@ -58,6 +58,7 @@ DOING = {
     "bore_ream": "boring and reaming",
     "mill": "milling",
 }
+QUICKNESS = ("drill", "core", "mill", "ream", "bore", "bore_ream")  # ways by how long they take
 SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
 REAMER_NEAR, DRILL_NEAR = 0.01, 0.1
 REASONS_SHOWN = 6
@@ -221,8 +222,6 @@ class Task:
         for process in ways.processes:
             if not found or self._may_add(search, process, found, wishes):
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
-            if found and self._enough(found, wishes):
-                break
         found = self._offered(search, self._whole(found))
         if not wishes.known and worth_turning(self.bench.hole) and not self._sure(found):
             found += self._both_ends()
@@ -271,11 +270,20 @@ class Task:
         return full or routes
 
     def _may_add(self, search: Search, process: str, found: list[Route], wishes: Wishes) -> bool:
-        """Whether a further way could still be recommended or shown: one that the closed form gives a chance."""
-        if wishes.known or process not in ("drill", "core"):
-            return True
+        """Whether a further way could still be recommended or shown.
+
+        Not one that takes longer by its nature than a way that is sure enough, nor a drill that the closed form gives
+        no chance.
+        """
+        if self.bench.practice.finish != "by_need":
+            return False
+        sure = [r for r in found if chance_of(r) >= constant("chance_sure")]
+        if any(QUICKNESS.index(way_of(r)) <= QUICKNESS.index(process) for r in sure):
+            return False
         best = max(map(chance_of, found))
-        return search.drill_hope(fine=process == "core") >= HALF * best
+        if wishes.known:
+            return best < PLENTY
+        return process not in ("drill", "core") or search.drill_hope(fine=process == "core") >= HALF * best
 
     def _of(self, search: Search, process: str, wishes: Wishes, most: int = MOST_BUILT) -> list[Route]:
         """The routes of one way, with the model's chances."""
@@ -283,12 +291,6 @@ class Task:
         if len(built) > FEW:
             built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
         return self.score(built)
-
-    def _enough(self, routes: list[Route], wishes: Wishes) -> bool:
-        """Whether further ways could add nothing worth a look."""
-        best = max(chance_of(r) for r in routes)
-        sure = constant("chance_sure")
-        return best >= sure or (wishes.known and best >= PLENTY) or self.bench.practice.finish != "by_need"
 
     def _ways(self, search: Search, wishes: Wishes) -> Finisher:
         """The ways allowed, the one to try first in front, and the usual ones."""

@@ -24,6 +24,7 @@ from cordwainer.core.planning.cuts import Ints, ReamCut, drill_cut, make_bits
 from cordwainer.core.planning.endings import Ending, Ends, hole_found
 from cordwainer.core.planning.finish import wanted_stock, within
 from cordwainer.core.planning.flats import MillCut
+from cordwainer.core.planning.fronts import AS_QUICK, HALF
 from cordwainer.core.planning.graph import Lead, Walks, Web, walks, way
 from cordwainer.core.planning.guides import guide_minutes
 from cordwainer.core.planning.reach import Rejected, wants_guide
@@ -41,7 +42,7 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
 MOST_TOOLS = 110
-HALF, AS_QUICK, WORTH = 0.5, 0.2, 4.0
+WORTH = 4.0
 SHEET_DRILLS = 2
 _erf = np.frompyfunc(erf, 1, 1)
 

@@ -187,10 +187,16 @@ class CutNumbers(QWidget):
             sizes = ", ".join(dict.fromkeys(rung.reading for rung in card.rungs))
             self._text(painter, QRectF(LEFT, 290, 730, 86), sizes, 84)
             return
-        head = TOUCH_HEADS.get(card.touch, "Touch at")
-        self._text(painter, QRectF(LEFT, 246, 372, 34), head, 27, False, True)
+        head = f"Touch {card.meets}" if card.meets else TOUCH_HEADS.get(card.touch, "Touch at")
+        painter.setFont(fit(painter, head, 27, 380, False))
+        self._text(painter, QRectF(LEFT, 246, 400, 34), head, float(painter.font().pixelSize()), False, True)
         self._text(painter, QRectF(448, 246, 110, 34), "Stop at", 27, False, True)
-        if card.main is not None and card.main.slow is not None:
+        moves = sum(rung.what == "move_up" for rung in card.rungs)
+        if moves:
+            right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom
+            painter.setFont(theme.font(22))
+            painter.drawText(QRectF(540, 242, 226, 40), right, f"{moves + 1} strokes")
+        elif card.main is not None and card.main.slow is not None:
             painter.setFont(theme.font(22))
             words = f"half feed {card.main.say(card.main.slow)}"
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom

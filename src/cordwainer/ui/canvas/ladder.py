@@ -14,6 +14,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.words import chance_words
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.rung import RUNG, Rung
 from cordwainer.ui.canvas.slot import Slot, curve_path
@@ -393,7 +394,7 @@ class Ladder(QWidget):
         if hole is None or hole.kind == "center_hole":
             return
         chance = shown_chance(self.forecast.outcome, hole) if self.forecast is not None else None
-        figure = f"{100 * (chance.value if chance else route_chance(route)):.0f}"
+        figure = chance_words(chance.value if chance else route_chance(route))
         painter.setFont(theme.font(46, True))
         painter.setPen(theme.INK)
         wide = painter.fontMetrics().horizontalAdvance(figure)

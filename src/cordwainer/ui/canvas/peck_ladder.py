@@ -28,6 +28,7 @@ WORDS = {
     "stop": "stop here, tap",
     "touch": "touch here, tap",
     "pass": "set the bar",
+    "move_up": "stop, move up, tap",
 }
 
 

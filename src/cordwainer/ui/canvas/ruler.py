@@ -23,8 +23,11 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
     painter.fillRect(QRectF(0, y, size.width(), RULER), theme.PLATE)
     unit_mm = 25.4 if readings.unit == "in" else 1.0
 
+    strokes = readings.strokes
+    first_mm = strokes[-1].from_tip_mm if strokes else readings.start_tip_mm
+
     def x_of(reading: float) -> float:
-        return face - ((reading - readings.start) * unit_mm + readings.start_tip_mm) * scale
+        return face - ((reading - readings.start) * unit_mm + first_mm) * scale
 
     fine, coarse = (0.1, 0.5) if readings.unit == "in" else (1.0, 10.0)
     if scale * unit_mm * fine < 5:
@@ -53,7 +56,7 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
             painter.drawText(QRectF(x - 30, y + 16, 60, 16), Qt.AlignmentFlag.AlignCenter, text)
     painter.setPen(QPen(theme.INK, 1.4))
     painter.drawLine(QPointF(0, y), QPointF(size.width(), y))
-    for peck in readings.peck_readings[:-1]:
+    for peck in readings.peck_readings[:-1] if not strokes else ():
         x = x_of(peck)
         painter.setBrush(theme.SCRIBE)
         painter.setPen(Qt.PenStyle.NoPen)
@@ -84,5 +87,6 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
     painter.setFont(theme.font(13))
     painter.setPen(theme.INK2)
     words = f"{SCALE_WORDS.get(readings.scale, readings.scale)}, {readings.unit}"
+    words += f", stroke {len(strokes)}" if strokes else ""
     area = QRectF(size.width() - 168, y + 20, 152, 20)
     painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)

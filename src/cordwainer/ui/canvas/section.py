@@ -369,17 +369,16 @@ class Section(QWidget):
         operation = self.operation
         if operation is None or operation.readings is None or self.hole is None:
             return
-        zero = operation.readings.zero_on
+        zero, meets, edge = operation.readings.zero_on, operation.readings.meets, operation.readings.edge_mm
+        edge = edge or operation.previous_mm
         if zero == "flat_face" and operation.kind != "ream":
             zero = "flat_cutter"
-        if zero == "tip" and operation.readings.start_tip_mm > 0:
-            zero = "bottom"
         words = {
-            "bottom": ("Touch the bottom", "where the first pass ended"),
+            "bottom": ("Touch here first", meets or "the bottom, where the first pass ended"),
             "tip": ("Tip level with the face", "sight it with a rule laid across"),
             "edge_touch": (
                 "Touch here first",
-                f"lips on the mouth of the {in_unit(operation.previous_mm, self.unit, 2)}",
+                f"lips on {meets}" if meets else f"lips on the mouth of the {in_unit(edge, self.unit, 2)}",
             ),
             "flat_face": ("Front end level with the face", "the lead stands in the mouth"),
             "flat_cutter": ("Touch the face", "its flat end on the work, set zero there"),
@@ -392,7 +391,7 @@ class Section(QWidget):
         painter.setPen(theme.INK2)
         painter.drawText(QPointF(x, 51), words[1])
         if operation.readings.zero_on == "edge_touch":
-            spot = QPointF(face, axis - operation.previous_mm / 2 * scale)
+            spot = QPointF(face, axis - edge / 2 * scale)
             painter.setPen(QPen(theme.INK, 1))
             painter.drawLine(QPointF(x - 4, 58), QPointF(x - 4, min(spot.y(), axis)))
             painter.drawLine(QPointF(x - 4, spot.y()), spot)

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from cordwainer.core.part.thread import Thread
 from cordwainer.core.planning.tapping import TapDrill
+from cordwainer.core.planning.words import chance_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
@@ -95,7 +96,7 @@ class TapRow(Pressable):
 
 
 def _chance(drill: TapDrill) -> str:
-    return f"{100 * drill.chance:.0f} in 100 good"
+    return f"{chance_words(drill.chance)} in 100 good"
 
 
 class TapRows(QWidget):

@@ -9,6 +9,8 @@ from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.planning.doubt import doubt_of, headline
+from cordwainer.core.planning.words import chance_words
 from cordwainer.files.job import practice_in
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.ladder import Ladder
@@ -22,7 +24,7 @@ from cordwainer.ui.widgets.sequence import HoleTag, RouteHead, RouteRow, Strip
 from cordwainer.ui.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
 
 if TYPE_CHECKING:
-    from cordwainer.core.planning.operation import HolePlan
+    from cordwainer.core.planning.operation import HolePlan, Route
 
 HOLES_WIDTH = 204
 PATIENCE_MS = 200
@@ -89,6 +91,13 @@ class PlanStage(QWidget):
         self.reason_column = Column((0, 0, 0, 0), 10)
         reason_box.addWidget(self.reason_column)
         reason_box.addStretch(1)
+        self.doubt = Pane(theme.HI, "t")
+        doubt_box = QHBoxLayout(self.doubt)
+        doubt_box.setContentsMargins(20, 8, 20, 8)
+        doubt_box.addWidget(Mark("cannot_tell", 9, theme.INK, theme.HI))
+        self.doubt_words = text_label("", 15, wrap=True)
+        doubt_box.addWidget(self.doubt_words, 1)
+        middle.addWidget(self.doubt)
         middle.addWidget(self.section, 352)
         middle.addWidget(self.reason)
         middle.addWidget(self.strip)
@@ -151,6 +160,7 @@ class PlanStage(QWidget):
         self.section.working = session.planning
         forecast = self.forecaster.of(route, hole)
         self.section.show_route(hole, route, session.operation_index, session.unit, forecast)
+        self._show_doubt(route)
         self.strip.setVisible(not blocked)
         self.ladder.setVisible(not blocked)
         self.reason.setVisible(blocked)
@@ -165,6 +175,13 @@ class PlanStage(QWidget):
         self.card.show_operation(route, session.operation_index, session.unit, empty)
         if blocked and plan is not None:
             self._show_reasons(plan)
+
+    def _show_doubt(self, route: Route | None) -> None:
+        """What the plan says against itself, before anything else."""
+        doubt = doubt_of(route) if route is not None else None
+        self.doubt.setVisible(doubt is not None)
+        if route is not None and doubt is not None:
+            self.doubt_words.setText(f"<b>{headline(route) or doubt.text}</b>")
 
     def _grow_late(self) -> None:
         """Say that it is being worked out."""
@@ -190,7 +207,7 @@ class PlanStage(QWidget):
             names = ", ".join(plan.to_get.missing_tools)
             words = f"With {names} to get: {plan.to_get.minutes:.0f} min"
             if plan.to_get.chance is not None:
-                words += f", {100 * plan.to_get.chance:.0f} in 100 in tolerance"
+                words += f", {chance_words(plan.to_get.chance)} in 100 in tolerance"
             column.add(text_label(f"{words}.", 16, True, wrap=True))
             for told in instead_words(plan.to_get):
                 column.add(text_label(told, 15, wrap=True))

@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.planning.practice import Choice, School, read_practice, schools
+from cordwainer.core.planning.words import chance_words
 from cordwainer.files.job import practice_in
 from cordwainer.ui import theme
 from cordwainer.ui.session import Session
@@ -274,7 +275,7 @@ class PracticeStage(QWidget):
             upper, lower = limits_pair(hole, session.unit)
             now = f"{route.minutes:.0f} min" if route is not None else "no sequence"
             if route is not None and route.chance_all is not None:
-                now += f", {100 * route.chance_all:.0f} in 100"
+                now += f", {chance_words(route.chance_all)} in 100"
             size = f"{print_size(hole, session.unit)} {upper} {lower}".strip().replace("  ", " ")
             self.about.setText(f"{hole.id} {hole.name}, {size}, on {session.machine.name}: {now} as planned")
         if self._shown != school.key:

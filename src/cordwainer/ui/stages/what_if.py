@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidg
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.forecast import Forecast
 from cordwainer.core.planning.forward import Fault, fault_rows, metal_of, ops_of, read_fault, setup_of, with_faults
+from cordwainer.core.planning.words import chance_words
 from cordwainer.core.tables import by_key
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.envelope import Envelope, magnified
@@ -128,7 +129,7 @@ class Side(Column):
             self.band.setText("")
             return
         told = found.outcome
-        self.chance.setText(f"{100 * told.in_size.value:.0f}")
+        self.chance.setText(chance_words(told.in_size.value))
         self.band.setText(
             f"in 100 in tolerance\nshop to shop {100 * told.in_size.low:.0f} to {100 * told.in_size.high:.0f}"
         )
@@ -136,7 +137,7 @@ class Side(Column):
         self.slot.show_expected(hole, unit, curve.mean_mm, curve.sd_mm, curve, (told.too_small, told.too_big))
         sizes = "  ".join(fixed(told.size[place].p50, unit) for place in ("entry", "middle", "exit"))
         clean = told.cleans_up
-        cleans = f"{100 * clean.value:.0f} in 100 ({100 * clean.low:.0f} to {100 * clean.high:.0f})"
+        cleans = f"{chance_words(clean.value)} in 100 ({100 * clean.low:.0f} to {100 * clean.high:.0f})"
         chips = "unequal" if told.chips_unequal > 0.3 else "equal"
         bell = f"{fixed(told.bell_mouth.p50, unit)} {unit}, up to {fixed(told.bell_mouth.p98, unit)}"
         rows = (

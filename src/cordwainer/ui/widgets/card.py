@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
+from cordwainer.core.planning.card import stroke_lines
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui import theme
 from cordwainer.ui.commands import command, with_keys
@@ -198,7 +199,7 @@ class Card(Pane):
         if readings is not None:
             self.content.add(Rule())
             places = 3 if readings.unit == "in" else 2
-            verb = "touch to stop" if readings.zero_on == "edge_touch" else "start to stop"
+            verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
             scale = SCALE_WORDS.get(readings.scale, readings.scale)
             self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
             span = (
@@ -208,6 +209,10 @@ class Card(Pane):
                 f'<span style="font-size:14px"> {readings.unit}</span>'
             )
             self.content.add(QLabel(span))
+            if readings.meets:
+                self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
+            if readings.strokes:
+                self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
             if readings.wheel_turns is not None and readings.wheel_divisions is not None:
                 turns = f"{readings.wheel_turns} turns + {readings.wheel_divisions:.0f} divisions of the wheel"
                 self.content.add(text_label(turns, 14))

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.words import chance_words
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.commands import with_keys
@@ -104,7 +105,7 @@ class RouteRow(Pressable):
 
     def __init__(self, route: Route, own: bool = False, told: Chance | None = None) -> None:
         """`told` is the forward model's chance with its band, where it is known."""
-        rough = round(100 * (told.value if told is not None else route_chance(route)))
+        rough = chance_words(told.value if told is not None else route_chance(route))
         self.judged = route.chance is not None
         self.band = band_words(told) if told is not None else ""
         words = "Yours" if own else route_words(route)
