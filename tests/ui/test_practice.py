@@ -84,20 +84,20 @@ def test_tapped_squared_and_tapered_holes_say_what_they_are(splitter: Window, qt
 def test_effects_arrive_and_a_choice_changes_the_plan_and_comes_back(
     page: PracticeStage, splitter: Window, qtbot: QtBot
 ) -> None:
-    page.show_school("pilot")
-    qtbot.waitUntil(lambda: ("pilot", "steps") in page.effects.found, timeout=30_000)
-    effect = page.effects.found["pilot", "steps"]
+    page.show_school("drill_speed")
+    qtbot.waitUntil(lambda: ("drill_speed", "half_turning") in page.effects.found, timeout=30_000)
+    effect = page.effects.found["drill_speed", "half_turning"]
     assert effect.more_minutes is not None and effect.more_minutes > 0
-    card = page.cards["steps"]
+    card = page.cards["half_turning"]
     assert "min" in card.accessibleName()
     before = splitter.session.route
     assert before is not None
     qtbot.mouseClick(card, Qt.MouseButton.LeftButton)
-    assert splitter.session.job.file.practice == {"pilot": "steps"} and card.isChecked()
+    assert splitter.session.job.file.practice == {"drill_speed": "half_turning"} and card.isChecked()
     wait(qtbot, splitter)
     after = splitter.session.route
     assert after is not None and after.minutes == pytest.approx(effect.minutes or 0)
-    assert "this job" in page.rows["pilot"].accessibleName()
+    assert "this job" in page.rows["drill_speed"].accessibleName()
     splitter.undo()
     wait(qtbot, splitter)
     assert not splitter.session.job.file.practice

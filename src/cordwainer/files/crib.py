@@ -14,6 +14,7 @@ from typing import Any
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.planning.practice import read_practice
+from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.shop import Shop
@@ -22,6 +23,8 @@ from cordwainer.core.shop.tool import KINDS, Tool
 
 FORMAT = "cordwainer-crib"
 TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point")
+POINT_LENGTHS = ("lip_a", "lip_b", "web", "wear")
+POINT_ANGLES = ("half_a", "half_b", "relief_a", "relief_b")
 CONDITIONS = ("good", "worn", "chipped", "blunt")
 MACHINE_LENGTHS = {
     "chuck_max": "chuck_max_mm",
@@ -147,7 +150,26 @@ def of_kind(shop: Shop, kind: str) -> tuple[Tool, ...]:
 
 
 def _changed(tool: Tool, fields: dict[str, Any]) -> Tool:
-    return replace(tool, **{name: value for name, value in fields.items() if name != "point"})
+    told = dict(fields)
+    if "point" in told:
+        told["point"] = read_point(told["point"])
+    return replace(tool, **told)
+
+
+def read_point(kept: Any) -> Point | None:
+    """What was read of a drill's point as kept with the crib; what cannot be read any more is left out."""
+    values: dict[str, Any] = {}
+    for key, value in kept.items() if isinstance(kept, dict) else ():
+        try:
+            if key in POINT_LENGTHS:
+                values[key] = parse(str(value)).mm
+            elif key in POINT_ANGLES:
+                values[key] = float(value)
+            elif (key == "chips" and value in CHIPS) or (key == "by_eye" and value in BY_EYE):
+                values[key] = value
+        except (InputError, ValueError, TypeError):
+            continue
+    return Point(**values) if values else None
 
 
 def all_tools(shop: Shop) -> tuple[Tool, ...]:

@@ -8,10 +8,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cordwainer.core.formation.lips import eccentricity
 from cordwainer.core.formation.oversize import expected_drilled
-from cordwainer.core.formation.point import Point, eccentricity, lip_length, reground, relief_state, what_it_cuts
+from cordwainer.core.formation.point import lip_length, reground, relief_state, what_it_cuts
 from cordwainer.core.formation.point_verdict import Slot, judge, usual_slot
 from cordwainer.core.lengths import parse
+from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.makers import carbide_drill, twist_drill
 from cordwainer.core.shop.tool import Tool
 

@@ -143,6 +143,8 @@ class Drill:
         pack = self.xi + self.xi.max() * entry / 2
         columns = single(np.column_stack([np.ones(stations), over, lips, bell * over, entry, pack]))
         own = single(np.column_stack(mine))
+        self.least_over = float(over[self.rows].min()) if self.rows.any() else 1.0
+        self.drop = -float((bell * over)[self.rows].min()) if self.rows.any() else 0.0
         self.frame = plan.add(self.rows, columns, own, single(gain) if drilled else None)
 
     def _packing(self) -> Wide:
@@ -232,7 +234,8 @@ class Drill:
         left, dirty = holes.finish, holes.unclean
 
         def finish() -> Marks:
-            return self._marks(over + lips, wear, built, feed, seldom()[3:6], left, dirty)
+            free = np.maximum(self.least_over * over + lips - self.drop * bell, 0)
+            return self._marks(over + lips, free, wear, built, feed, seldom()[3:6], left, dirty)
 
         holes.finish = finish
 
@@ -315,11 +318,20 @@ class Drill:
         holes.breaks = max(holes.breaks, normal_cdf(over))
 
     def _marks(
-        self, over: Any, wear: Any, built: Any, feed: Any, u: Array, left: Callable[[], Marks] | None, dirty: Any
+        self,
+        over: Any,
+        free: Any,
+        wear: Any,
+        built: Any,
+        feed: Any,
+        u: Array,
+        left: Callable[[], Marks] | None,
+        dirty: Any,
     ) -> Marks:
-        """Lobes, roughness and burr."""
+        """Lobes, roughness and burr; `free` is how far the hole's tightest station lies over the drill that went through."""
         op, f = self.op, fixed()
         lobe = f["lobe_per_over"] * np.abs(over) * np.exp(f["lobe_luck"] * u[0])
+        lobe = np.minimum(lobe, free / 2)  # the drill passed, so its own size still does
         worst = float(self.xi[self.rows].max())
         ra = f["drill_ra_um"] * (1 + wear + built + worst / 2) * np.exp(f["ra_luck"] * u[1])
         if left is not None and dirty is not None:

@@ -14,6 +14,7 @@ import numpy as np
 
 from cordwainer.core.cutting.force import Floats, plain, relief, smoothstep
 from cordwainer.core.formation.draws import fixed
+from cordwainer.core.formation.lips import added
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, rows
 
@@ -69,19 +70,40 @@ def opening_factor(drill_mm: Any, chisel_mm: Any, previous_mm: Any) -> Any:
     return plain(1.0 - constant("pilot_relief") * relieved * (1 - 0.5 * thin))
 
 
-def expected_mean_sd(diameter_mm: Any, chisel_mm: Any, oversize_factor: Any, previous_mm: Any) -> tuple[Any, Any]:
+def lips_kept(drill_mm: Any, chisel_mm: Any, previous_mm: Any) -> Any:
+    """The share of what uneven lips add that is left behind a pilot; floats or arrays. Source: assumed."""
+    return plain(1.0 - fixed()["pilot_lips"] * relief(np.maximum(previous_mm, 0.0) / drill_mm, chisel_mm / drill_mm))
+
+
+def expected_mean_sd(
+    diameter_mm: Any,
+    chisel_mm: Any,
+    oversize_factor: Any,
+    previous_mm: Any,
+    share: Any = 1.0,
+    lips_mm: Any = 0.0,
+    lips_sd: Any = 0.0,
+) -> tuple[Any, Any]:
     """Mean and standard deviation in mm of the hole a drill leaves; floats or arrays.
 
-    Size + survey mean x f x b, b (`oversize_factor`) being what the logbook has learned of this very drill.
+    Size + survey mean x f x b, b (`oversize_factor`) being what the logbook has learned of this very drill; where its
+    point was read, `share` of that and what its lips add (`lips.added`).
     """
     low, mean, high = survey_oversize(diameter_mm)
-    f = opening_factor(diameter_mm, chisel_mm, previous_mm)
-    return diameter_mm + mean * f * oversize_factor, constant("survey_sd_share") * (high - low) * f
+    f = opening_factor(diameter_mm, chisel_mm, previous_mm) * share
+    middle, sd = diameter_mm + mean * f * oversize_factor, constant("survey_sd_share") * (high - low) * f
+    if not np.any(lips_sd):
+        return middle, sd
+    kept = lips_kept(diameter_mm, chisel_mm, previous_mm)
+    return middle + lips_mm * kept, np.hypot(sd, lips_sd * kept)
 
 
 def expected_drilled(drill: Tool, previous_mm: float = 0.0) -> Expected:
     """The hole a drill leaves, opening a hole of `previous_mm` (0: from solid)."""
-    return Expected(*expected_mean_sd(drill.diameter_mm, drill.chisel_mm, drill.oversize_factor, previous_mm))
+    own = added(drill, drill.point)
+    factor = drill.oversize_factor
+    mean, sd = expected_mean_sd(drill.diameter_mm, drill.chisel_mm, factor, previous_mm, own.share, own.mm, own.sd)
+    return Expected(float(mean), float(sd))
 
 
 def expected_reamed(reamer: Tool) -> Expected:

@@ -1,10 +1,4 @@
-"""A drill's point as read on a gauge: what it will cut, whether it is fit to use, how to regrind it.
-
-A point off the drill's middle makes it turn about its chisel edge. The eccentricity is e = (A - B) / 2 x
-sin(half angle), A and B being the lips along their length; the hole grows by 2 g e, g at most 1. Unlike half
-angles add g_a d (difference in radians) / sin^2. Both lie over the survey's oversize less the share of it that
-ordinary points cause.
-"""
+"""A drill's point as read on a gauge: what it will cut, and what it will once reground."""
 
 from __future__ import annotations
 
@@ -13,48 +7,11 @@ from dataclasses import dataclass
 from functools import cache
 
 from cordwainer.core.chance import normal_cdf
-from cordwainer.core.cutting.force import relief
-from cordwainer.core.formation.oversize import opening_factor, survey_oversize
-from cordwainer.core.shop.tool import Tool
-from cordwainer.core.tables import by_key, constant, constants
-
-CHIPS = ("none", "corner", "margin")
-BY_EYE = ("longer", "same", "cannot_tell")
-CHISEL_PER_WEB = 0.18 / 0.155
-
-
-@dataclass(frozen=True)
-class Point:
-    """What was read of a point; None is not read. Lips, web and corner wear in mm, angles in degrees.
-
-    `half_a` is the angle of lip A to the axis. Without lip readings `by_eye` says what an eye can tell of them.
-    """
-
-    lip_a: float | None = None
-    lip_b: float | None = None
-    half_a: float | None = None
-    half_b: float | None = None
-    relief_a: float | None = None
-    relief_b: float | None = None
-    web: float | None = None
-    wear: float | None = None
-    chips: str = "none"
-    by_eye: str = "cannot_tell"
-
-    @property
-    def lips_known(self) -> bool:
-        """Whether both lips were read."""
-        return self.lip_a is not None and self.lip_b is not None
-
-    @property
-    def lip_difference(self) -> float:
-        """Lip A less lip B in mm; 0 where they were not read."""
-        return (self.lip_a or 0.0) - (self.lip_b or 0.0) if self.lips_known else 0.0
-
-    @property
-    def angle_difference(self) -> float:
-        """Half angle A less B in degrees; 0 where they were not read."""
-        return (self.half_a or 0.0) - (self.half_b or 0.0) if self.half_a and self.half_b else 0.0
+from cordwainer.core.formation.lips import added
+from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
+from cordwainer.core.shop.drill_point import Point
+from cordwainer.core.shop.tool import CHISEL_PER_WEB, Tool
+from cordwainer.core.tables import constant
 
 
 @dataclass(frozen=True)
@@ -97,15 +54,6 @@ def lip_length(diameter_mm: float, web_mm: float, half_deg: float) -> float:
     return across / math.sin(math.radians(half_deg))
 
 
-def eccentricity(difference_mm: float, half_deg: float) -> float:
-    """How far the chisel lies off the drill's middle in mm, from the difference of its lips.
-
-    >>> round(eccentricity(0.24, 59), 3)
-    0.103
-    """
-    return abs(difference_mm) / 2 * math.sin(math.radians(half_deg))
-
-
 def lip_offset(over_mm: float, ordinary_mm: float) -> tuple[float, float]:
     """How far off its middle a point may be that cut so much over, when an ordinary one cuts so much: least, most.
 
@@ -119,12 +67,6 @@ def lip_offset(over_mm: float, ordinary_mm: float) -> tuple[float, float]:
     return max(over_mm - ordinary_mm, 0.0) / 2, max(over_mm, 0.0) / 2
 
 
-def half_angle(drill: Tool, point: Point) -> float:
-    """The middle of both half angles read, else half the drill's own point angle, in degrees."""
-    read = [angle for angle in (point.half_a, point.half_b) if angle]
-    return sum(read) / len(read) if read else (drill.point_angle_deg or 118.0) / 2
-
-
 def chisel_of(drill: Tool, point: Point) -> float:
     """The chisel edge in mm with the web that was read, else the drill's own."""
     return drill.chisel_mm if point.web is None else point.web * CHISEL_PER_WEB
@@ -136,54 +78,22 @@ def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> Cut:
     Source: Machinery's Handbook's survey for ordinary points; derived geometry for the lips; gains assumed or
     calibrated as `constants.csv` says.
     """
-    d, half = drill.diameter_mm, half_angle(drill, point)
+    d = drill.diameter_mm
     low, mean, high = survey_oversize(d)
     f = opening_factor(d, drill.chisel_mm, previous_mm) * drill.oversize_factor
-    told = point.lips_known or point.by_eye != "cannot_tell"
-    share = 1 - constants("model_fixed")["ordinary_share"] if told else 1.0
-    worn = min((point.wear or 0.0) / constant("drill_wear_limit_mm"), 1.0)
-    ordinary = mean * f * share
+    own = added(drill, point)
+    ordinary = mean * f * own.share
     parts = [Part("ordinary drilling", ordinary)]
-    if worn > 0:
-        parts.append(Part("wear", ordinary * constant("wear_oversize_gain") * worn))
-    variance = (constant("survey_sd_share") * (high - low) * f * share) ** 2
-    kept = 1 - constants("model_fixed")["pilot_lips"] * relief(previous_mm / d, chisel_of(drill, point) / d)
-    lips, sd = _lips(drill, point, half)
-    angles, angle_sd = _angles(drill, point, half)
-    if told:
-        parts.append(Part("lips", lips * kept))
-        variance += (sd * kept) ** 2
-    if point.half_a and point.half_b:
-        parts.append(Part("angles", angles * kept))
-        variance += (angle_sd * kept) ** 2
+    if point.worn > 0:
+        parts.append(Part("wear", ordinary * constant("wear_oversize_gain") * point.worn))
+    variance = (constant("survey_sd_share") * (high - low) * f * own.share) ** 2
+    kept = lips_kept(d, chisel_of(drill, point), previous_mm)
+    if own.lips_sd > 0:
+        parts.append(Part("lips", own.lips_mm * kept))
+    if own.angles_sd > 0:
+        parts.append(Part("angles", own.angles_mm * kept))
+    variance += (own.sd * kept) ** 2
     return Cut(d, tuple(parts), math.sqrt(variance))
-
-
-def _lips(drill: Tool, point: Point, half: float) -> tuple[float, float]:
-    """What the lips add in mm, and its standard deviation."""
-    gain, gain_sd = _gain("g_e")
-    if point.lips_known:
-        difference, u = point.lip_difference, math.sqrt(2) * constant("lip_gauge_u_mm")
-    else:
-        difference = constant("lip_by_eye") * drill.diameter_mm if point.by_eye == "longer" else 0.0
-        u = constant("lip_by_eye_sd") * drill.diameter_mm
-    e, u_e = eccentricity(difference, half), eccentricity(u, half)
-    return 2 * gain * e, 2 * math.hypot(gain_sd * e, gain * u_e)
-
-
-def _angles(drill: Tool, point: Point, half: float) -> tuple[float, float]:
-    """What unlike half angles add in mm, and its standard deviation."""
-    gain, log_sd = _gain("g_lip")
-    per_degree = gain * drill.diameter_mm * math.radians(1) / math.sin(math.radians(half)) ** 2
-    grown = per_degree * abs(point.angle_difference)
-    u = math.sqrt(2) * constant("lip_angle_u_deg") * per_degree
-    return grown, math.hypot(grown * log_sd, u)
-
-
-def _gain(identifier: str) -> tuple[float, float]:
-    """An uncertain constant of the forward model and its spread."""
-    row = by_key("model_constants", "id")[identifier]
-    return row.number("value"), row.number("spread")
 
 
 def reground(drill: Tool, previous_mm: float = 0.0) -> Cut:

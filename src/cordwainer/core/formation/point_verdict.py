@@ -6,7 +6,8 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from cordwainer.core.formation.oversize import survey_oversize
-from cordwainer.core.formation.point import Cut, Point, reground, relief_state, what_it_cuts
+from cordwainer.core.formation.point import Cut, reground, relief_state, what_it_cuts
+from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 

@@ -19,6 +19,7 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.force import Floats, Load, drill_load, power_kw
+from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
 from cordwainer.core.planning.bench import Bench, clear_minutes, cut_minutes, feed_turns, minutes_of
 from cordwainer.core.planning.reach import Rejected, holding_reason, reach_reasons, travel_reason
@@ -51,6 +52,9 @@ class Bits:
     chisel: Floats
     wear: Floats
     learned: Floats
+    share: Floats
+    lips: Floats
+    lips_sd: Floats
     rpm: Floats
     feeds: Floats
     fixed_minutes: Floats
@@ -63,6 +67,7 @@ class Bits:
 def make_bits(bench: Bench, tools: Sequence[Tool], depths_mm: Sequence[float]) -> Bits:
     """The drills of a search, each with the depth of full diameter it is wanted to."""
     found = [_bit(bench, tool, depth) for tool, depth in zip(tools, depths_mm, strict=True)]
+    points = [added(tool, tool.point) for tool in tools]
     d = np.array([t.diameter_mm for t in tools], dtype=float)
     point = np.array([t.point_mm for t in tools], dtype=float)
     depth = np.array(depths_mm, dtype=float)
@@ -82,6 +87,9 @@ def make_bits(bench: Bench, tools: Sequence[Tool], depths_mm: Sequence[float]) -
         chisel=np.array([t.chisel_mm for t in tools], dtype=float),
         wear=np.array([t.wear for t in tools], dtype=float),
         learned=np.array([t.oversize_factor for t in tools], dtype=float),
+        share=np.array([p.share for p in points], dtype=float),
+        lips=np.array([p.mm for p in points], dtype=float),
+        lips_sd=np.array([p.sd for p in points], dtype=float),
         rpm=np.array([f[0].rpm or 0.0 for f in found], dtype=float),
         feeds=np.array([f[4] for f in found], dtype=float).reshape(len(d), FEED_STEPS + 1),
         fixed_minutes=np.array([clear_minutes(f[2], bench.machine) for f in found], dtype=float),
@@ -190,7 +198,8 @@ def at_work(bench: Bench, bits: Bits, which: Ints, previous_mm: Floats) -> Work:
         elif beyond.any():
             moves = np.ceil((bits.tip[which] - start) / room - 1e-9) - 1
             fixed = fixed + np.maximum(moves, 0) * minutes_of("move_up")
-    mean, sd = expected_mean_sd(d, chisel, bits.learned[which], previous_mm)
+    own = (bits.share[which], bits.lips[which], bits.lips_sd[which])
+    mean, sd = expected_mean_sd(d, chisel, bits.learned[which], previous_mm, *own)
     turns = feed_turns(bits.tip[which], start, feed, bits.slow_mm[which])
     return Work(feed, rpm, thrust, torque, slowed, fails, start, turns, fixed, mean, sd)
 

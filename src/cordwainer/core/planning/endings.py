@@ -8,6 +8,7 @@ from itertools import chain
 
 import numpy as np
 
+from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
 from cordwainer.core.planning.bench import CATALOG, Bench
 from cordwainer.core.planning.boring import BoreCut, bore_cuts
@@ -75,7 +76,8 @@ class Ends:
         existing = self.bench.hole.existing_mm or 0.0
         found: dict[tuple[object, ...], Tool] = {}
         for tool in chain.from_iterable(self.bench.shop.of_kind(kind) for kind in DRILLING):
-            key = (tool.kind, tool.diameter.exact_mm, tool.series, tool.oversize_factor, tool.flute_length_mm)
+            own = (tool.oversize_factor, tool.point, tool.flute_length_mm)
+            key = (tool.kind, tool.diameter.exact_mm, tool.series, *own)
             if not self._suits(tool, existing):
                 continue
             if tool.diameter_mm > existing + 1e-9 and (key not in found or tool.wear < found[key].wear):
@@ -396,7 +398,10 @@ def expected_means(tools: list[Tool], previous_mm: float) -> list[float]:
     """The mean hole each drill leaves, opening a hole of `previous_mm`, in mm."""
     if not tools:
         return []
-    d, chisel, learned = (
-        np.array(x) for x in zip(*((t.diameter_mm, t.chisel_mm, t.oversize_factor) for t in tools), strict=True)
-    )
-    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, previous_mm)[0]]
+    points = [added(t, t.point) for t in tools]
+    rows = [
+        (t.diameter_mm, t.chisel_mm, t.oversize_factor, p.share, p.mm, p.sd)
+        for t, p in zip(tools, points, strict=True)
+    ]
+    d, chisel, learned, *own = (np.array(x) for x in zip(*rows, strict=True))
+    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, previous_mm, *own)[0]]

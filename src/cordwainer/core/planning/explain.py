@@ -9,13 +9,14 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.cutting.strokes import stroke_count
-from cordwainer.core.formation.oversize import opening_factor, survey_oversize
+from cordwainer.core.formation.lips import added
+from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
 from cordwainer.core.planning.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.bench import Bench, speed_working
 from cordwainer.core.planning.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.guides import why_slow_in
 from cordwainer.core.planning.how_common import names
-from cordwainer.core.planning.learned import learned_words, passed_over
+from cordwainer.core.planning.learned import learned_words, passed_over, point_words
 from cordwainer.core.planning.operation import Caution, Operation
 from cordwainer.core.planning.starts import needs_start
 from cordwainer.core.planning.words import caution, feed_words, force_words, power_words, say
@@ -78,7 +79,7 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
             f"reamer; {say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
         )
         reasons += [said for said in (passed_over(bench, cut.tool, cut.previous_mm, chain.ream),) if said]
-    reasons += [said for said in (learned_words(cut.tool, unit),) if said]
+    reasons += [said for said in (learned_words(cut.tool, unit), point_words(cut.tool, unit)) if said]
     if part == "before" and chain.bore is not None:
         bar = chain.bore
         reasons.append(
@@ -325,17 +326,22 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     ]
     _, mean, _ = survey_oversize(d)
     factor = opening_factor(d, cut.tool.chisel_mm, cut.previous_mm)
+    read: tuple[Input, ...] = ()
+    if cut.tool.point is not None:
+        own, kept = added(cut.tool, cut.tool.point), lips_kept(d, cut.tool.chisel_mm, cut.previous_mm)
+        read = (Input("left of it", figure(own.share)), Input("lips", figure(own.mm * kept), "mm"))
     found.append(
         Working(
             "expected hole",
             cut.expected.mean_mm,
             "mm",
-            "size + survey mean × opening × learned",
+            f"size + survey mean × opening × learned{' × left of it + lips' if read else ''}",
             (
                 Input("size", figure(d), "mm"),
                 Input("survey mean", figure(mean), "mm"),
                 Input("opening", figure(factor)),
                 Input("learned", figure(cut.tool.oversize_factor)),
+                *read,
             ),
             "Machinery's Handbook, oversize diameters in drilling; opening assumed",
         )

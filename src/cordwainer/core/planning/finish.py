@@ -25,12 +25,14 @@ FINE_FROM, REAM_FROM, CORE_FROM, DRILL_FROM = 6, 7, 9, 11
 class Finisher:
     """The ways that may make the size, those tried first in front, or why none may.
 
-    `usual` are those the trade takes for such a tolerance: of ways about as quick they come first.
+    `usual` are those the trade takes for such a tolerance: of ways about as quick they come first. `wanted`: the
+    practice asks for the first one, which others replace only where it is not sure.
     """
 
     processes: tuple[str, ...]
     usual: tuple[str, ...] = ()
     why_not: tuple[str, ...] = ()
+    wanted: bool = False
 
 
 def limits_text(hole: Hole) -> str:
@@ -58,10 +60,10 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
         if not found:
             said = f"nothing squares a floor {say(hole.depth_mm, unit, 1)} deep to {limits_text(hole)} here"
             return Finisher((), (), (said,))
-        return Finisher(_preferred(found, practice), found[:1])
+        return Finisher(found, found[:1], wanted=practice.flat_floor == "bore")
     if placed:
-        return Finisher(_preferred(("bore_ream", "bore") if tight else ("bore", "bore_ream"), practice), ("bore",))
-    return Finisher(_preferred(_order(grade, tight), practice), USUAL_FOR[min(max(grade, 6), 11)])
+        return _preferred(("bore_ream", "bore") if tight else ("bore", "bore_ream"), ("bore",), practice)
+    return _preferred(_order(grade, tight), USUAL_FOR[min(max(grade, 6), 11)], practice)
 
 
 USUAL_FOR = {
@@ -95,14 +97,12 @@ def _flat(hole: Hole, practice: Practice) -> tuple[str, ...]:
     return ("bore", "mill") if practice.flat_floor == "bore" else usual
 
 
-def _preferred(found: tuple[str, ...], practice: Practice) -> tuple[str, ...]:
+def _preferred(found: tuple[str, ...], usual: tuple[str, ...], practice: Practice) -> Finisher:
     """The practice's own finisher put first, also where the tolerance alone would not ask for it."""
     wanted = practice.finish
-    if wanted == "by_need" or "mill" in found:
-        return found
-    if wanted == "ream" and "ream" not in found:
-        return found
-    return (wanted, *(name for name in found if name != wanted))
+    if wanted == "by_need" or (wanted == "ream" and "ream" not in found):
+        return Finisher(found, usual)
+    return Finisher((wanted, *(name for name in found if name != wanted)), usual, wanted=True)
 
 
 def elsewhere(hole: Hole) -> str:

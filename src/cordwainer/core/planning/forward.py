@@ -13,6 +13,7 @@ import numpy as np
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.axis import STATIONS
 from cordwainer.core.formation.inputs import DRILLS, STARTS, Each, Metal, Op, Setup, habits
+from cordwainer.core.formation.lips import eccentricity, half_angle, lip_difference
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
 from cordwainer.core.formation.two_ends import TwoEnds
@@ -23,7 +24,7 @@ from cordwainer.core.planning.both_ends import half_of
 from cordwainer.core.planning.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
-from cordwainer.core.shop.tool import CONDITION_WEAR
+from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, by_key, constant
 
 FLUID = {"none": 0.0, "brush": 0.7, "flood": 1.0, "through": 1.0}
@@ -171,7 +172,7 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
     if operation.feed_mm_per_rev:
         fields["feed_mm"] = operation.feed_mm_per_rev
     if tool is not None:
-        fields["wear"] = CONDITION_WEAR.get(tool.condition, 0.0)
+        fields["wear"] = tool.wear
         if tool.material == "carbide":
             fields["modulus"] = CARBIDE_MODULUS
         if tool.flute_length_mm is not None and operation.kind in DRILLS:
@@ -180,6 +181,7 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         fields |= {"point_deg": tool.point_angle_deg or 118.0, "split": tool.split_point, "margins": tool.margins}
         fields |= {"web": tool.web_mm / d if tool.web_mm else 0.155, "flutes": tool.flutes}
         fields["quality"] = tool.oversize_factor
+        fields |= _point(tool)
         if machine.fluid == "through":
             fields["evacuation"] = THROUGH_EVACUATION
         fields["stops"] = operation.pecks_mm
@@ -202,6 +204,23 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
             low, high = tool.limits.lower_mm, tool.limits.upper_mm
             fields["size_error"] = (low + share * (high - low) - d).astype(np.float32)
     return Op(operation.kind, float(d), stream, **fields)
+
+
+def _point(tool: Tool) -> dict[str, Any]:
+    """What a drill's point check read, in the model's own words."""
+    point = tool.point
+    if point is None:
+        return {}
+    fields: dict[str, Any] = {"point_deg": 2 * half_angle(tool, point)}
+    if point.web is not None:
+        fields["web"] = point.web / tool.diameter_mm
+    if point.lips_known or point.by_eye != "cannot_tell":
+        fields["eccentricity"] = eccentricity(lip_difference(tool, point)[0], half_angle(tool, point))
+    fields["lip_angle_difference"] = abs(point.angle_difference)
+    read = [angle for angle in (point.relief_a, point.relief_b) if angle is not None]
+    if read:
+        fields["relief"] = min(max(min(read) / constant("lip_relief_low_deg"), 0.0), 1.0)
+    return fields
 
 
 def with_faults(ops: Sequence[Op], setup: Setup, faults: Sequence[Fault]) -> tuple[list[Op], Setup]:

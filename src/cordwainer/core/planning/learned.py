@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
 from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.cuts import ReamCut
@@ -10,6 +11,7 @@ from cordwainer.core.planning.words import say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
+OVER_WORTH_SAYING = 0.001  # of the diameter
 
 def learned_words(tool: Tool, unit: str) -> str:
     """What a tool's own holes say of it; empty where there are none."""
@@ -20,6 +22,28 @@ def learned_words(tool: Tool, unit: str) -> str:
     thin = tool.learned_weight < constant("learn_few_holes")
     counted = "too few yet to lean on" if thin else "the plan counts on it"
     return f"This one has cut {sign}{say(tool.learned_over_mm, unit, 3)} in {number}: {counted}."
+
+
+def point_words(tool: Tool, unit: str) -> str:
+    """What a drill's point check read that changes its hole or its push; empty where it read nothing of the kind."""
+    point = tool.point
+    if point is None:
+        return ""
+    own = added(tool, point)
+    read = [f"web {say(point.web, unit, 2)}"] if point.web is not None else []
+    if point.lips_known:
+        apart = abs(point.lip_difference)
+        read.append(f"lips {say(apart, unit, 3)} apart" if apart > constant("lip_same_mm") else "lips alike")
+    elif point.by_eye == "longer":
+        read.append("one lip longer by eye")
+    if point.angle_difference:
+        read.append(f"lip angles {abs(point.angle_difference):g}° apart")
+    if point.wear:
+        read.append(f"corners worn {say(point.wear, unit, 2)}")
+    if not read:
+        return ""
+    over = f"; from solid its lips add {say(own.mm, unit, 3)}" if own.mm > OVER_WORTH_SAYING * tool.diameter_mm else ""
+    return f"Its point as read: {', '.join(read)}{over}. The plan counts on that."
 
 
 def passed_over(bench: Bench, tool: Tool, previous_mm: float, ream: ReamCut) -> str:

@@ -220,7 +220,8 @@ class Task:
         ways = self._ways(search, wishes)
         found: list[Route] = []
         for process in ways.processes:
-            if not found or self._may_add(search, process, found, wishes):
+            settled = ways.wanted and self._sure(found)
+            if not found or (not settled and self._may_add(search, process, found, wishes)):
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
         found = self._offered(search, self._whole(found))
         if not wishes.known and worth_turning(self.bench.hole) and not self._sure(found):

@@ -49,7 +49,7 @@ class Shop:
         """Usable tools of one kind, smallest first: not chipped, blunt, all gone or all out."""
         if kind not in self._by_kind:
             pool = self.tools.of_kind(kind) if isinstance(self.tools, Drawers) else self.tools
-            found = [t for t in pool if t.kind == kind and t.quantity > t.out and t.condition in ("good", "worn")]
+            found = [t for t in pool if t.kind == kind and t.quantity > t.out and t.usable]
             found.sort(key=lambda t: (t.diameter_mm, t.series, t.designation))
             self._by_kind[kind] = tuple(found)
         return self._by_kind[kind]

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits
+from cordwainer.core.shop.drill_point import Point
 
 KINDS = (
     "drill",
@@ -26,6 +27,8 @@ KINDS = (
 )
 LONG_SERIES = ("long", "extra_long_1", "extra_long_2")
 REAMER_GRIP_MM = 25.0
+USABLE = ("good", "worn")
+CHIPPED_WEAR = 0.5
 CONDITION_WEAR = {"good": 0.0, "worn": 0.5, "chipped": 1.0, "blunt": 1.0}
 STANDARD_CHISEL, SPLIT_CHISEL = 0.18, 0.03
 SPADE_CHISEL = 0.10  # an insert is about 0.17 d thick and notched at the point (common practice, assumed)
@@ -40,7 +43,7 @@ class Tool:
 
     `oversize_factor` is what the logbook has learned of this very drill: measured oversize
     over the survey's mean, 1 until it knows better; `learned_holes` stand behind it, worth `learned_weight`, with
-    that plain mean over its size. `out` of the `quantity` are out on a job.
+    that plain mean over its size. `point` is what its point check read. `out` of the `quantity` are out on a job.
     """
 
     id: str
@@ -81,6 +84,7 @@ class Tool:
     learned_holes: int = 0
     learned_weight: float = 0.0
     learned_over_mm: float = 0.0
+    point: Point | None = None
 
     @property
     def diameter_mm(self) -> float:
@@ -104,6 +108,8 @@ class Tool:
         """
         if self.kind == "core_drill":
             return 0.0
+        if self.point is not None and self.point.web is not None and not self.split_point:
+            return CHISEL_PER_WEB * self.point.web
         if self.kind == "spade_drill" and not self.web_mm:
             return SPADE_CHISEL * self.diameter_mm
         odd_web = self.web_mm is not None and abs(self.web_mm / self.diameter_mm - STANDARD_WEB) > 1e-3
@@ -136,8 +142,16 @@ class Tool:
 
     @property
     def wear(self) -> float:
-        """Wear from 0 (sharp) to 1, from the condition noted in the crib."""
-        return CONDITION_WEAR.get(self.condition, 0.0)
+        """Wear from 0 (sharp) to 1: the condition noted in the crib, or what the point check read."""
+        noted = CONDITION_WEAR.get(self.condition, 0.0)
+        if self.point is None:
+            return noted
+        return max(noted, self.point.worn, CHIPPED_WEAR if self.point.chips != "none" else 0.0)
+
+    @property
+    def usable(self) -> bool:
+        """Whether it is fit to be put to work: neither blunt nor chipped, by its note and by its point check."""
+        return self.condition in USABLE and (self.point is None or not self.point.unfit)
 
     @property
     def name(self) -> str:

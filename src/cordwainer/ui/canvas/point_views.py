@@ -9,8 +9,10 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.formation.point import CHISEL_PER_WEB, Point, eccentricity, half_angle, relief_state
-from cordwainer.core.shop.tool import Tool
+from cordwainer.core.formation.lips import eccentricity, half_angle
+from cordwainer.core.formation.point import relief_state
+from cordwainer.core.shop.drill_point import Point
+from cordwainer.core.shop.tool import CHISEL_PER_WEB, Tool
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.widgets.basics import Field, mark

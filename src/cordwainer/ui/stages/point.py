@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
 from itertools import pairwise
 from typing import Any
 
@@ -10,12 +9,12 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.formation.point import BY_EYE, CHIPS, Point
 from cordwainer.core.formation.point_verdict import Slot, Step, Verdict, judge, usual_slot
 from cordwainer.core.lengths import Length, parse
+from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import by_key
-from cordwainer.files.crib import all_tools
+from cordwainer.files.crib import POINT_ANGLES, POINT_LENGTHS, all_tools, read_point
 from cordwainer.ui import theme
 from cordwainer.ui.canvas.point_cut import PointCut
 from cordwainer.ui.canvas.point_views import EndOn, SideOn
@@ -25,8 +24,6 @@ from cordwainer.ui.widgets.basics import Column, Field, Link, Mark, Pane, Rule, 
 from cordwainer.ui.widgets.tiles import Choices
 from cordwainer.ui.wording import fixed
 
-LENGTHS = ("lip_a", "lip_b", "web", "wear")
-ANGLES = ("half_a", "half_b", "relief_a", "relief_b")
 NAMES = {
     "lip_a": "Lip A", "lip_b": "Lip B", "web": "Web at the point", "wear": "Corner wear",
     "half_a": "Angle A", "half_b": "Angle B", "relief_a": "Relief A", "relief_b": "Relief B",
@@ -45,7 +42,7 @@ class PointStage(QWidget):
         self.session = session
         self.drill_id = ""
         self.wrong: dict[str, str] = {}
-        self.fields = {key: self._field(key) for key in (*LENGTHS, *ANGLES)}
+        self.fields = {key: self._field(key) for key in (*POINT_LENGTHS, *POINT_ANGLES)}
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -227,7 +224,7 @@ class PointStage(QWidget):
     def _value(self, key: str, text: str) -> Any:
         drill = self.drill
         assert drill is not None
-        if key in LENGTHS:
+        if key in POINT_LENGTHS:
             length = parse(text, self.session.unit)
             if not 0 <= length.mm <= drill.diameter_mm:
                 raise InputError("", f"'{text}' is more than the drill is thick; read it again")
@@ -252,20 +249,8 @@ class PointStage(QWidget):
         self.refresh()
 
     def point(self) -> Point:
-        """What was read, in millimeters and degrees; what cannot be read any more is left out."""
-        known = {f.name for f in fields(Point)}
-        values: dict[str, Any] = {}
-        for key, value in self.read().items():
-            try:
-                if key in LENGTHS:
-                    values[key] = parse(str(value)).mm
-                elif key in ANGLES:
-                    values[key] = float(value)
-                elif (key == "chips" and value in CHIPS) or (key == "by_eye" and value in BY_EYE):
-                    values[key] = value
-            except (InputError, ValueError, TypeError):
-                continue
-        return replace(Point(), **{k: v for k, v in values.items() if k in known})
+        """What was read, in millimeters and degrees."""
+        return read_point(self.read()) or Point()
 
     def say(self, mm: float) -> str:
         """A length of this page in the unit in use."""
@@ -303,7 +288,7 @@ class PointStage(QWidget):
     def _shown(self, value: Any, key: str) -> str:
         if value is None:
             return ""
-        if key in ANGLES:
+        if key in POINT_ANGLES:
             return f"{value:g}°" if isinstance(value, int | float) else ""
         try:
             length: Length = parse(str(value))

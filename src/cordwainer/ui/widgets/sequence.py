@@ -111,8 +111,9 @@ class RouteRow(Pressable):
         words = "Yours" if own else route_words(route)
         missing = len(route.missing_tools)
         to_get = f", {missing} tool{'s' if missing > 1 else ''} to get" if missing else ""
-        sure = f", from shop to shop {self.band}" if told is not None else ""
-        about = f", about {rough} in 100" if self.judged else ""
+        spreads = "from shop to shop " if " to " in self.band else "in "
+        sure = f", {spreads}{self.band}" if self.band else ""
+        about = f", {rough if ' ' in rough else f'about {rough}'} in 100" if self.judged else ""
         super().__init__(f"{words} route, {route.minutes:.0f} minutes{about}{sure}{to_get}")
         self.route, self.words, self.rough = route, words, rough
         self.setCheckable(True)
