@@ -120,7 +120,10 @@ class Drill:
         values = (takes.over, takes.wander, takes.lips, takes.follow)
         over, wander, lips, keep = (np.full(stations, value) for value in values)
         if not self.from_solid:
-            over[past], wander[past], lips[past], keep[past] = 1.0, 1.0, 1.0, 1.0
+            end = self.z[drilled - 1] if drilled else 0.0
+            solid = -np.expm1(-(self.z[past] - end) / (fixed()["guided_d"] * d))
+            over[past], lips[past] = (1 - (1 - share) * (1 - solid) for share in (takes.over, takes.lips))
+            wander[past], keep[past] = 1.0, 1.0
         self.length = projecting(op, setup)
         self.k = stiffness(op, self.length)
         kd = setup.metal

@@ -360,8 +360,9 @@ class Ends:
         hole = self.bench.hole
         thread = hole.feature.thread
         assert thread is not None
+        bench, unit = self.bench, hole.unit if self.bench.shop.name == CATALOG else ""
         ranked = tap_order(
-            thread, self.drills, self.bench.material, self.bench.practice, self.bench.price, hole.callout_drill
+            thread, self.drills, bench.material, bench.practice, bench.price, hole.callout_drill, unit
         )
         if not ranked:
             low, high = (say(limit, hole.unit) for limit in (hole.limits.lower_mm, hole.limits.upper_mm))

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
+from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.formation.two_ends import TwoEnds
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench, bench_for
@@ -13,7 +14,7 @@ from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
 from cordwainer.core.planning.doubt import doubted
-from cordwainer.core.planning.finish import Finisher, choose_process, elsewhere, fitting_reamers
+from cordwainer.core.planning.finish import Finisher, choose_process, elsewhere, fitting_reamers, within
 from cordwainer.core.planning.forward import model_of
 from cordwainer.core.planning.fronts import HALF, chance_of, chosen, way_of
 from cordwainer.core.planning.insist import insisted_route
@@ -24,9 +25,10 @@ from cordwainer.core.planning.reach import Rejected
 from cordwainer.core.planning.scoring import RANKED, scored
 from cordwainer.core.planning.search import WORTH, Chain, Search
 from cordwainer.core.planning.tapers import pin_reamers, taper_routes
+from cordwainer.core.planning.tapping import USUAL_PERCENT, table_drill, usual_drill, wanted_percent
 from cordwainer.core.planning.threads import tap_operations
 from cordwainer.core.planning.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
-from cordwainer.core.planning.words import say
+from cordwainer.core.planning.words import chance_words, say
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop
@@ -244,14 +246,14 @@ class Task:
         usual = self._of(search, "drill", wishes)
         best = max(map(chance_of, usual), default=0.0)
         if best >= constant("chance_tap_drill") or wishes.known:
-            return chosen(usual, ("drill",)), list(search.reasons)
+            routes = chosen(usual, ("drill",))
+            return tuple(_table_drill_missing(self.bench, r) for r in routes), list(search.reasons)
         search.any_tap_drill = True
         moved = self._of(search, "drill", wishes)
         routes = chosen([*usual, *moved], ("drill",))
         passed = max(usual, key=chance_of, default=None)
-        if passed is None or not routes:
-            return routes, list(search.reasons)
-        return tuple(_tap_drill_moved(self.bench, r, passed) for r in routes), list(search.reasons)
+        told = (_table_drill_missing(self.bench, _tap_drill_moved(self.bench, r, passed)) for r in routes)
+        return tuple(told), list(search.reasons)
 
     def _offered(self, search: Search, routes: list[Route]) -> list[Route]:
         """The routes that come out right often enough to be offered; what does not is said."""
@@ -319,20 +321,50 @@ def _step_said(bench: Bench, route: Route) -> Route:
     return replace(route, operations=(*route.operations[:at], told, *route.operations[at + 1 :]))
 
 
-def _tap_drill_moved(bench: Bench, route: Route, passed: Route) -> Route:
-    """A route whose tap drill is not the usual one, saying so with both chances."""
-    at = max(i for i, o in enumerate(route.operations) if o.kind in DRILLING)
-    was = max((o for o in passed.operations if o.kind in DRILLING), key=lambda o: o.diameter_mm or 0.0)
-    drill = route.operations[at]
-    if drill.tool is None or was.tool is None or drill.diameter_mm == was.diameter_mm:
+def _tap_drill_moved(bench: Bench, route: Route, passed: Route | None) -> Route:
+    """A route whose tap drill is not the usual one, saying so with both chances.
+
+    `passed` is the best with the usual drill; without one the chance of that drill is the closed form's.
+    """
+    at = max((i for i, o in enumerate(route.operations) if o.kind in DRILLING), default=-1)
+    drill, thread = route.operations[at], bench.hole.feature.thread
+    if drill.tool is None or thread is None or at < 0:
+        return route
+    if passed is not None:
+        was = max((o for o in passed.operations if o.kind in DRILLING), key=lambda o: o.diameter_mm or 0.0)
+        usual, misses = was.tool, 1 - chance_of(passed)
+    else:
+        usual = usual_drill(thread, bench.shop.of_kind("drill"))
+        misses = 1 - within(expected_drilled(usual, drill.previous_mm), bench.hole.limits) if usual else 1.0
+    if usual is None or drill.diameter_mm == usual.diameter_mm:
         return route
     unit = bench.hole.unit
     low, high = (say(limit, unit) for limit in (bench.hole.limits.lower_mm, bench.hole.limits.upper_mm))
     said = (
-        f"The {was.tool.designation} usual here would leave the thread's {low} to {high} in "
-        f"{100 * (1 - chance_of(passed)):.0f} of 100; this one in {100 * (1 - chance_of(route)):.0f}."
+        f"In {chance_words(misses)} of 100 holes the {usual.designation} usual here would cut outside the thread's "
+        f"{low} to {high}; this one in {chance_words(1 - chance_of(route))}."
     )
-    told = replace(drill, because=(said, *drill.because))
+    return _with_reason(route, at, said)
+
+
+def _table_drill_missing(bench: Bench, route: Route) -> Route:
+    """A route that says the tables' tap drill is not in the crib, where that is so and they are gone by."""
+    thread = bench.hole.feature.thread
+    table = table_drill(thread.name) if thread is not None else None
+    by_table = wanted_percent(bench.material, bench.practice) == USUAL_PERCENT
+    if thread is None or table is None or not by_table or usual_drill(thread, bench.shop.of_kind("drill")):
+        return route
+    at = max((i for i, o in enumerate(route.operations) if o.kind in DRILLING), default=-1)
+    if at < 0:
+        return route
+    said = f"The tables name a {table} drill for {thread.name}; there is none here, and this one comes nearest."
+    return _with_reason(route, at, said)
+
+
+def _with_reason(route: Route, at: int, said: str) -> Route:
+    """A route with one reason more, before the others, at one operation."""
+    operation = route.operations[at]
+    told = replace(operation, because=(said, *operation.because))
     return replace(route, operations=(*route.operations[:at], told, *route.operations[at + 1 :]))
 
 

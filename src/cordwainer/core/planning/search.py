@@ -184,6 +184,7 @@ class Search(Ends):
         if not ends:
             return []
         ends = undominated(ends)
+        self._best = (np.inf, np.inf, 0.0)  # what one way promises must not hide another: the model decides
         finished = min(_finished(end) for end in ends)
         web = self._web(ends, finished)
         found: dict[tuple[str, ...], Chain] = {}

@@ -110,6 +110,12 @@ def _named_drill(name: str, unit: str) -> Length:
     return parse(name if name.startswith("#") else f"{name} {unit}")
 
 
+def usual_drill(thread: Thread, drills: Sequence[Tool]) -> Tool | None:
+    """The drill of a crib that the tables name for a thread; None where they name none or it is not there."""
+    wanted = table_drill(thread.name)
+    return next((t for t in drills if wanted is not None and t.diameter == wanted), None)
+
+
 def tap_order(
     thread: Thread,
     drills: Sequence[Tool],
@@ -117,10 +123,11 @@ def tap_order(
     practice: Practice,
     price: Callable[[Tool], float],
     callout: Length | None = None,
+    unit: str = "",
 ) -> list[Tool]:
     """Drills for a thread, the one to take first: the callout's own, the table's, then by percent of thread.
 
-    Drills whose hole would lie outside the minor diameter limits, from solid and behind a pilot alike, are left out
+    With a `unit`, only drills of it where one of them fits. Drills whose hole would lie outside the minor diameter limits, from solid and behind a pilot alike, are left out
     but for the first two.
     """
     wanted, table = wanted_percent(material, practice), table_drill(thread.name)
@@ -138,7 +145,8 @@ def tap_order(
     pool = [t for t in drills if 0.5 * major < t.diameter_mm < major and (t.kind == "drill" or fits(t))]
     named = [t for t in pool if callout is not None and names(callout, t)]
     first = [t for t in pool if by_table is not None and t.diameter == by_table]
-    rest = sorted(pool, key=off)
+    own = [t for t in pool if t.diameter.unit == unit and fits(t)]
+    rest = sorted(own or pool, key=off)
     if not first and rest:
         first = [t for t in rest if t.diameter == rest[0].diameter]
     found: dict[str, Tool] = {t.id: t for t in (*named, *first)}
