@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.thread import read_thread
+from cordwainer.core.planning.bench import minutes_of
 from cordwainer.core.planning.fronts import chance_of, effort, way_of
 from cordwainer.core.planning.operation import Route
 from cordwainer.core.planning.plan import HolePlan, plan_hole
@@ -63,7 +64,7 @@ def planned(
     return plan_hole(hole_of(job, units, **changed), shop, at, material(job["material"]))
 
 
-def not_worse(easier: HolePlan, harder: HolePlan) -> None:
+def not_worse(easier: HolePlan, harder: HolePlan, minutes: float = SAME_MINUTES) -> None:
     """The easier job's recommended route is no slower and less sure at once, and it has one if the harder has.
 
     But for what the practice charges (rules of record 13, 26): a center drill before a stub is worth its minutes.
@@ -72,7 +73,7 @@ def not_worse(easier: HolePlan, harder: HolePlan) -> None:
         return
     assert easier.routes, easier.why_not
     one, other = easier.routes[0], harder.routes[0]
-    slower = one.minutes > other.minutes + SAME_MINUTES and effort(one) > effort(other)
+    slower = one.minutes > other.minutes + minutes and effort(one) > effort(other)
     less_sure = chance_of(one) < chance_of(other) - SAME_CHANCE
     assert not (slower and less_sure), f"{told(one)} is worse than {told(other)}"
 
@@ -117,7 +118,8 @@ def test_a_stronger_machine_is_never_slower_and_less_sure(job: dict[str, Any], t
     weak = CATALOG.machine(job["machine"])
     thrust = weak.thrust_n * times if weak.thrust_n is not None else None
     strong = replace(weak, power_kw=weak.power_kw * times, thrust_n=thrust)
-    not_worse(planned(job, machine=strong), planned(job, machine=weak))
+    change = minutes_of(f"speed_change_{weak.drive}")  # a faster step for the first drill may cost one
+    not_worse(planned(job, machine=strong), planned(job, machine=weak), SAME_MINUTES + change)
 
 
 @settings(max_examples=10)
