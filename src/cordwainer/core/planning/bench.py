@@ -57,6 +57,11 @@ class Bench:
         return self.material.force_constants(self.hardness_bhn)
 
     @cached_property
+    def kept(self) -> dict[tuple[object, ...], Any]:
+        """What was worked out once for this bench, by what it is of: starts, and drills at a depth."""
+        return {}
+
+    @cached_property
     def _prices(self) -> dict[str, float]:
         return {}
 

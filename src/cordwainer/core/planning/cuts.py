@@ -66,7 +66,7 @@ class Bits:
 
 def make_bits(bench: Bench, tools: Sequence[Tool], depths_mm: Sequence[float]) -> Bits:
     """The drills of a search, each with the depth of full diameter it is wanted to."""
-    found = [_bit(bench, tool, depth) for tool, depth in zip(tools, depths_mm, strict=True)]
+    found = [_kept_bit(bench, tool, depth) for tool, depth in zip(tools, depths_mm, strict=True)]
     points = [added(tool, tool.point) for tool in tools]
     d = np.array([t.diameter_mm for t in tools], dtype=float)
     point = np.array([t.point_mm for t in tools], dtype=float)
@@ -98,6 +98,14 @@ def make_bits(bench: Bench, tools: Sequence[Tool], depths_mm: Sequence[float]) -
 
 
 _Bit = tuple[speeds.Speed, feeds.Feed, tuple[float, ...], tuple[str, ...], list[float]]
+
+
+def _kept_bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
+    key = ("drill", tool.id, depth_mm)
+    if key not in bench.kept:
+        bench.kept[key] = _bit(bench, tool, depth_mm)
+    kept: _Bit = bench.kept[key]
+    return kept
 
 
 def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:

@@ -262,11 +262,12 @@ class Ends:
         forced = self.must[-1:] if self.must else ()
         least, most = min(b.low_mm for b in bars), bars[0].high_mm
         by_kind: dict[str, list[tuple[Tool, BoreCut]]] = {}
-        for tool in reversed(forced or self.drills):
-            if not forced and not (least - 1 <= tool.diameter_mm < most and self.bench.holding(tool) is None):
-                continue
-            found = hole_found(self.bench)
-            mean = min(expected_means([tool], p)[0] for p in (0.5 * tool.diameter_mm, found))
+        tools = list(reversed(forced or self.drills))
+        if not forced:
+            tools = [t for t in tools if least - 1 <= t.diameter_mm < most and self.bench.holding(t) is None]
+        halves, found = [0.5 * t.diameter_mm for t in tools], [hole_found(self.bench)] * len(tools)
+        both = zip(expected_means(tools, halves), expected_means(tools, found), strict=True)
+        for tool, mean in zip(tools, map(min, both), strict=True):
             bar = next((b for b in bars if b.low_mm <= mean + 1e-9), None)
             seldom = self.bench.shop.name == CATALOG and self.bench.price(tool) > constants("size_prices")["tenth"]
             if bar is not None and mean <= most and not seldom:
@@ -395,8 +396,8 @@ def _left_by(finished_mm: float, stock_mm: float) -> float:
     return finished_mm - stock_mm - float(survey_oversize(finished_mm)[1]) * (1 - constant("pilot_relief"))
 
 
-def expected_means(tools: list[Tool], previous_mm: float) -> list[float]:
-    """The mean hole each drill leaves, opening a hole of `previous_mm`, in mm."""
+def expected_means(tools: list[Tool], previous_mm: float | list[float]) -> list[float]:
+    """The mean hole each drill leaves, opening a hole of `previous_mm`, one for all or one each, in mm."""
     if not tools:
         return []
     points = [added(t, t.point) for t in tools]
@@ -405,4 +406,4 @@ def expected_means(tools: list[Tool], previous_mm: float) -> list[float]:
         for t, p in zip(tools, points, strict=True)
     ]
     d, chisel, learned, *own = (np.array(x) for x in zip(*rows, strict=True))
-    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, previous_mm, *own)[0]]
+    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, np.asarray(previous_mm), *own)[0]]

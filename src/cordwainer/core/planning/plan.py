@@ -104,7 +104,7 @@ def plan_hole(
         routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
         routes = tuple(_with_note(route, left_out) for route in routes)
-    to_get = _to_get(task, sold, wishes) if sold is not None else None
+    to_get = _to_get(task, sold, wishes) if sold is not None and _worth_shopping(routes) else None
     if not routes:
         return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
     routes = (doubted(bench, routes[0], routes[1:], to_get), *routes[1:])
@@ -210,8 +210,11 @@ class Task:
         """Routes with the model's chances."""
         return scored(self.bench, routes, self.samples, self.seed)
 
-    def routes(self, wishes: Wishes) -> tuple[tuple[Route, ...], list[str]]:
-        """The routes to show, best first; and why not, where there is none."""
+    def routes(self, wishes: Wishes, *, one_way: bool = False) -> tuple[tuple[Route, ...], list[str]]:
+        """The routes to show, best first; and why not, where there is none.
+
+        `one_way`: the first way that is likely will do.
+        """
         own = OWN_WAY.get(self.bench.hole.kind)
         if own is not None:
             built, why = own(self.bench, wishes)
@@ -222,7 +225,8 @@ class Task:
         ways = self._ways(search, wishes)
         found: list[Route] = []
         for process in ways.processes:
-            settled = ways.wanted and self._sure(found)
+            likely = max(map(chance_of, found), default=0.0) >= constant("chance_unlikely")
+            settled = (ways.wanted and self._sure(found)) or (one_way and likely)
             if not found or (not settled and self._may_add(search, process, found, wishes)):
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
         found = self._offered(search, self._whole(found))
@@ -436,6 +440,14 @@ def _worth(routes: list[Route]) -> list[Route]:
     return list(wanted.values())
 
 
+def _worth_shopping(routes: Sequence[Route]) -> bool:
+    """Whether a route with a tool to get could be worth showing: not beside one that is likely and cheap itself."""
+    if not routes or chance_of(routes[0]) < constant("chance_unlikely"):
+        return True
+    at_least = sum(o.minutes for o in routes[0].operations if o.kind in ("deburr", "measure"))
+    return routes[0].cost > at_least + constants("screen_prices")["to_get"] / 2
+
+
 def _to_get(task: Task, sold: Shop, wishes: Wishes) -> Route | None:
     """The best route with tools to be bought, each priced; None where it needs none or there is none."""
     bench = task.bench
@@ -443,7 +455,7 @@ def _to_get(task: Task, sold: Shop, wishes: Wishes) -> Route | None:
     price = constants("screen_prices")["to_get"]
     shop = replace(bench.shop, tools=(*bench.shop.tools, *more))
     widened = replace(bench, shop=shop, extra={tool.id: price for tool in more})
-    routes, _ = replace(task, bench=widened).routes(wishes)
+    routes, _ = replace(task, bench=widened).routes(wishes, one_way=True)
     if not routes:
         return None
     missing = [o.tool for o in routes[0].operations if o.tool is not None and not bench.shop.has(o.tool)]

@@ -174,6 +174,14 @@ def choose_start(bench: Bench, first: Tool, finished_mm: float, wanted: Tool | N
         choose = center_choice if wanted.kind == "center_drill" else spot_choice
         found = choose(bench, first, finished_mm, (wanted,))
         return found or _forced(bench, first, wanted)
+    key = ("start", first.diameter_mm, first.chisel_mm, first.point_angle_deg, finished_mm)
+    if key not in bench.kept:
+        bench.kept[key] = _chosen_start(bench, first, finished_mm)
+    kept: StartChoice | None = bench.kept[key]
+    return kept
+
+
+def _chosen_start(bench: Bench, first: Tool, finished_mm: float) -> StartChoice | None:
     wish = bench.practice.start
     if wish == "by_machine":
         wish = "center_drill" if bench.machine.is_lathe else "spot_drill"
