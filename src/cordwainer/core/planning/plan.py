@@ -66,8 +66,9 @@ REAMER_NEAR, DRILL_NEAR = 0.01, 0.1
 REASONS_SHOWN = 6
 LARGE_MM = 32.0
 PLENTY = 0.9
-EACH, MOST_BUILT, MOST_SCORED, FEW, FEW_MORE = 2, 9, 7, 9, 4
+EACH, MOST_BUILT, MOST_SCORED, FEW, FEW_MORE = 2, 7, 7, 9, 3
 FIRST_LOOK, CLEARLY = 1000, 0.03
+ROUGHLY = 2.0  # minutes by which the closed form may think a route too dear
 
 
 def plan_hole(
@@ -104,7 +105,7 @@ def plan_hole(
         routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
         routes = tuple(_with_note(route, left_out) for route in routes)
-    to_get = _to_get(task, sold, wishes) if sold is not None and _worth_shopping(routes) else None
+    to_get = _to_get(task, sold, wishes, routes[0] if routes else None) if sold is not None and _worth_shopping(routes) else None
     if not routes:
         return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
     routes = (doubted(bench, routes[0], routes[1:], to_get), *routes[1:])
@@ -199,22 +200,45 @@ def gathered(reasons: list[str]) -> tuple[str, ...]:
 
 
 @dataclass(frozen=True)
+class Shopping:
+    """What a route with tools to get has to beat: the crib's own best, None where there is none."""
+
+    shop: Shop
+    best: Route | None
+
+    def worth(self, chain: Chain) -> bool:
+        """Whether a chain could still be much better than the crib's own; its cost holds the price of its tools."""
+        if self.best is None or chance_of(self.best) < constant("chance_unlikely"):
+            return True
+        bar = chain.bore.tool if chain.bore is not None else None
+        ream = chain.ream.tool if chain.ream is not None else None
+        tools = (*(tool for tool, _ in chain.drills), *(t for t in (bar, ream) if t is not None))
+        missing = sum(not self.shop.has(tool) for tool in tools)
+        each = constants("screen_prices")["to_get"]
+        starts = any(self.shop.of_kind(kind) for kind in START_KINDS)
+        missing = missing or int(not starts)
+        return missing > 0 and chain.cost < self.best.cost + missing * each / 2 + ROUGHLY
+
+
+@dataclass(frozen=True)
 class Task:
-    """One hole's planning: its bench, and how many holes of the model rank its routes."""
+    """One hole's planning: its bench, and how many holes of the model rank its routes.
+
+    `shopping`: looks for a route with tools to get, which the first likely way gives, and only chains that may be
+    worth it are built.
+    """
 
     bench: Bench
     samples: int
     seed: int
+    shopping: Shopping | None = None
 
     def score(self, routes: Sequence[Route]) -> list[Route]:
         """Routes with the model's chances."""
         return scored(self.bench, routes, self.samples, self.seed)
 
-    def routes(self, wishes: Wishes, *, one_way: bool = False) -> tuple[tuple[Route, ...], list[str]]:
-        """The routes to show, best first; and why not, where there is none.
-
-        `one_way`: the first way that is likely will do.
-        """
+    def routes(self, wishes: Wishes) -> tuple[tuple[Route, ...], list[str]]:
+        """The routes to show, best first; and why not, where there is none."""
         own = OWN_WAY.get(self.bench.hole.kind)
         if own is not None:
             built, why = own(self.bench, wishes)
@@ -226,7 +250,7 @@ class Task:
         found: list[Route] = []
         for process in ways.processes:
             likely = max(map(chance_of, found), default=0.0) >= constant("chance_unlikely")
-            settled = (ways.wanted and self._sure(found)) or (one_way and likely)
+            settled = (ways.wanted and self._sure(found)) or (self.shopping is not None and likely)
             if not found or (not settled and self._may_add(search, process, found, wishes)):
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
         found = self._offered(search, self._whole(found))
@@ -294,7 +318,10 @@ class Task:
 
     def _of(self, search: Search, process: str, wishes: Wishes, most: int = MOST_BUILT) -> list[Route]:
         """The routes of one way, with the model's chances."""
-        built = _built(search, _chains(search, process, wishes.tool_of("ream")), most)
+        chains = _chains(search, process, wishes.tool_of("ream"))
+        if self.shopping is not None:
+            chains = [chain for chain in chains if self.shopping.worth(chain)]
+        built = _built(search, chains, most)
         if len(built) > FEW:
             built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
         return self.score(built)
@@ -448,14 +475,14 @@ def _worth_shopping(routes: Sequence[Route]) -> bool:
     return routes[0].cost > at_least + constants("screen_prices")["to_get"] / 2
 
 
-def _to_get(task: Task, sold: Shop, wishes: Wishes) -> Route | None:
+def _to_get(task: Task, sold: Shop, wishes: Wishes, best: Route | None) -> Route | None:
     """The best route with tools to be bought, each priced; None where it needs none or there is none."""
     bench = task.bench
     more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not bench.shop.has(t))
     price = constants("screen_prices")["to_get"]
     shop = replace(bench.shop, tools=(*bench.shop.tools, *more))
     widened = replace(bench, shop=shop, extra={tool.id: price for tool in more})
-    routes, _ = replace(task, bench=widened).routes(wishes, one_way=True)
+    routes, _ = replace(task, bench=widened, shopping=Shopping(bench.shop, best)).routes(wishes)
     if not routes:
         return None
     missing = [o.tool for o in routes[0].operations if o.tool is not None and not bench.shop.has(o.tool)]
