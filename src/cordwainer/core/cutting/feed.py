@@ -85,8 +85,8 @@ def choose(
 ) -> Feed:
     """Feed in mm/rev: middle of the band x middle of the material's factor x the depth factor.
 
-    Below 1 mm diameter 1 to 2 % of it, in a metal that hardens at least 1.5 %. `least` takes the low end instead (to save power or
-    thrust). A machine with power feeds gives the highest listed feed not over it; where even
+    Below 1 mm diameter 1 to 2 % of it, in a metal that hardens at least 1.5 %. `least` takes the low end instead
+    (to save power or thrust). A machine with power feeds gives the highest listed feed not over it; where even
     the lowest listed is over, the hand feeds. Sources: rules of record 8 and 35, `drill_feed_factors.csv`.
     """
     factor = material.ream_feed if operation == "ream" else material.drill_feed

@@ -1,4 +1,4 @@
-"""A depth beyond the travel of a ram or quill: drilled in strokes, the tailstock moved up or the knee raised between."""
+"""A depth beyond the travel of a ram or quill: drilled in strokes, tailstock moved up or knee raised between."""
 
 from __future__ import annotations
 

@@ -331,7 +331,7 @@ class Drill:
         left: Callable[[], Marks] | None,
         dirty: Any,
     ) -> Marks:
-        """Lobes, roughness and burr; `free` is how far the hole's tightest station lies over the drill that went through."""
+        """Lobes, roughness and burr; `free` is how far the tightest station lies over the drill that passed."""
         op, f = self.op, fixed()
         lobe = f["lobe_per_over"] * np.abs(over) * np.exp(f["lobe_luck"] * u[0])
         lobe = np.minimum(lobe, free / 2)  # the drill passed, so its own size still does

@@ -72,7 +72,9 @@ def opening_factor(drill_mm: Any, chisel_mm: Any, previous_mm: Any) -> Any:
 
 def lips_kept(drill_mm: Any, chisel_mm: Any, previous_mm: Any) -> Any:
     """The share of what uneven lips add that is left behind a pilot; floats or arrays. Source: assumed."""
-    return plain(1.0 - fixed()["pilot_lips"] * relief(np.maximum(previous_mm, 0.0) / drill_mm, chisel_mm / drill_mm))
+    return plain(
+        1.0 - fixed()["pilot_lips"] * relief(np.maximum(previous_mm, 0.0) / drill_mm, chisel_mm / drill_mm)
+    )
 
 
 def expected_mean_sd(

@@ -36,8 +36,8 @@ def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone:
     if is_sheet(hole, d) or (hole.through and hole.depth_mm < tool.point_mm):
         found.append(
             f"Sheet, {say(hole.depth_mm, unit, 2)} against a {say(tool.point_mm, unit, 2)} point: it is out below "
-            "before it is full above. Clamp it flat between a backing board and the table, all round the hole, and ease "
-            "the feed the whole way through; flat lips or a low helix grab less."
+            "before it is full above. Clamp it flat between a backing board and the table, all round the hole, and "
+            "ease the feed the whole way through; flat lips or a low helix grab less."
         )
     if hole.exit == "cross_hole":
         found += _crossing(hole, d)

@@ -81,7 +81,7 @@ class Bench:
 
     @cached_property
     def judged_mm(self) -> tuple[float, float]:
-        """Between which sizes a drilled hole passes: its limits; without a tolerance of its own, as the trade takes it."""
+        """Sizes a drilled hole passes between: its limits; without a tolerance of its own, as the trade takes it."""
         low, high = self.hole.limits.lower_mm, self.hole.limits.upper_mm
         return (low, max(high, commonly_left_mm(self.hole))) if self.hole.general else (low, high)
 

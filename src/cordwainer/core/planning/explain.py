@@ -142,8 +142,9 @@ def _no_tolerance(bench: Bench) -> str:
     """How a hole without a tolerance of its own is judged."""
     unit = bench.hole.unit
     return (
-        f"No tolerance of its own: judged half way down and at the far end, up to the {say(bench.judged_mm[1], unit, 2)} "
-        "such drills commonly leave; over the general tolerance alone is no reject (ISO 2768-1)."
+        "No tolerance of its own: judged half way down and at the far end, up to the "
+        f"{say(bench.judged_mm[1], unit, 2)} such drills commonly leave; over the general tolerance "
+        "alone is no reject (ISO 2768-1)."
     )
 
 
@@ -163,8 +164,8 @@ def thin_wall_words(bench: Bench) -> tuple[str, ...]:
     if hole.wall_mm is None or hole.wall_mm >= constant("thin_wall_per_d") * hole.nominal_mm:
         return ()
     return (
-        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled up no "
-        "more than holds, or finish the hole before the outside is turned.",
+        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled up "
+        "no more than holds, or finish the hole before the outside is turned.",
     )
 
 
@@ -222,8 +223,11 @@ def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         )
     if part == "size":
         worst = cut.tool.diameter_mm + high * factor
-        word = "over" if worst > bench.hole.limits.upper_mm else "still inside"
-        return (f"A poor point cuts {say(worst, unit, 2)}, {word} the limit; unequal lips cut more.",)
+        high_limit, judged = bench.hole.limits.upper_mm, bench.judged_mm[1]
+        word = "still inside the limit" if worst <= high_limit else "over the limit"
+        if high_limit < worst <= judged:
+            word = f"over {say(high_limit, unit, 2)}, which alone is no reject"
+        return (f"A poor point cuts {say(worst, unit, 2)}, {word}; unequal lips cut more.",)
     return (f"If this one wanders the next follows it; it should cut about {say(mean * factor, unit, 2)} over.",)
 
 

@@ -116,8 +116,8 @@ def elsewhere(hole: Hole) -> str:
 def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
     """Reamers whose own limits, with 0.15 of the tolerance above, lie inside the hole's limits.
 
-    Of what is sold only those of the hole's own unit where there is one; in a crib own unit first, straight flutes first (spiral over a cross hole), and the reasons the others
-    fell out.
+    Of what is sold only those of the hole's own unit where there is one; in a crib own unit first, straight flutes
+    first (spiral over a cross hole). And the reasons the others fell out.
     """
     hole, limits = bench.hole, bench.hole.limits
     spare = constant("reamer_fit_share") * limits.width_mm

@@ -13,6 +13,7 @@ from cordwainer.core.tables import constant
 
 OVER_WORTH_SAYING = 0.001  # of the diameter
 
+
 def learned_words(tool: Tool, unit: str) -> str:
     """What a tool's own holes say of it; empty where there are none."""
     if not tool.learned_holes:
@@ -42,7 +43,11 @@ def point_words(tool: Tool, unit: str) -> str:
         read.append(f"corners worn {say(point.wear, unit, 2)}")
     if not read:
         return ""
-    over = f"; from solid its lips add {say(own.mm, unit, 3)}" if own.mm > OVER_WORTH_SAYING * tool.diameter_mm else ""
+    over = (
+        f"; from solid its lips add {say(own.mm, unit, 3)}"
+        if own.mm > OVER_WORTH_SAYING * tool.diameter_mm
+        else ""
+    )
     return f"Its point as read: {', '.join(read)}{over}. The plan counts on that."
 
 

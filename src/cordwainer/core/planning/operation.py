@@ -143,8 +143,8 @@ class Route:
     """One way to the hole: operations in order, minutes, the rough closed-form chance and the model's.
 
     `chance` (of the size), `chance_all` (with place and finish) and `clean_up` are the forward model's, None where
-    it has nothing to judge; `misses` what goes wrong and in what share of holes, the commonest first. `price` is what the
-    practice would avoid, in minutes; `machine` the machine as set up for it, None for the job's own.
+    it has nothing to judge; `misses` what goes wrong and in what share of holes, the commonest first. `price` is
+    what the practice would avoid, in minutes; `machine` the machine as set up for it, None for the job's own.
     """
 
     label: str

@@ -105,7 +105,11 @@ def plan_hole(
         routes = tuple(task.score([_as_kept(bench, wishes)]))
     if left_out:
         routes = tuple(_with_note(route, left_out) for route in routes)
-    to_get = _to_get(task, sold, wishes, routes[0] if routes else None) if sold is not None and _worth_shopping(routes) else None
+    to_get = (
+        _to_get(task, sold, wishes, routes[0] if routes else None)
+        if sold is not None and _worth_shopping(routes)
+        else None
+    )
     if not routes:
         return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
     routes = (doubted(bench, routes[0], routes[1:], to_get), *routes[1:])

@@ -127,8 +127,8 @@ def tap_order(
 ) -> list[Tool]:
     """Drills for a thread, the one to take first: the callout's own, the table's, then by percent of thread.
 
-    With a `unit`, only drills of it where one of them fits. Drills whose hole would lie outside the minor diameter limits, from solid and behind a pilot alike, are left out
-    but for the first two.
+    With a `unit`, only drills of it where one of them fits. Drills whose hole would lie outside the minor diameter
+    limits, from solid and behind a pilot alike, are left out but for the first two.
     """
     wanted, table = wanted_percent(material, practice), table_drill(thread.name)
     by_table = table if wanted == USUAL_PERCENT else None
