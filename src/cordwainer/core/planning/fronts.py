@@ -67,7 +67,7 @@ def recommended(routes: Sequence[Route], usual: Sequence[str] = ()) -> Route:
     if max(map(chance_of, one_end), default=0.0) >= constant("chance_unlikely"):
         routes = one_end  # nobody turns the work round for a little more
     enough = min(max(map(chance_of, routes)) - near, sure)
-    fair = [r for r in routes if chance_of(r) >= enough - 1e-9]
+    fair = [r for r in routes if chance_of(r) >= enough - constant("chance_error")]
     quickest = min(fair, key=_rank)
     tied = [r for r in fair if way_of(r) in usual and effort(r) <= effort(quickest) + constant("usual_wins_min")]
     return min(tied or [quickest], key=_rank)
