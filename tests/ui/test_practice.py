@@ -151,7 +151,7 @@ def test_the_print_draws_points_the_way_the_practice_says(splitter: Window, qtbo
     ("change", "said"),
     [
         ({"tolerance": "H6"}, "boring"),
-        ({"tolerance": "H10"}, "reaming"),
+        ({"tolerance": "H10", "position_tolerance": None}, "reaming"),
         ({"position_tolerance": "0.03 mm"}, "boring"),
         ({"tolerance": "H12", "position_tolerance": None}, "drilling with care"),
     ],

@@ -99,8 +99,13 @@ def test_an_odd_pilot_stays_and_says_what_it_breaks(demo: Window, qtbot: QtBot) 
     assert "2 mm" in sizes(demo) and demo.session.operation is not None
     assert demo.session.operation.tool is tiny
     texts = [w.text for o in demo.session.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
-    assert any("diameters deep" in t for t in texts) and any("usual" in t for t in texts)
-    demo.session.select_operation(drill_index(demo, 1))
+    assert any("diameters deep" in t for t in texts)
+    between = next(t for t in demo.session.shop.of_kind("drill") if t.designation in ("7 mm", "7.5 mm"))
+    stage.edits.swap(drill_index(demo, 1), between)
+    planned(demo, qtbot)
+    texts = [w.text for o in demo.session.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
+    assert any("usual" in t for t in texts), texts
+    demo.session.select_operation(drill_index(demo, -1))
     assert "is the usual" in words(stage.card)
     assert any(s.breaks for s in stage.strip.stations)
     qtbot.mouseClick(

@@ -14,6 +14,7 @@ from cordwainer.core.tables import constant
 
 UNLIKELY = "unlikely"
 LIFTS = 0.05
+OFF = "off its place"
 WAYS = {
     "drill": "drilled",
     "core": "core drilled",
@@ -66,7 +67,9 @@ def _words(bench: Bench, route: Route, others: Sequence[Route], to_get: Route | 
         tools = " and ".join(to_get.missing_tools)
         found.append(f"With the {tools} to get it would be {chance_words(chance_of(to_get))}.")
     found.append(_check(bench, route))
-    if len(found) == 2:
+    if len(found) == 2 and route.misses and route.misses[0][0] == OFF:
+        found.append("A mill set by its readouts, or a guide bushing over the work, would hold the place.")
+    elif len(found) == 2:
         found.append(f"{elsewhere(bench.hole).capitalize()} would hold it.")
     return " ".join(found)
 
@@ -75,7 +78,7 @@ def _check(bench: Bench, route: Route) -> str:
     """A check before the cut that would raise the chance, by what spoils it most. Source: common practice."""
     worst = route.misses[0][0] if route.misses else ""
     unit, limits = bench.hole.unit, bench.hole.limits
-    if worst == "off its place":
+    if worst == OFF:
         return "Check the start before drilling on: its mark under the indicator, moved over if it is off."
     reamed = [o for o in route.operations if o.kind == "ream" and o.stock_mm is not None]
     if reamed and worst == "too large":
