@@ -45,7 +45,7 @@ def headline(route: Route) -> str:
     doubt = doubt_of(route)
     if doubt is None or chance_of(route) >= constant("chance_even"):
         return ""
-    return f"More likely to fail than not: {doubt.text}"
+    return f"More likely to fail than not: {doubt.text[0].lower()}{doubt.text[1:]}"
 
 
 def _sizes(operation: Operation) -> bool:
@@ -55,7 +55,8 @@ def _sizes(operation: Operation) -> bool:
 def _words(bench: Bench, route: Route, others: Sequence[Route], to_get: Route | None) -> str:
     wrong = [f"{chance_words(share)} {words}" for words, share in route.misses if share >= 0.01]
     spoils = f": {', '.join(wrong)}" if wrong else ""
-    found = [f"{chance_words(chance_of(route))} in 100 come out right{spoils}."]
+    rough = chance_words(chance_of(route))
+    found = [f"{rough.capitalize() if ' ' in rough else f'About {rough}'} in 100 come out right{spoils}."]
     better = [r for r in others if chance_of(r) >= chance_of(route) + LIFTS]
     if better:
         best = max(better, key=chance_of)

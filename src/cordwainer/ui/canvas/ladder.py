@@ -72,6 +72,7 @@ class Ladder(QWidget):
         self.forecast: Forecast | None = None
         self.rungs: list[Rung] = []
         self.leans: list[tuple[str, str]] = []
+        self.named: list[QRectF] = []
         self.slot = Slot()
         self.slot.setParent(self)
         self.setAccessibleName("Size ladder")
@@ -249,8 +250,10 @@ class Ladder(QWidget):
         if self.forecast is not None:
             words = "what each tool leaves; chances as a plug feels it"
         painter.drawText(QPointF(16, 51), "working" if self.working else words)
-        self._leans(painter)
         first, second = self._stretches()
+        stands = [(x, y) for _, operation, x, y in self._stands() if operation is not self._last()]
+        self.named = [QRectF(x - RUNG / 2, y - RUNG / 2, RUNG, RUNG) for x, y in stands]
+        self._leans(painter, min((y for _, y in stands), default=float(self.height())) - RUNG / 2)
         axis = self.height() - AXIS_UP
         if first is not None:
             self._axis(painter, first, axis, 1.0 if self.unit == "mm" else 25.4 / 16)
@@ -273,8 +276,8 @@ class Ladder(QWidget):
         self._finisher(painter, axis)
         self._chance(painter)
 
-    def _leans(self, painter: QPainter) -> None:
-        """What moves the chance most, in the room over the rungs."""
+    def _leans(self, painter: QPainter, floor: float) -> None:
+        """What moves the chance most, in the room over the rungs, which begin at `floor`."""
         if not self.leans or self.working:
             return
         y, right = 76.0, self._slot_left() - 24
@@ -284,6 +287,8 @@ class Ladder(QWidget):
         painter.drawText(QPointF(16, y), head)
         x = 16 + painter.fontMetrics().horizontalAdvance(head) + 10
         for words, chance in self.leans:
+            if y + 2 > floor:
+                return
             painter.setFont(theme.font(13, True))
             wide = painter.fontMetrics().horizontalAdvance(chance)
             painter.setFont(theme.font(13))
@@ -335,10 +340,15 @@ class Ladder(QWidget):
             painter.setPen(theme.INK)
             words = fixed(mean, self.unit, 2 if not lone else 3)
             wide = painter.fontMetrics().horizontalAdvance(words)
-            left = x + RUNG / 2 + 3
-            if left + wide > stretch.right + 6 and not lone:
-                left = x - RUNG / 2 - 3 - wide
-            painter.drawText(QPointF(left, y + 6), words)
+            right, left = x + RUNG / 2 + 3, x - RUNG / 2 - 3 - wide
+            for side in (right, left):
+                if side + wide > stretch.right + 6 and not lone:
+                    continue
+                box = QRectF(side, y - 8, wide, 18)
+                if not any(box.intersects(other) for other in self.named):
+                    painter.drawText(QPointF(side, y + 6), words)
+                    self.named.append(box)
+                    break
 
     def _finisher(self, painter: QPainter, axis: float) -> None:
         """The finisher's own post is drawn by the slot, under its curve."""
@@ -354,6 +364,7 @@ class Ladder(QWidget):
         number = math.ceil(stretch.low_mm / tick_mm - 1e-9)
         every = 5 if span / tick_mm <= 30 else 10
         painter.setFont(theme.font(13))
+        written = -math.inf
         while number * tick_mm <= stretch.high_mm + 1e-9:
             x = stretch.x(number * tick_mm)
             long = number % every == 0
@@ -367,7 +378,11 @@ class Ladder(QWidget):
                     if self.unit == "mm"
                     else fixed(number * tick_mm, "in", 2, 3)
                 )
-                painter.drawText(QRectF(max(x - 30, -8), axis + 8, 60, 18), Qt.AlignmentFlag.AlignCenter, text)
+                half = painter.fontMetrics().horizontalAdvance(text) / 2
+                if x - half > written + 4:
+                    box = QRectF(max(x - 30, -8), axis + 8, 60, 18)
+                    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+                    written = x + half
             number += 1
         painter.setPen(theme.INK2)
         words = (

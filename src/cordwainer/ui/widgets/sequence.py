@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.both_ends import OTHER_END
 from cordwainer.core.planning.words import chance_words
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import tools
@@ -222,6 +223,8 @@ class Station(Pressable):
         room = w - left - spare
         fits = painter.fontMetrics().horizontalAdvance(self.name) <= room
         words = self.name if fits else short.get(self.name, self.name.split(" ")[0])
+        if not fits and self.operation.end == OTHER_END:
+            words = "Far end"
         name = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(w - left - spare))
         painter.drawText(QPointF(left, 26), name)
         body = theme.HI if chosen else theme.INK
