@@ -55,14 +55,14 @@ class Driver:
         else:
             card = cutting.card
             assert card is not None
+            if stage.live._stand_in is not None:
+                stage.live._stand_in.speed_mm_s = 2000.0
             if card.start and cutting.rung < len(card.rungs) - 1:
                 self.wait(lambda: stage.live.mm is not None)
             if card.start and 0 <= cutting.rung < len(card.rungs) - 1:
                 goal = cutting.readout_at(card.rungs[cutting.rung + 1].tip_mm)
                 self.wait(lambda: goal is None or abs((stage.live.mm or 0.0) - goal) < 0.02)
             self.key(Qt.Key.Key_PageDown)
-            if card.start and cutting.rung == 0 and stage.live._stand_in is not None:
-                stage.live._stand_in.speed_mm_s = 2000.0
 
 
 def begin(path: Path) -> Driver:

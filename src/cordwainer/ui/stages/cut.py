@@ -126,6 +126,7 @@ class CutStage(CutBatch):
         """Take up the hole where it was left, link the readout."""
         self._open()
         self.live.start()
+        self._drive_on()
         self.setFocus()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
@@ -261,6 +262,13 @@ class CutStage(CutBatch):
         doubt = self.live.doubt(reached) if reached is not None and rung > 0 else ""
         if doubt:
             self.session.said.emit(doubt)
+        self._drive_on()
+
+    def _drive_on(self) -> None:
+        """The stand-in goes to the rung after the one reached, also where a step was taken up again."""
+        card, rung = self.cutting.card, self.cutting.rung
+        if card is None or rung < 0 or self.cutting.over or not card.start:
+            return
         after = self.cutting.readout_at(card.rungs[min(rung + 1, len(card.rungs) - 1)].tip_mm)
         if after is not None:
             self.live.drive(after)
