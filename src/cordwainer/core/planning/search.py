@@ -42,6 +42,7 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
 MOST_TOOLS = 110
+COMMON, SELDOM = ("jobber", "stub", "taper_shank"), 1.0
 WORTH = 4.0
 SHEET_DRILLS = 2
 _erf = np.frompyfunc(erf, 1, 1)
@@ -118,10 +119,16 @@ class Search(Ends):
         if len(tools) > MOST_TOOLS:
             own = [t for t in tools if t.diameter.unit == self.bench.hole.unit or t.id in must]
             tools = own if len(own) > 8 else tools
+        if len(tools) > MOST_TOOLS:  # a special or seldom drill is no step that anybody would miss
+            common = [t for t in tools if (t.series in COMMON and self.bench.price(t) < SELDOM) or t.id in must]
+            tools = common if len(common) > 8 else tools
         while len(tools) > MOST_TOOLS:
-            tools = [t for i, t in enumerate(tools) if i % 3 != 1 or t.id in must]
-            if len(tools) <= MOST_TOOLS or all(t.id in must for t in tools):
+            dear = [t.id for t in tools if self.bench.price(t) > 0 and t.id not in must]
+            spare = dear or [t.id for t in tools if t.id not in must]
+            out = set(spare[1::3] or spare)
+            if not out:
                 break
+            tools = [t for t in tools if t.id not in out]
         return tools
 
     def _web(self, ends: list[Ending], finished_mm: float) -> Web:
