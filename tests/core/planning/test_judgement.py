@@ -15,6 +15,7 @@ from cordwainer.core.planning.fronts import chance_of
 from cordwainer.core.planning.operation import Route
 from cordwainer.core.planning.plan import HolePlan, plan_hole
 from cordwainer.core.planning.touching import Mouth, contact
+from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.habits import habit_words, hardens, takes_punch
 from cordwainer.core.shop.material import material
@@ -126,3 +127,26 @@ def test_a_guarded_center_goes_to_its_chamfer_and_a_typed_depth_is_kept_or_refus
 def test_a_shop_that_asks_for_nonsense_is_told() -> None:
     with pytest.raises(InputError):
         plan(diameter="6 mm", depth="15 mm", tolerance="H99")
+
+
+@pytest.mark.parametrize(
+    ("machine", "entry"),
+    [
+        ("toolroom_lathe", {"diameter": "32 mm", "tolerance": "H7", "depth": "50 mm"}),
+        ("bench_lathe", {"diameter": "25 mm", "tolerance": "H7", "depth": "30 mm"}),
+        ("toolroom_lathe", {"diameter": "22 mm", "tolerance": "H7", "depth": "30 mm"}),
+        ("knee_mill", {"diameter": "12 mm", "tolerance": "H7", "depth": "30 mm"}),
+        ("drill_press", {"diameter": "9 mm", "depth": "20 mm"}),
+    ],
+)
+def test_what_the_plan_itself_took_breaks_nothing_when_it_is_kept(machine: str, entry: dict[str, str]) -> None:
+    found = plan(machine, **entry)
+    for operation in found.routes[0].operations:
+        if operation.tool is None or operation.kind == "punch":
+            continue
+        wish = Wish(operation.kind, operation.tool)
+        kept = plan_hole(
+            found.hole, CATALOG, CATALOG.machine(machine), material("medium_carbon_steel"), wishes=Wishes((wish,))
+        )
+        said = [w.text for w in kept.routes[0].warnings if w.id == "broken_limit"]
+        assert not said, (operation.tool.name, said)

@@ -30,8 +30,8 @@ def drill_breaks(
     elif lead is not None and lead.tool.diameter_mm == cut.previous_mm:
         found += _opening(bench, cut.tool.chisel_mm, d, lead.tool.diameter_mm, lead.depth_mm, unit)
     last = index == len(made.drills) - 1
-    limits = hole.limits
-    if last and made.ream is None and not limits.lower_mm <= cut.expected.mean_mm <= limits.upper_mm:
+    limits, sizes = hole.limits, made.ream is None and made.bore is None and made.mill is None
+    if last and sizes and not limits.lower_mm <= cut.expected.mean_mm <= limits.upper_mm:
         word = "over the upper" if cut.expected.mean_mm > limits.upper_mm else "under the lower"
         edge = limits.upper_mm if cut.expected.mean_mm > limits.upper_mm else limits.lower_mm
         found.append(f"should cut {say(cut.expected.mean_mm, unit)}, {word} limit of {say(edge, unit)}")
@@ -40,10 +40,11 @@ def drill_breaks(
             f"full diameter stops at {say(cut.depth_mm, unit, 2)}, the part is {say(hole.depth_mm, unit, 2)} "
             "thick: the corners do not come out"
         )
-    if not hole.through and last and made.ream is None and abs(cut.depth_mm - hole.depth_mm) > 1e-6:
+    if not hole.through and last and sizes and abs(cut.depth_mm - hole.depth_mm) > 1e-6:
         found.append(f"{say(cut.depth_mm, unit, 2)} deep, the print asks {say(hole.depth_mm, unit, 2)}")
     found += _speed(bench, name, rpm, cut.speed.ideal_rpm, before_rpm)
-    found += _feed(feed, cut.feed.allowed.low, cut.feed.allowed.high, unit)
+    if abs(feed - cut.feed_mm_per_rev) > 1e-9:  # the program's own feed is what the machine has next to the table
+        found += _feed(feed, cut.feed.allowed.low, cut.feed.allowed.high, unit)
     torque = cut.load.torque_nm * (feed / cut.feed_mm_per_rev) ** 0.8
     needs = power_kw(torque, rpm)
     if needs > bench.power_kw + 1e-9 and not cut.broken:
@@ -119,7 +120,8 @@ def ream_breaks(bench: Bench, made: Made, rpm: float, feed: float, before_rpm: f
     if before_rpm is not None and rpm >= before_rpm - 1e-6 and rpm > bench.machine.steps()[0]:
         found.append(f"{rpm:g} rev/min is no slower than the drill before it")
     found += _speed(bench, ream.tool.designation, rpm, ream.speed.ideal_rpm, None)
-    found += _feed(feed, ream.feed.allowed.low, ream.feed.allowed.high, unit)
+    if abs(feed - ream.feed.mm_per_rev) > 1e-9:
+        found += _feed(feed, ream.feed.allowed.low, ream.feed.allowed.high, unit)
     if bench.hole.through and ream.depth_mm < bench.hole.depth_mm + constant("through_clearance_mm") - 1e-6:
         found.append(f"full size stops at {say(ream.depth_mm, unit, 2)}: the far end is not reamed")
     if ream.missing_mm > 1e-6:
