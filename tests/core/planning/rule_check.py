@@ -66,7 +66,7 @@ def depth_factors(ratio: float) -> tuple[float, float]:
 
 
 def feed_band(rows: list[dict[str, str]], mm: float) -> tuple[float, float]:
-    """Rule 35: linear between the rows' ends; a row's low end rises to the next row's, its high from the last one's."""
+    """Rule 35: linear between rows' ends; a low end rises to the next row's, a high from the last one's."""
     if rows is FEEDS and mm < 1:
         return 0.01 * mm, 0.03 * mm
     if rows is FEEDS and mm < 3.175:
@@ -363,7 +363,7 @@ class Checker:
             self.must(abs((o.mouth_mm or 0) - mouth) < 1e-6, "mouth at that depth")
 
     def met(self, o: Operation) -> float:
-        """Rule 30: how deep the tip is when it first meets metal: a start's rim or bottom, a hole's edge, the face."""
+        """Rule 30: how deep the tip is at first metal: a start's rim or bottom, a hole's edge, the face."""
         assert o.tool is not None and o.diameter_mm is not None
         before = self.ops[: self.ops.index(o)]
         slope = 1 / math.tan(math.radians((o.tool.point_angle_deg or 118) / 2))

@@ -63,7 +63,7 @@ def test_a_deep_hole_is_met_from_both_ends_and_says_the_step() -> None:
 
 @given(st.floats(3.0, 20.0), st.floats(0.2, 0.95), st.sampled_from((60.0, 90.0, 120.0)))
 def test_a_tip_touches_no_deeper_than_the_start_went(tool: float, share: float, angle: float) -> None:
-    # geometry: a cone narrower than the drill is met at its rim, or at its bottom where it is steeper than the point
+    # geometry: a cone narrower than the drill is met at its rim, a wider one at its bottom
     point = tool / 2 / 1.6643  # 118 degrees
     mouth_mm = share * tool
     deep = mouth_mm / 2 / {60.0: 0.57735, 90.0: 1.0, 120.0: 1.73205}[angle]

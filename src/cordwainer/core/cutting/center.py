@@ -20,7 +20,7 @@ LEAST_SEAT = 1 / 3
 class CenterHole:
     """A center hole at a share of its cone: cone length used, mouth of the seat and depth of the tip, in mm.
 
-    `guard_mm` is how deep the protecting chamfer or recess over the seat is, `wide_mm` its own mouth; 0 without one.
+    `guard_mm` is how deep the protecting chamfer or recess over the seat is, `wide_mm` its own mouth; 0 if none.
     """
 
     share: float
@@ -34,8 +34,8 @@ class CenterHole:
 def center_depth(size: CenterSize, rule: str = USUAL_RULE) -> CenterHole:
     """Depth for a bearing on half, two thirds or three quarters of the 60° cone (rules of record 9).
 
-    Types B and bell have their seat under a protecting mouth: their cone is cut whole, to the table's mouth, and the
-    tool goes on until the protecting chamfer stands over it.
+    Types B and bell have their seat under a protecting mouth: their cone is cut whole, to the table's mouth, and
+    the tool goes on until the protecting chamfer stands over it.
     Type R is taken by the same shares over its rounded seat, which its pilot length includes.
     Source: common practice.
 
@@ -78,7 +78,7 @@ class TypedDepth:
 
 
 def typed_depth(size: CenterSize, tip_mm: float) -> TypedDepth:
-    """A center hole drilled to a tip depth that is given: a seat of a third of the cone at least, the body kept out.
+    """A center hole to a tip depth that is given: a seat of a third of the cone at least, the body kept out.
 
     Source: common practice.
     """

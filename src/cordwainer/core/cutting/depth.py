@@ -120,8 +120,8 @@ def pecks(
 
     They begin beyond 3 d (carbide 5 d) of depth: a first bite of as much, then 1 d, beyond 8 d
     half a diameter; below 1 mm diameter 1 mm, then 0.1 mm. `often` begins beyond 2 d and takes half a diameter
-    throughout, `hardens` never less than 1 d, for a metal that hardens where it is rubbed (common practice). Source:
-    rules of record 10 and 31.
+    throughout, `hardens` never less than 1 d, for a metal that hardens where it is rubbed (common practice).
+    Source: rules of record 10 and 31.
 
     >>> pecks(30, 33.0, 10)
     ()

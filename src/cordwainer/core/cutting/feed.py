@@ -37,7 +37,7 @@ def _ends(operation: str) -> tuple[list[float], list[float], list[float]]:
     """Diameters where the rows of a feed table meet, and the least and greatest feed there, in mm.
 
     A row's low end rises to the next row's over it, its high end from that of the row before: so the feed has no
-    step and never leaves its row. Below 1 mm a drill takes 1 to 2 % of its diameter, which is where the curve starts.
+    step and never leaves its row. Below 1 mm a drill takes 1 to 2 % of its diameter, where the curve starts.
     """
     table = rows("ream_feeds" if operation == "ream" else "drill_feeds")
     if operation == "ream":

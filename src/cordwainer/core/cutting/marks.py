@@ -84,8 +84,8 @@ def marks(
 ) -> Marks:
     """The marks of one scale; `start` is what it reads at the touch where that is not the machine's usual.
 
-    `ends_tip_mm` are where strokes end, from which each next one begins at the start reading again. `floor`: metal is
-    left below, so that the stop is rounded to the shallower division.
+    `ends_tip_mm` are where strokes end, from which each next one begins at the start reading again. `floor`: metal
+    is left below, so that the stop is rounded to the shallower division.
 
     Tip depths are below the face, in mm. The travel is the same on every scale of the machine; a dial in the other
     unit shows it in its own. Source: derived.

@@ -76,8 +76,8 @@ class Setup:
 class Op:
     """One operation; `stream` names its random numbers, so that a plan with one step more keeps the others'.
 
-    `stops` are tip depths at which chips are cleared; `peck` is one bite throughout in their place. `found_sd` is how
-    well the spindle was brought over a hole already there, standing for that hole's own start.
+    `stops` are tip depths at which chips are cleared; `peck` is one bite throughout in their place. `found_sd` is
+    how well the spindle was brought over a hole already there, standing for that hole's own start.
     """
 
     kind: str

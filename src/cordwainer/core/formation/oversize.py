@@ -88,8 +88,8 @@ def expected_mean_sd(
 ) -> tuple[Any, Any]:
     """Mean and standard deviation in mm of the hole a drill leaves; floats or arrays.
 
-    Size + survey mean x f x b, b (`oversize_factor`) being what the logbook has learned of this very drill; where its
-    point was read, `share` of that and what its lips add (`lips.added`).
+    Size + survey mean x f x b, b (`oversize_factor`) being what the logbook has learned of this very drill; where
+    its point was read, `share` of that and what its lips add (`lips.added`).
     """
     low, mean, high = survey_oversize(diameter_mm)
     f = opening_factor(diameter_mm, chisel_mm, previous_mm) * share

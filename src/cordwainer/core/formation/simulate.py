@@ -29,8 +29,8 @@ SHOPS, PER_SHOP = 40, 500
 class Asked:
     """What a hole has to be: size limits in mm, the zone its axis may stray in, roughness; None: any.
 
-    `where` it is judged: ``all`` the way down with its form, ``inner`` from half way down to the far end, ``middle``
-    half way down, both between two points.
+    `where` it is judged: ``all`` the way down with its form, ``inner`` from half way down to the far end,
+    ``middle`` half way down, both between two points.
     """
 
     low_mm: float

@@ -1,4 +1,4 @@
-"""A through hole drilled from both ends: each half is a hole of its own, and where they meet one may stand aside."""
+"""A through hole drilled from both ends: each half a hole of its own; where they meet one may stand aside."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ SECOND = 7919
 
 @dataclass(frozen=True)
 class TwoEnds:
-    """The model of one half, run for either end; `turn_sd` is how well the work is set again, in mm a direction."""
+    """The model of one half, run for either end; `turn_sd`: how well the work is set again, mm a direction."""
 
     half: Model
     turn_sd: float
@@ -31,9 +31,9 @@ class TwoEnds:
         return self.half.setup
 
     def run(self, samples: int = SAMPLES, seed: int = 0, *, certain: bool = False, per_shop: int = 1) -> Samples:
-        """Both halves joined: `middle_mm` is the largest plug that passes where they meet, `exit_mm` the wider half.
+        """Both halves joined: `middle_mm` is the largest plug to pass where they meet, `exit_mm` the wider half.
 
-        The halves' axes stray in directions of their own; the step between them is their distance. Source: derived.
+        The halves' axes stray each its own way; the step between them is their distance. Source: derived.
         """
         one = self.half.run(samples, seed, certain=certain, per_shop=per_shop)
         two = self.half.run(samples, seed + SECOND, certain=certain, per_shop=per_shop)

@@ -23,8 +23,8 @@ def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone:
         runs = speeds.surface_speed(rpm, d)
         ideal = speeds.ideal_surface(bench.material, "drill", tool.material, 1.0, False)
         found.append(
-            f"{rpm:g} rev/min is {surface_words(runs, unit)} at this size, {100 * runs / ideal:.0f} % of what would "
-            "suit; the feed goes by the turn, so it only takes longer."
+            f"{rpm:g} rev/min is {surface_words(runs, unit)} at this size, {100 * runs / ideal:.0f} % of what "
+            "would suit; the feed goes by the turn, so it only takes longer."
         )
         slide = "the slide" if bench.machine.is_lathe else "the table"
         found.append(f"Watch the tip as it touches: move {slide} toward where it bends until it enters straight.")
@@ -36,8 +36,8 @@ def why_awkward(bench: Bench, tool: Tool, depth_mm: float, rpm: float, *, alone:
     if is_sheet(hole, d) or (hole.through and hole.depth_mm < tool.point_mm):
         found.append(
             f"Sheet, {say(hole.depth_mm, unit, 2)} against a {say(tool.point_mm, unit, 2)} point: it is out below "
-            "before it is full above. Clamp it flat between a backing board and the table, all round the hole, and "
-            "ease the feed the whole way through; flat lips or a low helix grab less."
+            "before it is full above. Clamp it flat between a backing board and the table, all round the hole, "
+            "and ease the feed the whole way through; flat lips or a low helix grab less."
         )
     if hole.exit == "cross_hole":
         found += _crossing(hole, d)

@@ -66,7 +66,7 @@ class Bench:
         return {}
 
     def price(self, tool: Tool) -> float:
-        """What choosing a tool costs beyond its work, in minutes: to be got, of a size seldom had, of the other unit.
+        """What choosing a tool costs beyond its work, in minutes: to be got, seldom had, of the other unit.
 
         A crib's own tools come as they are, those of the hole's own unit a little before the others.
         """
@@ -81,7 +81,7 @@ class Bench:
 
     @cached_property
     def judged_mm(self) -> tuple[float, float]:
-        """Sizes a drilled hole passes between: its limits; without a tolerance of its own, as the trade takes it."""
+        """Sizes a drilled hole passes between: its limits; without a tolerance of its own, the trade's."""
         low, high = self.hole.limits.lower_mm, self.hole.limits.upper_mm
         return (low, max(high, commonly_left_mm(self.hole))) if self.hole.general else (low, high)
 
@@ -134,7 +134,7 @@ class Bench:
 
     @cached_property
     def strokes_possible(self) -> bool:
-        """Whether what the ram or quill drills can be moved up: a tailstock along its bed, a knee with its table."""
+        """Whether what drills or is drilled can be moved up: a tailstock on its bed, a knee with its table."""
         scale = self.machine.depth_scale
         if scale is None or scale.room is None:
             return False

@@ -48,8 +48,8 @@ def turned(bench: Bench, half: Route, second: Sequence[Operation] | None = None)
         return half
     how = "end for end" if bench.machine.is_lathe else "over"
     told = (
-        f"The part is turned {how}: this end is drilled {say(half_of(bench.hole).depth_mm, bench.hole.unit, 1)} deep "
-        "to meet the first.",
+        f"The part is turned {how}: this end is drilled {say(half_of(bench.hole).depth_mm, bench.hole.unit, 1)} "
+        "deep to meet the first.",
         "Indicate it true again before it is clamped: what it is off by stands as a step where the holes meet.",
     )
     again[0] = replace(

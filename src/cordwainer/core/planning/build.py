@@ -75,7 +75,10 @@ def found_words(bench: Bench) -> str:
     if bench.machine.is_lathe:
         return "The hole already there is indicated true in the chuck first; a drill and a reamer only follow it."
     if bench.machine.is_drill_press:
-        return "Set the work under the spindle by a plug or drill that just fits the hole, free to move, then clamp it."
+        return (
+            "Set the work under the spindle by a plug or drill that just fits the hole, free to move, "
+            "then clamp it."
+        )
     return "Bring the spindle over the hole already there by an indicator, then lock the table."
 
 

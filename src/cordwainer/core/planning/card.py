@@ -40,8 +40,8 @@ class Rung:
 class Card:
     """Everything that is looked at while one operation is carried out. Lengths in mm, minutes expected.
 
-    `scales` are the machine's, the one a depth is read on first; `turns` those of a tap. `meets` says what the tool
-    touches at the touch.
+    `scales` are the machine's, the one a depth is read on first; `turns` those of a tap. `meets` says what the
+    tool touches at the touch.
     """
 
     index: int

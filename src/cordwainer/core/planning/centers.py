@@ -42,7 +42,8 @@ def center_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]
         if why:
             at = center_depth(center, _rule(bench))
             return [], [
-                f"{say(hole.depth_mm, hole.unit, 2)} to the tip is {why}; {say(at.tip_mm, hole.unit, 2)} is the usual"
+                f"{say(hole.depth_mm, hole.unit, 2)} to the tip is {why}; "
+                f"{say(at.tip_mm, hole.unit, 2)} is the usual"
             ]
     if tool is None:
         same = [t for t in bench.shop.of_kind("center_drill") if t.series == SERIES[center.type]]
@@ -105,8 +106,8 @@ def _center(bench: Bench, tool: Tool, wishes: Wishes, held: str | None) -> Opera
     )
     if center.protect is not None:
         because.append(
-            f"Then {say(at.guard_mm, unit, 2)} on, to {say(at.wide_mm, unit, 2)} across: the protecting chamfer keeps "
-            "knocks off the seat."
+            f"Then {say(at.guard_mm, unit, 2)} on, to {say(at.wide_mm, unit, 2)} across: the protecting chamfer "
+            "keeps knocks off the seat."
         )
     return Operation(
         "center_drill",

@@ -32,9 +32,9 @@ def deburr(bench: Bench) -> Operation:
 
 
 def gauge_for(bench: Bench) -> Gauge | None:
-    """The quickest gauge of the shop whose uncertainty is a fifth of the tolerance, else the finest; None without one.
+    """The quickest gauge whose uncertainty is a fifth of the tolerance, else the finest; None without one.
 
-    Go and no-go pins stand in where nothing that reads goes into the hole or settles it. Source: rules of record 33.
+    Go and no-go pins stand in where nothing that reads goes in or settles it. Source: rules of record 33.
     """
     hole = bench.hole
     sizing = [
@@ -79,7 +79,8 @@ def _thread_checks(bench: Bench) -> tuple[str, ...]:
     assert thread is not None
     deep = "through" if bench.hole.through else "to its depth"
     return (
-        f"The {thread.name} thread plug, or the screw itself, {deep} by hand: go turns in, no-go not past two turns.",
+        f"The {thread.name} thread plug, or the screw itself, {deep} by hand: "
+        "go turns in, no-go not past two turns.",
     )
 
 
@@ -100,8 +101,8 @@ def _checks(bench: Bench, gauge: Gauge | None) -> tuple[str, ...]:
             f"only a hole in the middle {say(clear, unit)} of it is surely good" if clear else "it settles nothing"
         )
         found.append(
-            f"The {gauge.name} could be off by {say(off, unit)} of the {width} between the limits: {settles}. Borrow a "
-            f"gauge good to {say(hole.limits.width_mm / constant('gauge_share'), unit)}."
+            f"The {gauge.name} could be off by {say(off, unit)} of the {width} between the limits: {settles}. "
+            f"Borrow a gauge good to {say(hole.limits.width_mm / constant('gauge_share'), unit)}."
         )
     return tuple(found)
 
@@ -111,7 +112,10 @@ def _where(bench: Bench, gauge: Gauge) -> str:
     hole, unit = bench.hole, bench.hole.unit
     if gauge.kind in FIXED_SIZE:
         low, high = say(hole.limits.lower_mm, unit), say(hole.limits.upper_mm, unit)
-        return f"Go at {low} the whole way by its own weight, no-go at {high} not at all, from both ends where it can."
+        return (
+            f"Go at {low} the whole way by its own weight, no-go at {high} not at all, "
+            "from both ends where it can."
+        )
     if hole.depth_mm < constant("gauge_places_per_d") * hole.nominal_mm or hole.depth_mm < constant(
         "gauge_places_mm"
     ):

@@ -282,8 +282,8 @@ def _failing(bench: Bench, tool: Tool, bits: Bits, work: Work) -> list[str]:
         ]
     if code == POWER:
         return [
-            f"{tool.name}: needs {power_words(power_kw(float(work.torque[0]), rpm), unit)} even at {rpm:g} rev/min "
-            f"and the lightest feed, {machine.name} gives {power_words(bench.power_kw, unit)} at the cut"
+            f"{tool.name}: needs {power_words(power_kw(float(work.torque[0]), rpm), unit)} even at {rpm:g} "
+            f"rev/min and the lightest feed, {machine.name} gives {power_words(bench.power_kw, unit)} at the cut"
         ]
     return []
 

@@ -26,7 +26,7 @@ WAYS = {
 
 
 def doubted(bench: Bench, route: Route, others: Sequence[Route], to_get: Route | None) -> Route:
-    """The recommended route with the warning ``unlikely`` where its chance is under 80 in 100 (rules of record 13)."""
+    """The recommended route, warned of as ``unlikely`` under 80 in 100 (rules of record 13)."""
     if route.chance_all is None or chance_of(route) >= constant("chance_unlikely"):
         return route
     said = PlanWarning(UNLIKELY, _words(bench, route, others, to_get), numbers={"chance": chance_of(route)})
@@ -84,11 +84,12 @@ def _check(bench: Bench, route: Route) -> str:
     reamed = [o for o in route.operations if o.kind == "ream" and o.stock_mm is not None]
     if reamed and worst == "too large":
         return (
-            "Ream a scrap of the same metal first and measure it: cutting over or out of line shows there, before the "
-            "part."
+            "Ream a scrap of the same metal first and measure it: cutting over or out of line shows there, before "
+            "the part."
         )
     if route.finisher in ("bore", "bore_ream"):
         return "Measure before the last pass and set by what is left; let it cool first."
     if worst == "too large":
-        return f"Drill a scrap of the same metal first: over {say(limits.upper_mm, unit)} take the next smaller drill."
+        over = say(limits.upper_mm, unit)
+        return f"Drill a scrap of the same metal first: over {over} take the next smaller drill."
     return "Drill a scrap of the same metal first and measure it."

@@ -53,7 +53,7 @@ class Ending:
 
 @dataclass
 class Ends:
-    """The endings of one hole's sequences. `any_tap_drill`: others than the one the thread is usually drilled with."""
+    """The endings of one hole's sequences. `any_tap_drill`: others than the thread's usual one."""
 
     bench: Bench
     wishes: Wishes = FREE
@@ -305,8 +305,8 @@ class Ends:
         if not found:
             self.note(
                 f"no center-cutting end mill in the crib cuts inside {say(hole.limits.lower_mm, hole.unit)} to "
-                f"{say(hole.limits.upper_mm, hole.unit)} and reaches {say(hole.depth_mm, hole.unit, 1)}; one would, "
-                "or a bar"
+                f"{say(hole.limits.upper_mm, hole.unit)} and reaches {say(hole.depth_mm, hole.unit, 1)}; one "
+                "would, or a bar"
             )
         return found
 
@@ -350,8 +350,8 @@ class Ends:
             near = _left_by(limits.middle_mm, 0.0)
             span = f"{say(limits.lower_mm, hole.unit)} to {say(limits.upper_mm, hole.unit)}"
             self.note(
-                f"no {what} in the crib leaves a hole inside {span}; one near {say(near, hole.unit, 2)}, a reamer or "
-                "a bar to size would"
+                f"no {what} in the crib leaves a hole inside {span}; one near {say(near, hole.unit, 2)}, a reamer "
+                "or a bar to size would"
             )
         found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
         return found[:MOST_ENDS]

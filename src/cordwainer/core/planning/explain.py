@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from cordwainer.core.cutting import depth as depths
@@ -43,99 +44,122 @@ def role(chain: Made, index: int) -> str:
 
 def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
     """Reasons for one drill."""
-    cut, unit = chain.drills[index], bench.hole.unit
-    part = role(chain, index)
+    cut = chain.drills[index]
+    part, alone = role(chain, index), cut.previous_mm <= 0
     reasons: list[str] = []
-    if part in ("pilot", "step") and chain.drills[index + 1].tool.kind == "core_drill":
-        after = chain.drills[index + 1]
-        least = constant("core_from") * after.tool.diameter_mm
-        reasons.append(
-            f"A core drill has no point to start with: the {after.tool.designation} goes in from "
-            f"{say(least, unit, 1)}."
-        )
-    elif part in ("pilot", "step"):
-        after = chain.drills[index + 1]
-        kd_torque, kd_thrust = bench.force_constants
-        chisel = after.tool.chisel_mm
-        d, feed = after.tool.diameter_mm, after.feed_mm_per_rev
-        solid = drill_load(d, feed, kd_torque, kd_thrust, chisel / d, cut.previous_mm, after.tool.wear)
-        if part == "pilot":
-            reasons.append(
-                f"The {after.tool.designation} pushes metal with a {say(chisel, unit, 2)} chisel edge; this hole "
-                f"takes it up, and its thrust falls from {force_words(solid.thrust_n, unit)} to "
-                f"{force_words(after.load.thrust_n, unit)}."
-            )
-        else:
-            before, now = solid.power_kw(after.rpm), after.load.power_kw(after.rpm)
-            reasons.append(
-                f"Without it the {after.tool.designation} would take {power_words(before, unit)} at {after.rpm:g} "
-                f"rev/min; with it {power_words(now, unit)}, and {bench.machine.name} gives "
-                f"{power_words(bench.power_kw, unit)} at the cut."
-            )
-    if part == "undersize" and chain.stock is not None and chain.ream is not None:
-        stock = chain.stock
-        reasons.append(
-            f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the "
-            f"reamer; {say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
-        )
-        reasons += [said for said in (passed_over(bench, cut.tool, cut.previous_mm, chain.ream),) if said]
-    reasons += [said for said in (learned_words(cut.tool, unit), point_words(cut.tool, unit)) if said]
-    if part == "before" and chain.bore is not None:
-        bar = chain.bore
-        reasons.append(
-            f"Leaves about {say(cut.expected.mean_mm, unit, 2)}: the {bar.tool.designation} bar goes in from "
-            f"{say(bar.low_mm, unit, 1)} and has {say(bar.target_mm - cut.expected.mean_mm, unit, 2)} to true."
-        )
-    if part == "before" and chain.mill is not None:
-        reasons.append(
-            f"Takes most of the metal and stops {say(chain.mill.depth_mm - cut.tip_mm, unit, 2)} above the floor; "
-            f"the {chain.mill.tool.designation} end mill squares it."
-        )
-    if cut.tool.kind == "core_drill":
-        reasons.append(
-            f"{cut.tool.flutes} flutes and no point: it follows the {say(cut.previous_mm, unit, 1)} hole and cuts "
-            "straighter and closer to size than a twist drill."
-        )
-    if cut.tool.kind == "spade_drill":
-        reasons.append(
-            "One insert in one pass where no twist drill reaches: raise the feed until the chips break, with "
-            "plenty of fluid."
-        )
+    if part in ("pilot", "step"):
+        reasons.append(_why_before(bench, chain, index))
+    if part == "undersize":
+        reasons += _why_undersize(bench, chain, cut)
+    own = (learned_words(cut.tool, bench.hole.unit), point_words(cut.tool, bench.hole.unit))
+    reasons += [said for said in own if said]
+    if part == "before":
+        reasons += _why_leaves(bench, chain, cut)
+    reasons += _why_kind(bench, cut)
     if part == "size":
-        limits = bench.hole.limits
-        reasons.append(
-            f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside "
-            f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
-        )
-        if bench.hole.general:
-            reasons.append(_no_tolerance(bench))
-            if not names(bench.hole.diameter, cut.tool):
-                reasons.append(_not_its_own(bench, cut))
+        reasons += _why_size(bench, cut)
     if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
         reasons.append("Short with a split point: it starts itself on a faced end.")
-    if (
-        cut.tool.diameter_mm > constant("no_pilot_under_mm")
-        and cut.previous_mm <= 0
-        and part in ("undersize", "size")
-    ):
-        push, stands = force_words(cut.load.thrust_n, unit), force_words(bench.machine.thrust_n, unit)
-        reasons.append(f"Straight from solid: it pushes {push}, the machine stands {stands}; no further change.")
-    if cut.pecks_mm:
-        ratio = cut.depth_mm / cut.tool.diameter_mm
-        times = len(cut.pecks_mm) - 1
-        often = {1: "once", 2: "twice"}.get(times, f"{times} times")
-        reasons.append(f"{ratio:.1f} diameters deep: clear chips {often} on the way.")
-    if cut.slowed_for:
-        held = feed_words(cut.feed_mm_per_rev, unit)
-        reasons.append(
-            f"Fed {held} at {cut.rpm:g} rev/min: more {cut.slowed_for} than that the machine does not have."
-        )
-    alone = cut.previous_mm <= 0
+    reasons += _why_so_cut(bench, cut, part)
     reasons += stroke_words(bench, cut.tip_mm - cut.tip_at_start_mm)
     special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
     slow = why_slow_in(bench, cut.tool, cut.depth_mm, cut.rpm) if alone else ()
     reasons += habit_words(bench.material.id, cut.tool.kind, cut.tool.diameter_mm)
     return (*reasons, *slow, *special, *how_held(bench, cut.tool))
+
+
+def _why_before(bench: Bench, chain: Made, index: int) -> str:
+    """What a pilot or step takes off the drill after it, in figures."""
+    cut, after, unit = chain.drills[index], chain.drills[index + 1], bench.hole.unit
+    name, d, chisel = after.tool.designation, after.tool.diameter_mm, after.tool.chisel_mm
+    if after.tool.kind == "core_drill":
+        least = say(constant("core_from") * d, unit, 1)
+        return f"A core drill has no point to start with: the {name} goes in from {least}."
+    kd_torque, kd_thrust = bench.force_constants
+    feed = after.feed_mm_per_rev
+    solid = drill_load(d, feed, kd_torque, kd_thrust, chisel / d, cut.previous_mm, after.tool.wear)
+    if role(chain, index) == "pilot":
+        return (
+            f"The {name} pushes metal with a {say(chisel, unit, 2)} chisel edge; this hole takes it up, and its "
+            f"thrust falls from {force_words(solid.thrust_n, unit)} to {force_words(after.load.thrust_n, unit)}."
+        )
+    before, now = solid.power_kw(after.rpm), after.load.power_kw(after.rpm)
+    return (
+        f"Without it the {name} would take {power_words(before, unit)} at {after.rpm:g} rev/min; with it "
+        f"{power_words(now, unit)}, and {bench.machine.name} gives {power_words(bench.power_kw, unit)} at the cut."
+    )
+
+
+def _why_undersize(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
+    """What a drill leaves its reamer, and the larger drill it was taken before."""
+    if chain.stock is None or chain.ream is None:
+        return
+    stock, unit = chain.stock, bench.hole.unit
+    yield (
+        f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the reamer; "
+        f"{say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
+    )
+    over = passed_over(bench, cut.tool, cut.previous_mm, chain.ream)
+    if over:
+        yield over
+
+
+def _why_leaves(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
+    """What a drill leaves the bar or the end mill after it."""
+    unit, mean = bench.hole.unit, cut.expected.mean_mm
+    if chain.bore is not None:
+        bar = chain.bore
+        yield (
+            f"Leaves about {say(mean, unit, 2)}: the {bar.tool.designation} bar goes in from "
+            f"{say(bar.low_mm, unit, 1)} and has {say(bar.target_mm - mean, unit, 2)} to true."
+        )
+    if chain.mill is not None:
+        yield (
+            f"Takes most of the metal and stops {say(chain.mill.depth_mm - cut.tip_mm, unit, 2)} above the floor; "
+            f"the {chain.mill.tool.designation} end mill squares it."
+        )
+
+
+def _why_kind(bench: Bench, cut: DrillCut) -> Iterator[str]:
+    """What a core drill or spade does that a twist drill does not."""
+    if cut.tool.kind == "core_drill":
+        yield (
+            f"{cut.tool.flutes} flutes and no point: it follows the {say(cut.previous_mm, bench.hole.unit, 1)} "
+            "hole and cuts straighter and closer to size than a twist drill."
+        )
+    if cut.tool.kind == "spade_drill":
+        yield (
+            "One insert in one pass where no twist drill reaches: raise the feed until the chips break, with "
+            "plenty of fluid."
+        )
+
+
+def _why_size(bench: Bench, cut: DrillCut) -> Iterator[str]:
+    """Where the finished hole is expected to lie, and how it is judged."""
+    limits, unit = bench.hole.limits, bench.hole.unit
+    yield (
+        f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside {say(limits.lower_mm, unit)} to "
+        f"{say(limits.upper_mm, unit)}."
+    )
+    if bench.hole.general:
+        yield _no_tolerance(bench)
+        if not names(bench.hole.diameter, cut.tool):
+            yield _not_its_own(bench, cut)
+
+
+def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:
+    """Why straight from solid, why with pecks, why no faster."""
+    d, unit = cut.tool.diameter_mm, bench.hole.unit
+    if d > constant("no_pilot_under_mm") and cut.previous_mm <= 0 and part in ("undersize", "size"):
+        push, stands = force_words(cut.load.thrust_n, unit), force_words(bench.machine.thrust_n, unit)
+        yield f"Straight from solid: it pushes {push}, the machine stands {stands}; no further change."
+    if cut.pecks_mm:
+        times = len(cut.pecks_mm) - 1
+        often = {1: "once", 2: "twice"}.get(times, f"{times} times")
+        yield f"{cut.depth_mm / d:.1f} diameters deep: clear chips {often} on the way."
+    if cut.slowed_for:
+        held = feed_words(cut.feed_mm_per_rev, unit)
+        yield f"Fed {held} at {cut.rpm:g} rev/min: more {cut.slowed_for} than that the machine does not have."
 
 
 def _no_tolerance(bench: Bench) -> str:
@@ -164,8 +188,8 @@ def thin_wall_words(bench: Bench) -> tuple[str, ...]:
     if hole.wall_mm is None or hole.wall_mm >= constant("thin_wall_per_d") * hole.nominal_mm:
         return ()
     return (
-        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled up "
-        "no more than holds, or finish the hole before the outside is turned.",
+        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled "
+        "up no more than holds, or finish the hole before the outside is turned.",
     )
 
 
@@ -179,7 +203,8 @@ def stroke_words(bench: Bench, travel_mm: float) -> tuple[str, ...]:
     moved = "the tailstock slid up" if tail else "the knee raised"
     again = "lock it" if tail else "lock it, zero again"
     return (
-        f"In {count} strokes: to the end of the travel, spindle stopped, tool drawn back, {moved} {say(room, unit, 1)} "
+        f"In {count} strokes: to the end of the travel, spindle stopped, tool drawn back, {moved} "
+        f"{say(room, unit, 1)} "
         f"for each stroke, {again}, on from the start reading.",
     )
 

@@ -45,8 +45,8 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
     """Every way that could make the size, and which are the usual ones for its grade (rules of record 13).
 
     ``drill``, ``core`` (core drill or solid carbide), ``ream``, ``bore``, ``bore_ream``, ``mill`` (a plunged end
-    mill on a flat floor). The grade advises: only a place too tight for them rules drill and reamer out, and a finish
-    finer than any of them leaves.
+    mill on a flat floor). The grade advises: only a place too tight for them rules drill and reamer out, and a
+    finish finer than any of them leaves.
     """
     finish, grade, unit = hole.finish_ra_um, hole.grade, hole.unit
     if finish is not None and finish < constant("ream_finish_um"):

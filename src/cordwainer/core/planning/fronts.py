@@ -59,8 +59,8 @@ def drills_in(route: Route) -> int:
 def recommended(routes: Sequence[Route], usual: Sequence[str] = ()) -> Route:
     """The route to take: the least effort of those within 3 in 100 of the surest, or 97 in 100 and better.
 
-    Whichever of the two lets more through. A way that is usual for the tolerance wins ties within 2 minutes. Source:
-    rules of record 13.
+    Whichever of the two lets more through. A way that is usual for the tolerance wins ties within 2 minutes.
+    Source: rules of record 13.
     """
     near, sure = constant("chance_near"), constant("chance_sure")
     one_end = [r for r in routes if not r.both_ends]
@@ -80,8 +80,9 @@ def _rank(route: Route) -> tuple[float, float, float]:
 def chosen(routes: Sequence[Route], usual: Sequence[str] = ()) -> tuple[Route, ...]:
     """The recommended route first, labelled ``balanced``, then ``quickest``, ``surest`` and a few others.
 
-    Routes that beat it only by what the practice avoids are left out; they are the other schools' (`effects`). So are
-    those that differ from a shown one by a further drill which neither saves time nor lifts the chance by 3 in 100.
+    Routes that beat it only by what the practice avoids are left out; they are the other schools' (`effects`). So
+    are those that differ from a shown one by a drill more that saves no time and lifts the chance by less than 3 in
+    100.
     """
     if not routes:
         return ()

@@ -26,7 +26,7 @@ def learned_words(tool: Tool, unit: str) -> str:
 
 
 def point_words(tool: Tool, unit: str) -> str:
-    """What a drill's point check read that changes its hole or its push; empty where it read nothing of the kind."""
+    """What a point check read that changes a drill's hole or push; empty where it read nothing such."""
     point = tool.point
     if point is None:
         return ""

@@ -33,9 +33,9 @@ class DepthReading:
     """Start and stop of an operation on the machine's depth scale, in the scale's unit.
 
     `wheel_turns` and `wheel_divisions` are whole turns and divisions past them from start to
-    stop, where the machine feeds by a handwheel with a dial. `slow_from` is where the feed is halved. `strokes` are
-    the runs a longer depth takes, none where one reaches; `stop` and what else is read then belong to the stroke they
-    fall in. `meets` says what the tool touches at the start, `edge_mm` how wide the edge is there.
+    stop, where the machine feeds by a handwheel with a dial. `slow_from` is where the feed is halved. `strokes`
+    are the runs a longer depth takes, none where one reaches; `stop` and what else is read then belong to the
+    stroke they fall in. `meets` says what the tool touches at the start, `edge_mm` how wide the edge is there.
     """
 
     unit: str

@@ -211,7 +211,7 @@ class Shopping:
     best: Route | None
 
     def worth(self, chain: Chain) -> bool:
-        """Whether a chain could still be much better than the crib's own; its cost holds the price of its tools."""
+        """Whether a chain could still be much better than the crib's own; its cost holds its tools' price."""
         if self.best is None or chance_of(self.best) < constant("chance_unlikely"):
             return True
         bar = chain.bore.tool if chain.bore is not None else None
@@ -293,9 +293,8 @@ class Task:
         kept = [r for r in routes if chance_of(r) >= least or _short(r)]
         if routes and not kept and not search.wishes.known:
             best = max(routes, key=chance_of)
-            search.note(
-                f"{DOING[way_of(best)]} here would hold it in under 1 of 100; {elsewhere(self.bench.hole)} would do it"
-            )
+            better = elsewhere(self.bench.hole)
+            search.note(f"{DOING[way_of(best)]} here would hold it in under 1 of 100; {better} would do it")
             return []
         return kept or routes
 
@@ -307,8 +306,8 @@ class Task:
     def _may_add(self, search: Search, process: str, found: list[Route], wishes: Wishes) -> bool:
         """Whether a further way could still be recommended or shown.
 
-        Not one that takes longer by its nature than a way that is sure enough, nor a drill that the closed form gives
-        no chance.
+        Not one that takes longer by its nature than a way that is sure enough, nor a drill that the closed form
+        gives no chance.
         """
         if self.bench.practice.finish != "by_need":
             return False
@@ -376,8 +375,8 @@ def _tap_drill_moved(bench: Bench, route: Route, passed: Route | None) -> Route:
     unit = bench.hole.unit
     low, high = (say(limit, unit) for limit in (bench.hole.limits.lower_mm, bench.hole.limits.upper_mm))
     said = (
-        f"In {chance_words(misses)} of 100 holes the {usual.designation} usual here would cut outside the thread's "
-        f"{low} to {high}; this one in {chance_words(1 - chance_of(route))}."
+        f"In {chance_words(misses)} of 100 holes the {usual.designation} usual here would cut outside the "
+        f"thread's {low} to {high}; this one in {chance_words(1 - chance_of(route))}."
     )
     return _with_reason(route, at, said)
 
@@ -472,7 +471,7 @@ def _worth(routes: list[Route]) -> list[Route]:
 
 
 def _worth_shopping(routes: Sequence[Route]) -> bool:
-    """Whether a route with a tool to get could be worth showing: not beside one that is likely and cheap itself."""
+    """Whether a route with a tool to get could be worth showing: not beside a likely and cheap one."""
     if not routes or chance_of(routes[0]) < constant("chance_unlikely"):
         return True
     at_least = sum(o.minutes for o in routes[0].operations if o.kind in ("deburr", "measure"))

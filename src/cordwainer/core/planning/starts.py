@@ -83,9 +83,9 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
 def wants_flat(bench: Bench, first: Tool) -> bool:
     """Whether an entry that is not faced is made flat before `first`.
 
-    A hole already there leads a core drill, bar or reamer through a cast or sawn face; a piloted spotfacer makes its
-    own flat after drilling; on the crown of a shaft much larger than the hole a spot does. Source: rules of record
-    32, common practice.
+    A hole already there leads a core drill, bar or reamer through a cast or sawn face; a piloted spotfacer makes
+    its own flat after drilling; on the crown of a shaft much larger than the hole a spot does. Source: rules of
+    record 32, common practice.
     """
     hole = bench.hole
     if hole.entry == "faced":

@@ -221,8 +221,8 @@ def _ream(
         because=(
             f"{pin.taper}: from {say(large, unit, 2)} at the face to {say(small, unit, 2)} at the far end. It "
             f"takes {say(most, unit, 2)} at most; over {say(constant('pin_most_mm'), unit, 2)} it labors.",
-            f"Turned by hand with a wrench, or at the slowest step, {rpm:g} rev/min, if that is gentle enough: ream, "
-            "clean, try the pin, ream again; the depth is set by the pin, not by a scale.",
+            f"Turned by hand with a wrench, or at the slowest step, {rpm:g} rev/min, if that is gentle enough: "
+            "ream, clean, try the pin, ream again; the depth is set by the pin, not by a scale.",
         ),
         spoils=(
             f"{say(1.0, unit, 1)} too deep sinks the pin by as much: the hole grows "

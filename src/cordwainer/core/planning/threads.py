@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 from cordwainer.core.part.thread import SPARE_TURNS, Thread, thread_percent
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.operation import Operation, PlanWarning
@@ -108,28 +110,6 @@ def _tap(
             )
         depth = full
     turns = tap_turns(depth, lead, pitch)
-    percent = thread_percent(float(thread.major_mm), hole_mm, pitch)
-    because = [
-        f"{turns:.1f} turns from its first bite. The {say(hole_mm, unit, 2)} hole leaves {percent:.0f} % of "
-        f"thread; {say(float(thread.minor_low_mm), unit)} to {say(float(thread.minor_high_mm), unit)} is allowed."
-    ]
-    if not hole.through:
-        below = (drilled_mm - depth) / pitch
-        because.append(
-            f"{below:.1f} turns of drilled hole stay below the last full thread, its lead takes {lead / pitch:g}."
-        )
-    if float(thread.major_mm) >= constant("tap_hand_from_mm") - 1e-6:
-        because.append(
-            "Turned by hand with a wrench, power off, a center in the spindle keeping it square: a manual machine does "
-            "not stop in time at this size."
-        )
-    because += habit_words(bench.material.id, "tap", float(thread.major_mm))
-    if not final:
-        because.append("Goes first: a bottoming tap cannot start on its own.")
-    elif tool.series == "bottoming":
-        because.append("The floor is too near for a longer lead.")
-    else:
-        because.append("Turn 1.5 to 2 forward, half back to break the chip; the first turns light and square.")
     clear = min(constant("through_clearance_mm"), 1.0)
     return Operation(
         "tap",
@@ -144,7 +124,7 @@ def _tap(
         + minutes_of("tap_by_hand_per_10mm") * max(1.0, float(thread.major_mm) / 8) * (depth + clear) / 10,
         role=None if final else "first",
         locked=wish.locked,
-        because=tuple(because),
+        because=tuple(_why_tap(bench, thread, tool, hole_mm, drilled_mm, depth, final)),
         spoils=(
             "Started out of square it cuts one side deep and the screw binds.",
             f"A hole {say(max(hole_mm - float(thread.minor_low_mm), 0.0), unit, 2)} smaller would be under the "
@@ -152,19 +132,50 @@ def _tap(
         ),
         cautions=(caution("tap_power"), caution("tap_stuck")),
         warnings=tuple(warnings),
-        make_workings=lambda: (
-            tap_turns.working(depth, lead, pitch),
-            thread_percent.working(float(thread.major_mm), hole_mm, pitch),
-            Working(
-                "minor diameter",
-                hole_mm,
-                "mm",
-                "the drilled hole, between the thread's limits",
-                (
-                    Input("least", figure(float(thread.minor_low_mm)), "mm"),
-                    Input("most", figure(float(thread.minor_high_mm)), "mm"),
-                ),
-                "ISO 965-1, ASME B1.1",
-            ),
-        ),
+        make_workings=lambda: _tap_workings(thread, hole_mm, depth, lead),
+    )
+
+
+def _why_tap(
+    bench: Bench, thread: Thread, tool: Tool, hole_mm: float, drilled_mm: float, depth_mm: float, final: bool
+) -> Iterator[str]:
+    """Turns, percent of thread and how it is turned, in words."""
+    unit, pitch, major = bench.hole.unit, float(thread.pitch_mm), float(thread.major_mm)
+    lead = tool.lead_mm or 4 * pitch
+    percent = thread_percent(major, hole_mm, pitch)
+    yield (
+        f"{tap_turns(depth_mm, lead, pitch):.1f} turns from its first bite. The {say(hole_mm, unit, 2)} hole "
+        f"leaves {percent:.0f} % of thread; {say(float(thread.minor_low_mm), unit)} to "
+        f"{say(float(thread.minor_high_mm), unit)} is allowed."
+    )
+    if not bench.hole.through:
+        below = (drilled_mm - depth_mm) / pitch
+        takes = f"{lead / pitch:g}"
+        yield f"{below:.1f} turns of drilled hole stay below the last full thread, its lead takes {takes}."
+    if major >= constant("tap_hand_from_mm") - 1e-6:
+        yield (
+            "Turned by hand with a wrench, power off, a center in the spindle keeping it square: a manual machine "
+            "does not stop in time at this size."
+        )
+    yield from habit_words(bench.material.id, "tap", major)
+    if not final:
+        yield "Goes first: a bottoming tap cannot start on its own."
+    elif tool.series == "bottoming":
+        yield "The floor is too near for a longer lead."
+    else:
+        yield "Turn 1.5 to 2 forward, half back to break the chip; the first turns light and square."
+
+
+def _tap_workings(thread: Thread, hole_mm: float, depth_mm: float, lead_mm: float) -> tuple[Working, ...]:
+    """The sums of a tap: its turns, the percent of thread, where the hole lies between the limits."""
+    pitch = float(thread.pitch_mm)
+    limits = (
+        Input("least", figure(float(thread.minor_low_mm)), "mm"),
+        Input("most", figure(float(thread.minor_high_mm)), "mm"),
+    )
+    words = "the drilled hole, between the thread's limits"
+    return (
+        tap_turns.working(depth_mm, lead_mm, pitch),
+        thread_percent.working(float(thread.major_mm), hole_mm, pitch),
+        Working("minor diameter", hole_mm, "mm", words, limits, "ISO 965-1, ASME B1.1"),
     )

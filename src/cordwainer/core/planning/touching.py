@@ -36,8 +36,8 @@ class Mouth:
 def contact(tool_mm: float, point_mm: float, mouth: Mouth | None, hole_mm: float, unit: str) -> Contact:
     """The first contact of a pointed tool with a start's cone and a hole of `hole_mm` (0: none) below it.
 
-    A cone narrower than the point is met at its rim; a wider one where it ends, at the hole's edge or its own bottom.
-    Source: derived.
+    A cone narrower than the point is met at its rim; a wider one where it ends, at the hole's edge or its own
+    bottom. Source: derived.
 
     >>> round(contact(9.0, 2.7, Mouth(4.5, 90.0, "spot", 2.25), 0.0, "mm").tip_mm, 2)
     1.35

@@ -56,6 +56,6 @@ class Point:
 
     @property
     def unfit(self) -> bool:
-        """Whether it must not be used: no relief, a chipped margin, corners worn to the limit (common practice)."""
+        """Whether it must not be used: no relief, chipped margin, corners worn out (common practice)."""
         rubs = any(angle is not None and angle <= 0 for angle in (self.relief_a, self.relief_b))
         return rubs or self.chips == "margin" or self.worn >= 1 - 1e-9

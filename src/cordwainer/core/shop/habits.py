@@ -30,7 +30,7 @@ def hardens(material: str) -> bool:
 
 
 def takes_punch(material: str) -> bool:
-    """Whether a punch mark may be struck in it: not in plastics, hardened or brittle work. Source: common practice.
+    """Whether it takes a punch mark: not plastics, hardened or brittle work. Source: common practice.
 
     >>> takes_punch("low_carbon_steel"), takes_punch("acrylic")
     (True, False)
