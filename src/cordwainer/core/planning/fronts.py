@@ -81,8 +81,8 @@ def chosen(routes: Sequence[Route], usual: Sequence[str] = ()) -> tuple[Route, .
     """The recommended route first, labelled ``balanced``, then ``quickest``, ``surest`` and a few others.
 
     Routes that beat it only by what the practice avoids are left out; they are the other schools' (`effects`). So
-    are those that differ from a shown one by a drill more that saves no time and lifts the chance by less than 3 in
-    100.
+    are those that differ from a shown one by a drill more that saves no time and lifts the chance by
+    less than 3 in 100.
     """
     if not routes:
         return ()
