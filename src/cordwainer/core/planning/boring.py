@@ -19,7 +19,7 @@ from cordwainer.core.planning.bench import Bench, feed_turns, minutes_of, speed_
 from cordwainer.core.planning.explain import stroke_words, thin_wall_words
 from cordwainer.core.planning.operation import Operation, PlanWarning
 from cordwainer.core.planning.wishes import Wish
-from cordwainer.core.planning.words import caution, say, too_fast
+from cordwainer.core.planning.words import caution, give_words, say, too_fast
 from cordwainer.core.shop.habits import habit_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -306,13 +306,13 @@ def _spoils(bench: Bench, cut: BoreCut, rough: bool) -> tuple[str, ...]:
     unit = bench.hole.unit
     ratio = cut.overhang_mm / cut.tool.diameter_mm
     stiff = bar_stiffness(_as_op(cut), cut.overhang_mm)
-    per_newton = 1000 / stiff
+    gives = give_words(1 / stiff, unit)
     if rough:
-        return (f"At {ratio:.1f} diameters out the bar gives {per_newton:.2g} µm for each newton on its tip.",)
-    word = "no pass" if cut.spring == 0 else f"{cut.spring} spring pass{'es' if cut.spring > 1 else ''}"
+        return (f"At {ratio:.1f} diameters out the bar gives {gives} on its tip.",)
+    word = f"{cut.spring} spring pass{'es' if cut.spring > 1 else ''} at the same setting"
+    after = f"{word} take{'s' if cut.spring == 1 else ''} out what it sprang" if cut.spring else "no spring pass"
     return (
-        f"At {ratio:.1f} diameters out the bar gives {per_newton:.2g} µm for each newton: {word} at the same "
-        f"setting take{'s' if cut.spring == 1 else ''} out what it sprang.",
+        f"At {ratio:.1f} diameters out the bar gives {gives}: {after}.",
         "Reading the dial against its backlash puts the size off by that: come to "
         f"{say(cut.target_mm, unit)} outward.",
     )

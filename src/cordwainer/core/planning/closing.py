@@ -112,10 +112,9 @@ def _where(bench: Bench, gauge: Gauge) -> str:
     hole, unit = bench.hole, bench.hole.unit
     if gauge.kind in FIXED_SIZE:
         low, high = say(hole.limits.lower_mm, unit), say(hole.limits.upper_mm, unit)
-        return (
-            f"Go at {low} the whole way by its own weight, no-go at {high} not at all, "
-            "from both ends where it can."
-        )
+        ends = ", from both ends where it can" if hole.through else ""
+        alone = f" Over {high} alone is no reject (ISO 2768-1)." if hole.general else ""
+        return f"Go at {low} the whole way by its own weight, no-go at {high} not at all{ends}.{alone}"
     if hole.depth_mm < constant("gauge_places_per_d") * hole.nominal_mm or hole.depth_mm < constant(
         "gauge_places_mm"
     ):

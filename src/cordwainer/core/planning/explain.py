@@ -30,6 +30,8 @@ from cordwainer.core.working import Input, Working, figure
 if TYPE_CHECKING:
     from cordwainer.core.planning.made import Made
 
+NEVER_CUT_OVER = 3.0  # times what a poor point cuts over an ordinary one: past that nobody need be warned
+
 BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
 
 
@@ -159,7 +161,7 @@ def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:
         yield f"{cut.depth_mm / d:.1f} diameters deep: clear chips {often} on the way."
     if cut.slowed_for:
         held = feed_words(cut.feed_mm_per_rev, unit)
-        yield f"Fed {held} at {cut.rpm:g} rev/min: more {cut.slowed_for} than that the machine does not have."
+        yield f"Fed {held}: at the table's feed it would want more {cut.slowed_for} than the machine has."
 
 
 def _no_tolerance(bench: Bench) -> str:
@@ -242,10 +244,11 @@ def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
         spare = (chain.bore.high_mm if chain.bore is not None else cut.tool.diameter_mm) - cut.expected.mean_mm
         if chain.bore is None:
             return ("Too deep, its point marks the floor the end mill has to square.",)
-        return (
-            f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar nothing to true; under "
-            f"{say(low, unit, 1)} the bar does not go in.",
-        )
+        enters = f"{say(low, unit, 1)} the bar does not go in."
+        if spare > NEVER_CUT_OVER * (high - mean) * factor:
+            return (f"Under {enters}",)
+        too_large = f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar nothing to true"
+        return (f"{too_large}; under {enters}",)
     if part == "size":
         worst = cut.tool.diameter_mm + high * factor
         high_limit, judged = bench.hole.limits.upper_mm, bench.judged_mm[1]

@@ -118,11 +118,11 @@ def _idle(route: Route, others: Sequence[Route]) -> bool:
 
 
 def _apart(routes: list[Route], balanced: Route) -> list[Route]:
-    """Routes without those that are next to the same as another one kept."""
+    """Routes without those next to the same as another one kept, or no quicker by a reading and less sure."""
     found = [balanced]
     for route in sorted(routes, key=effort):
         alike = any(
-            abs(route.minutes - o.minutes) < ALIKE_MINUTES and abs(chance_of(route) - chance_of(o)) < ALIKE_CHANCE
+            route.minutes > o.minutes - ALIKE_MINUTES and chance_of(route) < chance_of(o) + ALIKE_CHANCE
             for o in found
         )
         if route is not balanced and not alike:

@@ -44,6 +44,18 @@ def force_words(newtons: float, unit: str) -> str:
     return f"{newtons / NEWTON_PER_POUND:.0f} lb" if unit == "in" else f"{newtons:.0f} N"
 
 
+def give_words(mm_per_newton: float, unit: str) -> str:
+    """How far something gives under force: micrometers a newton, or inches for 100 lb in an inch job.
+
+    >>> give_words(0.037e-3, "mm"), give_words(0.037e-3, "in")
+    ('0.037 µm for each newton', '.00065 in for each 100 lb')
+    """
+    if unit == "in":
+        inches = 100 * NEWTON_PER_POUND * mm_per_newton / 25.4
+        return f"{inches:.5f} in for each 100 lb".replace("0.", ".", 1)
+    return f"{1000 * mm_per_newton:.2g} µm for each newton"
+
+
 def power_words(kilowatts: float, unit: str) -> str:
     """A power with its unit: kilowatts, or horsepower in an inch job.
 
