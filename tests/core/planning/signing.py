@@ -31,7 +31,7 @@ CLOSING = ("deburr", "measure")
 DRILLS = ("drill", "core_drill", "spade_drill")
 OTHER_UNIT = {
     "mm": r"(?<![\w/])\.?\d[\d./-]* in\b(?! a row| \d+ strokes| 100)|\bft/min|\blb\b|\bhp\b",
-    "in": r"\d mm\b|m/min\b(?<!ft/min)|\b\d+ N\b|\bkW\b",
+    "in": r"\d mm\b|m/min\b(?<!ft/min)|\b\d+ N\b|\bkW\b|\bnewton|µm\b",
 }
 
 

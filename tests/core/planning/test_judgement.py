@@ -150,3 +150,14 @@ def test_what_the_plan_itself_took_breaks_nothing_when_it_is_kept(machine: str, 
         )
         said = [w.text for w in kept.routes[0].warnings if w.id == "broken_limit"]
         assert not said, (operation.tool.name, said)
+
+
+def test_sentences_do_not_deny_their_own_figures() -> None:
+    # a pin's no-go lies at the print's limit, over which alone a general tolerance rejects nothing (ISO 2768-1)
+    small = plan("knee_mill", "low_carbon_steel", diameter="2 mm", depth="4 mm").routes[0]
+    pins = [s for o in small.operations if o.kind == "measure" for s in o.because if s.startswith("Go at")]
+    assert pins and all("alone is no reject" in s for s in pins)
+    bored = plan("toolroom_lathe", "low_carbon_steel", diameter="1.5 in", tolerance="+0.001/-0 in", depth="2 in")
+    bar = next(o for o in bored.routes[0].operations if o.kind == "bore")
+    gives = next(s for s in bar.spoils if "the bar gives" in s)
+    assert "in for each 100 lb" in gives and "newton" not in gives
