@@ -12,8 +12,8 @@ from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.doubt import UNLIKELY, doubt_of, headline
 from cordwainer.core.planning.fronts import chance_of
-from cordwainer.core.planning.operation import Route
-from cordwainer.core.planning.plan import HolePlan, plan_hole
+from cordwainer.core.planning.operation import HolePlan, Route
+from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.touching import Mouth, contact
 from cordwainer.core.planning.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in

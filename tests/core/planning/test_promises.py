@@ -16,8 +16,8 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.thread import read_thread
 from cordwainer.core.planning.bench import minutes_of
 from cordwainer.core.planning.fronts import chance_of, effort, way_of
-from cordwainer.core.planning.operation import Route
-from cordwainer.core.planning.plan import HolePlan, plan_hole
+from cordwainer.core.planning.operation import HolePlan, Route
+from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import material

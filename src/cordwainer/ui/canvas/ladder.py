@@ -36,6 +36,7 @@ if TYPE_CHECKING:
 
 WIDENED = 9
 AXIS_UP = 44
+CHANCE_WIDE = 340  # what the chance and its words take at the right
 HEAD = 70
 FINISHERS = ("ream", "bore", "end_mill")
 NO_SLOT = ("taper_pin", "center_hole")
@@ -249,11 +250,16 @@ class Ladder(QWidget):
         words = "what each tool is likely to leave"
         if self.forecast is not None:
             words = "what each tool leaves; chances as a plug feels it"
-        painter.drawText(QPointF(16, 51), "working" if self.working else words)
         first, second = self._stretches()
         stands = [(x, y) for _, operation, x, y in self._stands() if operation is not self._last()]
         self.named = [QRectF(x - RUNG / 2, y - RUNG / 2, RUNG, RUNG) for x, y in stands]
-        self._leans(painter, min((y for _, y in stands), default=float(self.height())) - RUNG / 2)
+        top = min((y for _, y in stands), default=float(self.height())) - RUNG / 2
+        if top > 56:
+            shown = "working" if self.working else words
+            room = self.width() - CHANCE_WIDE - 16
+            elided = painter.fontMetrics().elidedText(shown, Qt.TextElideMode.ElideRight, room)
+            painter.drawText(QPointF(16, 51), elided)
+        self._leans(painter, top)
         axis = self.height() - AXIS_UP
         if first is not None:
             self._axis(painter, first, axis, 1.0 if self.unit == "mm" else 25.4 / 16)
@@ -278,7 +284,7 @@ class Ladder(QWidget):
 
     def _leans(self, painter: QPainter, floor: float) -> None:
         """What moves the chance most, in the room over the rungs, which begin at `floor`."""
-        if not self.leans or self.working:
+        if not self.leans or self.working or floor < 78:
             return
         y, right = 76.0, self._slot_left() - 24
         painter.setFont(theme.font(13))
