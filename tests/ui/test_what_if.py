@@ -140,7 +140,7 @@ def test_the_model_is_explained_in_the_window(stage: WhatIfStage, demo: Window, 
 
 def test_every_route_gets_its_chance_and_says_its_band(demo: Window, qtbot: QtBot) -> None:
     demo.go("plan")
-    demo.session.select_hole(2)
+    demo.session.select_hole(0)
     wait(qtbot, demo)
     rows = demo.stages["plan"].findChildren(RouteRow)
     shown = {row.words: row for row in rows if row.isVisible()}

@@ -131,7 +131,7 @@ def test_routes_tags_and_units(window: Window, qtbot: QtBot) -> None:
     plan = window.stages["plan"]
     tags = plan.findChildren(HoleTag)
     assert [t.hole.id for t in tags] == ["P1", "P2", "P3"] and tags[1].words == "Reject"
-    window.session.select_hole(2)
+    window.session.select_hole(0)
     rows = plan.findChildren(RouteRow)
     other = next(r for r in rows if not r.isChecked())
     qtbot.mouseClick(other, Qt.MouseButton.LeftButton)
