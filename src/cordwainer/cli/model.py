@@ -10,7 +10,6 @@ import click
 
 from cordwainer.cli.base import AS_JSON, checked_run, cli, fail, from_file, guarded, put, shop_named
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.words import chance_words
 
 
 @cli.command()
@@ -122,6 +121,8 @@ def simulate(
     }
 
     def lines() -> list[str]:
+        from cordwainer.core.planning.words import chance_words
+
         text = [f"{place}: {s.p02:.4f} {s.p50:.4f} {s.p98:.4f} mm" for place, s in found.size.items()]
         band = f"{100 * found.in_size.low:.0f} to {100 * found.in_size.high:.0f}"
         text.append(f"in tolerance {chance_words(found.in_size.value)} in 100, by shop {band}")

@@ -11,12 +11,10 @@ from cordwainer.core.lengths import from_mm, in_inches
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.bench import Bench, minutes_of
 from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.operation import OTHER_END, Operation, Route
 from cordwainer.core.planning.wishes import DRILLING
 from cordwainer.core.planning.words import caution, say
 from cordwainer.core.tables import constant
-
-OTHER_END = 2
 
 
 def worth_turning(hole: Hole) -> bool:

@@ -9,7 +9,7 @@ from itertools import pairwise
 
 from cordwainer.core.lengths import Length, inch_text, mm_text
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.operation import OTHER_END, Operation, Route
 from cordwainer.core.planning.wishes import DRILLING
 
 PASSES = ("guide", "part_way")
@@ -64,9 +64,9 @@ def limits_pair(hole: Hole, unit: str) -> tuple[str, str]:
 
 def role_name(route: Route, index: int) -> str:
     """What an operation is called in the strip and on its card."""
-    if route.operations[index].end == 2:
-        one = replace(route, operations=tuple(replace(o, end=1) for o in route.operations if o.end == 2))
-        place = sum(o.end == 2 for o in route.operations[:index])
+    if route.operations[index].end == OTHER_END:
+        one = replace(route, operations=tuple(replace(o, end=1) for o in route.operations if o.end == OTHER_END))
+        place = sum(o.end == OTHER_END for o in route.operations[:index])
         return f"{role_name(one, place)}, other end"
     if route.both_ends and route.operations[index].end == 1 and route.operations[index].kind in DRILLING:
         route = replace(route, operations=tuple(o for o in route.operations if o.end == 1))

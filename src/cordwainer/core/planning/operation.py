@@ -17,6 +17,7 @@ from cordwainer.core.working import Working
 
 SIZING = (*DRILLING, "ream", "bore")
 START = ("center_drill", "spot_drill")
+OTHER_END = 2
 
 
 @dataclass(frozen=True)
@@ -164,7 +165,7 @@ class Route:
     @property
     def both_ends(self) -> bool:
         """Whether the work is turned round and drilled from the other end too."""
-        return any(o.end == 2 for o in self.operations)
+        return any(o.end == OTHER_END for o in self.operations)
 
     @property
     def finisher(self) -> str:

@@ -13,7 +13,7 @@ from cordwainer.core.planning.both_ends import half_of, meeting_words, turned, w
 from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
-from cordwainer.core.planning.doubt import doubted
+from cordwainer.core.planning.doubting import doubted
 from cordwainer.core.planning.finish import Finisher, choose_process, elsewhere, fitting_reamers, within
 from cordwainer.core.planning.forward import model_of
 from cordwainer.core.planning.fronts import HALF, chance_of, chosen, way_of

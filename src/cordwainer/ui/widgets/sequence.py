@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.planning.both_ends import OTHER_END
+from cordwainer.core.planning.operation import OTHER_END
 from cordwainer.core.planning.words import chance_words
 from cordwainer.ui import theme
 from cordwainer.ui.canvas import tools
