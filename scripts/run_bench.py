@@ -45,10 +45,10 @@ def edit_to_paint() -> float:
     from PyQt6.QtCore import QEventLoop
     from PyQt6.QtWidgets import QApplication
 
-    from cordwainer.ui import theme
-    from cordwainer.ui.places import Settings
-    from cordwainer.ui.session import Session
-    from cordwainer.ui.window import Window
+    from cordwainer.ui.desk.places import Settings
+    from cordwainer.ui.desk.session import Session
+    from cordwainer.ui.kit import theme
+    from cordwainer.ui.shell.window import Window
 
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
@@ -92,11 +92,11 @@ def crib_frames() -> dict[str, float]:
 
     from cordwainer.files.crib import take_rows
     from cordwainer.files.tool_csv import read_text
-    from cordwainer.ui import theme
-    from cordwainer.ui.application import SWITCH_S
-    from cordwainer.ui.places import Settings
-    from cordwainer.ui.session import Session
-    from cordwainer.ui.window import Window
+    from cordwainer.ui.desk.places import Settings
+    from cordwainer.ui.desk.session import Session
+    from cordwainer.ui.kit import theme
+    from cordwainer.ui.shell.application import SWITCH_S
+    from cordwainer.ui.shell.window import Window
 
     sys.setswitchinterval(SWITCH_S)
     application = QApplication.instance() or QApplication([])

@@ -13,13 +13,13 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
-from cordwainer.ui import theme
 from cordwainer.ui.canvas.where_read import depths_of
-from cordwainer.ui.guide import PICTURES
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.cut import CutStage
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.dialogs.guide import PICTURES
+from cordwainer.ui.kit import theme
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.cut.cut_stage import CutStage
 
 SIZE = (1280, 800)
 AT = datetime(2026, 5, 4, 8, 0, tzinfo=UTC)
@@ -209,10 +209,10 @@ def at_the_machine(window: Window, hole: int, operation: int, gestures: int, dim
 
 def logged(window: Window) -> None:
     """A drill's invented holes, reground after twenty of them."""
-    from cordwainer.core.planning.run import Event
+    from cordwainer.core.planning.machine.run import Event
     from cordwainer.files.run import Record, begin_line
     from cordwainer.logbook.book import Book, Measurement
-    from cordwainer.ui.log_keeper import logbook_path
+    from cordwainer.ui.desk.log_keeper import logbook_path
 
     tools = window.session.shop.of_kind("drill")
     drill = next(t for t in tools if t.designation == "9.5 mm")

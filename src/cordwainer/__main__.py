@@ -36,7 +36,7 @@ def main() -> None:
 
 def window() -> None:
     """Entry point of the window."""
-    from cordwainer.ui.application import run
+    from cordwainer.ui.shell.application import run
 
     sys.exit(run(sys.argv[1:]))
 

@@ -12,7 +12,7 @@ import pytest
 from click.testing import CliRunner
 
 from cordwainer.cli import cli
-from cordwainer.core.planning.operation import Operation
+from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.scheduling.build import pace_of
 from cordwainer.core.scheduling.order import Schedule, schedule
 from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task

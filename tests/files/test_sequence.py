@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.operation import Operation
+from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.files import job as job_files
 from cordwainer.files.plan import plan_data, plan_job

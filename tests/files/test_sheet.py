@@ -13,9 +13,9 @@ from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRectF
 from PyQt6.QtPdf import QPdfDocument
 from PyQt6.QtWidgets import QApplication
 
-from cordwainer.core.planning.card import card_of
-from cordwainer.core.planning.names import print_size
-from cordwainer.core.planning.operation import HolePlan
+from cordwainer.core.planning.machine.card import card_of
+from cordwainer.core.planning.words.names import print_size
+from cordwainer.core.planning.words.operation import HolePlan
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.tables import packaged
 from cordwainer.files import job as job_files

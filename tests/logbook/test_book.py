@@ -18,7 +18,7 @@ from pathlib import Path
 import pytest
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.run import Event
+from cordwainer.core.planning.machine.run import Event
 from cordwainer.files.run import Record, begin_line
 from cordwainer.logbook.book import Book, Filter, LogbookError, Measurement
 from cordwainer.logbook.carry import as_data, export_csv, export_json, import_json

@@ -15,11 +15,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
-from cordwainer.ui import theme
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.cut import CutStage
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.cut.cut_stage import CutStage
 
 PATIENCE_S = 60
 

@@ -11,14 +11,14 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files import run as run_files
-from cordwainer.ui import theme
-from cordwainer.ui.canvas.batch_strip import BY_HAND
-from cordwainer.ui.following import places, standing
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.batch import BatchStage
-from cordwainer.ui.stages.cut import CutStage
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.following import places, standing
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.batch.batch_stage import BatchStage
+from cordwainer.ui.stages.batch.batch_strip import BY_HAND
+from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.ui.test_window import planned, shut, typed, words
 
 

@@ -14,12 +14,12 @@ from pytestqt.qtbot import QtBot
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import all_tools
 from cordwainer.files.lists import Refused
-from cordwainer.ui import preview as preview_module
-from cordwainer.ui.preview import Preview, PreviewDialog
-from cordwainer.ui.stages.crib import CribStage
-from cordwainer.ui.stages.point import PointStage
-from cordwainer.ui.widgets.machine_page import MachinePage
-from cordwainer.ui.window import Window
+from cordwainer.ui.dialogs import preview as preview_module
+from cordwainer.ui.dialogs.preview import Preview, PreviewDialog
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.crib_stage import CribStage
+from cordwainer.ui.stages.crib.machine_page import MachinePage
+from cordwainer.ui.stages.point.point_stage import PointStage
 from tests.ui.test_stages import demo, typed, words  # noqa: F401
 
 

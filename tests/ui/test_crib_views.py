@@ -16,12 +16,12 @@ from cordwainer.core.part.hole import Hole, limits_of
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.makers import twist_drill
 from cordwainer.core.shop.tool import Tool
-from cordwainer.ui.canvas.drawer import PLACES, in_drawers, in_places, span_words, tally
-from cordwainer.ui.canvas.machine_parts import Dial, SpeedPlate, Truth
-from cordwainer.ui.widgets.tool_list import TOOL, ToolList, state_of
-from cordwainer.ui.widgets.ways import ways
-from cordwainer.ui.widgets.what_drill import WhatDrill
-from cordwainer.ui.window import Window
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.drawer import PLACES, in_drawers, in_places, span_words, tally
+from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
+from cordwainer.ui.stages.crib.tool_list import TOOL, ToolList, state_of
+from cordwainer.ui.stages.crib.what_drill import WhatDrill
+from cordwainer.ui.stages.print_.ways import ways
 from tests.ui.test_stages import demo, words  # noqa: F401
 
 sizes = st.integers(10, 3000).map(lambda n: f"{n / 100:.2f} mm")

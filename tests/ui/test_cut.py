@@ -18,10 +18,10 @@ from pytestqt.qtbot import QtBot
 
 from cordwainer.core.tables import packaged
 from cordwainer.files import run as run_files
-from cordwainer.ui import theme
-from cordwainer.ui.shade import DIM, LIGHT
-from cordwainer.ui.stages.cut import CutStage
-from cordwainer.ui.window import Window
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.shade import DIM, LIGHT
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.ui import cut_driver
 from tests.ui.test_stages import demo, words  # noqa: F401
 from tests.ui.test_window import shut

@@ -18,13 +18,13 @@ from PyQt6.QtWidgets import QTextBrowser
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.felt import felt_list
+from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.core.tables import by_key
-from cordwainer.ui.drawing_dialog import DrawingDialog
-from cordwainer.ui.guide import PICTURES, About, Guide
-from cordwainer.ui.settings_dialog import SettingsDialog, hold_ms
-from cordwainer.ui.stages.cut import CutStage
-from cordwainer.ui.window import Window
+from cordwainer.ui.dialogs.drawing_in import DrawingDialog
+from cordwainer.ui.dialogs.guide import PICTURES, About, Guide
+from cordwainer.ui.dialogs.settings import SettingsDialog, hold_ms
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.ui.test_cut import press, settle
 from tests.ui.test_stages import demo, words  # noqa: F401
 

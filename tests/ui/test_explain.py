@@ -13,16 +13,16 @@ from PyQt6.QtWidgets import QApplication, QWidget
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.diagnosis.from_plan import planned_answers, ran_answers
-from cordwainer.core.planning.run import Event, folded
+from cordwainer.core.planning.machine.run import Event, folded
 from cordwainer.logbook.book import Book
-from cordwainer.ui import theme
-from cordwainer.ui.log_keeper import logbook_path
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.explain import ExplainStage
-from cordwainer.ui.widgets.basics import BoxButton, Link
-from cordwainer.ui.widgets.questions import AnswerButton, CauseRow
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.log_keeper import logbook_path
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Link
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.explain.explain_stage import ExplainStage
+from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow
 from tests.logbook.test_book import measured, run
 from tests.ui.test_logbook import opened, settled
 from tests.ui.test_window import planned, shut, typed, words

@@ -10,14 +10,14 @@ import pytest
 from PyQt6.QtWidgets import QApplication, QFileDialog, QInputDialog, QMenu, QMessageBox
 from pytestqt.qtbot import QtBot
 
-from cordwainer.ui import theme
-from cordwainer.ui.application import log_trouble, run
-from cordwainer.ui.guide import About
-from cordwainer.ui.icon import application_icon
-from cordwainer.ui.places import Settings, state_folder
-from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.machine_page import MachinePage
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.places import Settings, state_folder
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.dialogs.guide import About
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.icon import application_icon
+from cordwainer.ui.shell.application import log_trouble, run
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.machine_page import MachinePage
 from tests.jobs import PIVOT, job_data
 from tests.ui.test_window import planned, shut, typed
 
@@ -101,7 +101,7 @@ def test_a_folder_that_cannot_be_written_keeps_a_recovery_copy(
     def full(*_: object) -> None:
         raise OSError(28, "No space left on device")
 
-    monkeypatch.setattr("cordwainer.ui.open_job.write_json", full)
+    monkeypatch.setattr("cordwainer.ui.desk.open_job.write_json", full)
     assert not arm.save_job()
     assert "Not saved: No space left on device" in arm.notice.words.text() and arm.session.dirty
     assert arm.session.recovery.path.exists()
@@ -166,7 +166,7 @@ def test_my_machine_from_the_command(arm: Window, qtbot: QtBot) -> None:
 
 def test_working_needs_an_operation_with_one(arm: Window, monkeypatch: pytest.MonkeyPatch) -> None:
     opened: list[object] = []
-    monkeypatch.setattr("cordwainer.ui.dialogs.WorkingDialog.exec", lambda dialog: opened.append(dialog))
+    monkeypatch.setattr("cordwainer.ui.dialogs.pages.WorkingDialog.exec", lambda dialog: opened.append(dialog))
     arm.session.select_operation(0)
     arm.show_working()
     assert arm.session.route is not None

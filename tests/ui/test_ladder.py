@@ -10,13 +10,13 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from cordwainer.core.planning.operation import Route
 from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material
-from cordwainer.ui import theme
-from cordwainer.ui.canvas.ladder import RUNG, Ladder
-from cordwainer.ui.canvas.name_axis import NameAxis
+from cordwainer.ui.kit import theme
+from cordwainer.ui.stages.crib.name_axis import NameAxis
+from cordwainer.ui.stages.plan.ladder import RUNG, Ladder
 from tests.jobs import hole
 
 
@@ -106,11 +106,11 @@ def test_names_in_the_band_are_told(qtbot: QtBot, qapp: QApplication) -> None:
 def test_start_up_leaves_alone_what_it_does_not_need() -> None:
     code = (
         "import sys\n"
-        "from cordwainer.ui.application import run\n"
+        "from cordwainer.ui.shell.application import run\n"
         "assert run(['--demo', '--quit-when-shown']) == 0\n"
         "heavy = {'scipy', 'sqlalchemy', 'pyqtgraph', 'ezdxf', 'reportlab', 'serial',"
         " 'cordwainer.files.job_model', 'cordwainer.core.diagnosis.knowledge',"
-        " 'cordwainer.ui.stages.print_', 'cordwainer.core.planning.search'}\n"
+        " 'cordwainer.ui.stages.print_.print_stage', 'cordwainer.core.planning.search.search'}\n"
         "print(sorted(heavy & set(sys.modules)))"
     )
     done = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)

@@ -14,13 +14,13 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.logbook.book import Book, Measurement
-from cordwainer.ui import theme
-from cordwainer.ui.log_keeper import logbook_path
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.logbook import LogbookStage
-from cordwainer.ui.widgets.basics import Link
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.log_keeper import logbook_path
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Link
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.logbook.logbook_stage import LogbookStage
 from tests.core.learning.test_oversize import drill
 from tests.logbook.test_book import measured, run
 from tests.ui.test_window import shut, words

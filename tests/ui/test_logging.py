@@ -12,12 +12,12 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.logbook.book import Book, Filter
-from cordwainer.ui import theme
-from cordwainer.ui.log_keeper import logbook_path
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.cut import CutStage
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.log_keeper import logbook_path
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.core.learning.test_oversize import drill
 from tests.jobs import job_data
 from tests.logbook.test_book import measured, run

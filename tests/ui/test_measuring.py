@@ -10,11 +10,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.stages.measure import MeasureStage
-from cordwainer.ui.widgets.verdict_bar import SettleButton
-from cordwainer.ui.window import Window
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.measure.measure_stage import MeasureStage
+from cordwainer.ui.stages.measure.verdict_bar import SettleButton
 from tests.core.measuring.test_points import around
 from tests.ui.test_window import planned, shut, typed, words
 

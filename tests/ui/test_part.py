@@ -13,10 +13,10 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files.hole_csv import read_file
-from cordwainer.ui.drawing_dialog import DrawingDialog
-from cordwainer.ui.stages.part import PartStage
-from cordwainer.ui.widgets.basics import Link
-from cordwainer.ui.window import Window
+from cordwainer.ui.dialogs.drawing_in import DrawingDialog
+from cordwainer.ui.kit.basics import Link
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.part.part_stage import PartStage
 from tests.ui.test_stages import demo, words  # noqa: F401
 from tests.ui.test_what_if import wait
 

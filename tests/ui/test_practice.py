@@ -8,11 +8,11 @@ import pytest
 from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
-from cordwainer.ui.stages.plan import PlanStage
-from cordwainer.ui.stages.practice import PracticeStage
-from cordwainer.ui.widgets.basics import Link
-from cordwainer.ui.widgets.sequence import RouteRow
-from cordwainer.ui.window import Window
+from cordwainer.ui.kit.basics import Link
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.plan.plan_stage import PlanStage
+from cordwainer.ui.stages.plan.sequence import RouteRow
+from cordwainer.ui.stages.practice.practice_stage import PracticeStage
 from tests.ui.test_stages import demo, words  # noqa: F401
 from tests.ui.test_what_if import wait
 

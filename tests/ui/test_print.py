@@ -6,9 +6,9 @@ import pytest
 from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
-from cordwainer.ui.stages.print_ import PrintStage
-from cordwainer.ui.widgets.basics import Link
-from cordwainer.ui.window import Window
+from cordwainer.ui.kit.basics import Link
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.print_.print_stage import PrintStage
 from tests.ui.test_stages import demo, typed, words  # noqa: F401
 
 

@@ -13,15 +13,15 @@ from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
-from cordwainer.ui import text_size
-from cordwainer.ui.commands import COMMANDS, with_keys
-from cordwainer.ui.places import Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.shortcut_sheet import ShortcutSheet, keyed
-from cordwainer.ui.stages.crib import CribStage
-from cordwainer.ui.stages.plan import PlanStage
-from cordwainer.ui.widgets.basics import Field, Link
-from cordwainer.ui.window import Window
+from cordwainer.ui.commands.table import COMMANDS, with_keys
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.dialogs.shortcuts import ShortcutSheet, keyed
+from cordwainer.ui.kit.basics import Field, Link
+from cordwainer.ui.shell import text_size
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.crib_stage import CribStage
+from cordwainer.ui.stages.plan.plan_stage import PlanStage
 from tests.ui.test_window import planned, shut, words
 
 

@@ -7,10 +7,10 @@ from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
-from cordwainer.ui import theme
 from cordwainer.ui.canvas.slot import Marker, Slot
-from cordwainer.ui.frame import Notice
-from cordwainer.ui.widgets.basics import Chooser, Field
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Chooser, Field
+from cordwainer.ui.shell.frame import Notice
 from tests.jobs import hole
 
 HOLE = hole("18 mm", "H7", "24 mm")

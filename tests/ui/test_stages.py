@@ -19,18 +19,27 @@ from cordwainer.core.diagnosis.posterior import posterior
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.shop.catalog import catalog_shop
-from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
-from cordwainer.ui.canvas.section import STEPS
 from cordwainer.ui.canvas.where_read import depths_of
-from cordwainer.ui.places import Recovery, Settings, process_lives, process_start
-from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.basics import mark
-from cordwainer.ui.widgets.questions import FlowRow, answer_words
-from cordwainer.ui.widgets.tiles import Choices
-from cordwainer.ui.window import Window
-from cordwainer.ui.wording import as_written, fixed, limits_pair, micro, plain, print_size, role_name, size_shown
+from cordwainer.ui.desk.places import Recovery, Settings, process_lives, process_start
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import mark
+from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.wording import (
+    as_written,
+    fixed,
+    limits_pair,
+    micro,
+    plain,
+    print_size,
+    role_name,
+    size_shown,
+)
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.explain.questions import FlowRow, answer_words
+from cordwainer.ui.stages.plan.section import STEPS
 from tests.jobs import PIVOT, hole, job_data
 from tests.ui.test_window import planned, shut, typed, words
 

@@ -12,14 +12,14 @@ from PyQt6.QtCore import Qt
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.forecast import forecast
-from cordwainer.core.planning.forward import read_fault
-from cordwainer.ui.dialogs import PageDialog
-from cordwainer.ui.stages.plan import PlanStage
-from cordwainer.ui.stages.what_if import WhatIfStage
-from cordwainer.ui.widgets.basics import Link
-from cordwainer.ui.widgets.sequence import RouteRow
-from cordwainer.ui.window import Window
+from cordwainer.core.planning.model.forecast import forecast
+from cordwainer.core.planning.model.forward import read_fault
+from cordwainer.ui.dialogs.pages import PageDialog
+from cordwainer.ui.kit.basics import Link
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.plan.plan_stage import PlanStage
+from cordwainer.ui.stages.plan.sequence import RouteRow
+from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
 from tests.ui.test_stages import demo, typed, words  # noqa: F401
 
 

@@ -15,16 +15,16 @@ from pytestqt.qtbot import QtBot
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.files import job as job_files
-from cordwainer.ui import theme
-from cordwainer.ui.application import install_crash_hook
-from cordwainer.ui.commands import COMMANDS
-from cordwainer.ui.dialogs import WorkingDialog
-from cordwainer.ui.places import Recovery, Settings
-from cordwainer.ui.session import Session
-from cordwainer.ui.widgets.machine_page import MachinePage
-from cordwainer.ui.widgets.questions import AnswerButton
-from cordwainer.ui.widgets.sequence import HoleTag, RouteRow, Station
-from cordwainer.ui.window import Window
+from cordwainer.ui.commands.table import COMMANDS
+from cordwainer.ui.desk.places import Recovery, Settings
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.dialogs.pages import WorkingDialog
+from cordwainer.ui.kit import theme
+from cordwainer.ui.shell.application import install_crash_hook
+from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.machine_page import MachinePage
+from cordwainer.ui.stages.explain.questions import AnswerButton
+from cordwainer.ui.stages.plan.sequence import HoleTag, RouteRow, Station
 from tests.jobs import PIVOT, job_data
 
 

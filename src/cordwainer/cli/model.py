@@ -82,7 +82,7 @@ def simulate(
 ) -> None:
     """The hole a planned sequence makes, sound or with faults."""
     from cordwainer.core.formation.outcome import outcome
-    from cordwainer.core.planning.forward import asked_of_hole, model_of, read_fault
+    from cordwainer.core.planning.model.forward import asked_of_hole, model_of, read_fault
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_one
 
@@ -121,7 +121,7 @@ def simulate(
     }
 
     def lines() -> list[str]:
-        from cordwainer.core.planning.words import chance_words
+        from cordwainer.core.planning.words.sentences import chance_words
 
         text = [f"{place}: {s.p02:.4f} {s.p50:.4f} {s.p98:.4f} mm" for place, s in found.size.items()]
         band = f"{100 * found.in_size.low:.0f} to {100 * found.in_size.high:.0f}"

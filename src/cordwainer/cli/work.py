@@ -189,7 +189,7 @@ def schema(name: str, as_json: bool) -> None:
     }
     found = models[name].model_json_schema(by_alias=True)
     if name == "job":
-        from cordwainer.core.planning.practice import schools
+        from cordwainer.core.planning.words.practice import schools
 
         found["properties"]["practice"] = {
             "type": "object",
@@ -203,7 +203,7 @@ def schema(name: str, as_json: bool) -> None:
             },
         }
     if name == "plan":
-        from cordwainer.core.planning.forward import fault_rows
+        from cordwainer.core.planning.model.forward import fault_rows
 
         found["$defs"]["fault"] = {
             "description": "causes that simulate takes as --fault CAUSE[=AMOUNT], with units",

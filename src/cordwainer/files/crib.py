@@ -13,7 +13,7 @@ from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
-from cordwainer.core.planning.practice import read_practice
+from cordwainer.core.planning.words.practice import read_practice
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine, Scale

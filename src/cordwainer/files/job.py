@@ -19,7 +19,7 @@ from typing import TYPE_CHECKING, Any
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.support import over
-from cordwainer.core.planning.practice import Practice, read_practice
+from cordwainer.core.planning.words.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
 from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
 from cordwainer.files.entries import HoleEntry, JobEntry, batch_entry, hole_entry, part_entry, taken, under_entry

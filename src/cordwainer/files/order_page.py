@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.operation import HolePlan
+from cordwainer.core.planning.words.operation import HolePlan
 from cordwainer.core.scheduling.build import shares
 from cordwainer.core.shop.machine import Machine
 from cordwainer.files.job import Job

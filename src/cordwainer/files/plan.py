@@ -11,10 +11,10 @@ from cordwainer import __version__
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.outcome import Outcome
 from cordwainer.core.formation.simulate import SAMPLES
-from cordwainer.core.planning.forecast import stated
-from cordwainer.core.planning.leaning import Leaning, leanings
-from cordwainer.core.planning.operation import HolePlan, Operation, PlanWarning, Route
+from cordwainer.core.planning.model.forecast import stated
+from cordwainer.core.planning.model.leaning import Leaning, leanings
 from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.planning.words.operation import HolePlan, Operation, PlanWarning, Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop

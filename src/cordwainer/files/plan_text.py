@@ -6,9 +6,9 @@ from collections.abc import Iterator, Sequence
 
 from cordwainer.core.lengths import inch_text, mm_text
 from cordwainer.core.planning.doubt import UNLIKELY, doubt_of, headline
-from cordwainer.core.planning.names import role_name
-from cordwainer.core.planning.operation import DepthReading, HolePlan, Operation, Route
-from cordwainer.core.planning.words import chance_words, feed_words, say
+from cordwainer.core.planning.words.names import role_name
+from cordwainer.core.planning.words.operation import DepthReading, HolePlan, Operation, Route
+from cordwainer.core.planning.words.sentences import chance_words, feed_words, say
 from cordwainer.core.shop.machine import SCALE_WORDS
 
 

@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.run import WHAT, Event, Run, folded
+from cordwainer.core.planning.machine.run import WHAT, Event, Run, folded
 
 FORMAT, VERSION = "cordwainer-run", 1
 MOST_BYTES = 200_000_000

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.scheduling.build import Times, Wanted, shares, task_of
 from cordwainer.core.scheduling.cost import Drilling, drillings, in_the_long_run
 from cordwainer.core.scheduling.order import Done, Schedule, schedule

@@ -8,9 +8,9 @@ from xml.sax.saxutils import escape, quoteattr
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.names import limits_pair, print_size
-from cordwainer.core.planning.operation import Route
-from cordwainer.core.planning.profile import Half, half_profile
+from cordwainer.core.planning.words.names import limits_pair, print_size
+from cordwainer.core.planning.words.operation import Route
+from cordwainer.core.planning.words.profile import Half, half_profile
 
 Point = tuple[float, float]
 FAMILY = "B612, sans-serif"

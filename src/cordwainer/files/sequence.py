@@ -7,8 +7,8 @@ from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, from_mm
-from cordwainer.core.planning.operation import Operation
-from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.planning.words.operation import Operation
+from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.finishers import reamer
 from cordwainer.core.shop.makers import twist_drill

@@ -9,11 +9,11 @@ from typing import Any
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.card import TOUCHES, Card, card_of, stroke_lines
 from cordwainer.core.planning.doubt import doubt_of, headline
-from cordwainer.core.planning.names import limits_pair, print_size
-from cordwainer.core.planning.operation import HolePlan, Route
-from cordwainer.core.planning.words import chance_words
+from cordwainer.core.planning.machine.card import TOUCHES, Card, card_of, stroke_lines
+from cordwainer.core.planning.words.names import limits_pair, print_size
+from cordwainer.core.planning.words.operation import HolePlan, Route
+from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.tables import by_key
 from cordwainer.files.documents import write_bytes, write_text

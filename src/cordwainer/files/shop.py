@@ -15,7 +15,7 @@ from pydantic import Field
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits, iso_limits
-from cordwainer.core.planning.practice import read_practice
+from cordwainer.core.planning.words.practice import read_practice
 from cordwainer.core.shop import catalog, finishers, makers
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale

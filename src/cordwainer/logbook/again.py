@@ -8,7 +8,7 @@ from typing import Any
 from cordwainer.core.diagnosis.evidence import checked_answer
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
-from cordwainer.core.planning.run import SKIPPED
+from cordwainer.core.planning.machine.run import SKIPPED
 from cordwainer.core.shop.gauge import WORDS
 from cordwainer.files.job import from_data
 from cordwainer.logbook.records import HoleMade, Seen

@@ -12,7 +12,7 @@ from sqlalchemy.orm import Session as Store
 from sqlalchemy.orm import selectinload
 
 from cordwainer.core.learning.oversize import Belief, Cut, believe
-from cordwainer.core.planning.operation import SIZING
+from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.run import Record
 from cordwainer.logbook.records import Diagnosed, HoleMade, OperationDone, ReadingTaken, Regrind, Seen

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from statistics import fmean
 
-from cordwainer.core.planning.operation import SIZING
+from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.logbook.records import HoleMade
 
 SAME_SPEED = 0.02

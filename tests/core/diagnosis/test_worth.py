@@ -20,7 +20,7 @@ from cordwainer.core.diagnosis.next_check import applies, next_checks, open_ques
 from cordwainer.core.diagnosis.numbers import imagined, would_leave
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED, posterior, rank
 from cordwainer.core.diagnosis.shop_priors import cause_weights
-from cordwainer.core.planning.practice import schools
+from cordwainer.core.planning.words.practice import schools
 from cordwainer.core.tables import rows
 from cordwainer.files.case import CaseFile, resolve
 from cordwainer.files.case import load as load_case

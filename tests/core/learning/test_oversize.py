@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 
 from cordwainer.core.formation.oversize import expected_drilled, survey_oversize
 from cordwainer.core.learning.oversize import Belief, Cut, Normal, believe, prior, share, with_belief
-from cordwainer.core.planning.learned import learned_words
-from cordwainer.core.planning.operation import Operation
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
+from cordwainer.core.planning.steps.learned import learned_words
+from cordwainer.core.planning.words.operation import Operation
+from cordwainer.core.planning.words.practice import Practice
 from cordwainer.core.shop.material import material
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool

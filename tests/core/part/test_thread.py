@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.thread import drilled_depth, hole_for_percent, read_thread, thread_percent
-from cordwainer.core.planning.tapping import tap_drills
+from cordwainer.core.planning.steps.tapping import tap_drills
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.tables import rows
 

@@ -10,8 +10,8 @@ from typing import Any
 
 import cordwainer
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.both_ends import half_of
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.steps.both_ends import half_of
+from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop

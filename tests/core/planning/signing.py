@@ -15,7 +15,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.lengths import parse
-from cordwainer.core.planning.operation import HolePlan, Operation, Route
+from cordwainer.core.planning.words.operation import HolePlan, Operation, Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material

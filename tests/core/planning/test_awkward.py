@@ -12,9 +12,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
+from cordwainer.core.planning.words.operation import Operation
+from cordwainer.core.planning.words.practice import Practice
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import materials
 from cordwainer.files import job as job_files

@@ -15,7 +15,8 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.formation.oversize import Expected
 from cordwainer.core.lengths import parse
-from cordwainer.core.planning.bench import (
+from cordwainer.core.planning.search.search import Search
+from cordwainer.core.planning.steps.bench import (
     Bench,
     clear_minutes,
     cut_minutes,
@@ -24,14 +25,13 @@ from cordwainer.core.planning.bench import (
     speed_working,
     turning,
 )
-from cordwainer.core.planning.cuts import drill_cut, ream_cut
-from cordwainer.core.planning.finish import choose_process, fitting_reamers, within
-from cordwainer.core.planning.operation import PlanWarning
-from cordwainer.core.planning.practice import Practice, schools
-from cordwainer.core.planning.reach import Rejected
-from cordwainer.core.planning.search import Search
-from cordwainer.core.planning.starts import needs_start
-from cordwainer.core.planning.words import caution, say
+from cordwainer.core.planning.steps.cuts import drill_cut, ream_cut
+from cordwainer.core.planning.steps.finish import choose_process, fitting_reamers, within
+from cordwainer.core.planning.steps.reach import Rejected
+from cordwainer.core.planning.steps.starts import needs_start
+from cordwainer.core.planning.words.operation import PlanWarning
+from cordwainer.core.planning.words.practice import Practice, schools
+from cordwainer.core.planning.words.sentences import caution, say
 from cordwainer.core.shop.catalog import catalog_shop
 from cordwainer.core.shop.material import material
 from cordwainer.core.shop.tool import Tool

@@ -8,7 +8,7 @@ import pytest
 
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole, limits_of
-from cordwainer.core.planning.capable import capable, expansion_for, fit_reamers, processes
+from cordwainer.core.planning.words.capable import capable, expansion_for, fit_reamers, processes
 from cordwainer.core.shop.catalog import built_in
 
 

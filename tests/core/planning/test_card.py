@@ -12,11 +12,11 @@ from hypothesis import strategies as st
 from cordwainer.core.cutting.marks import marks
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.around import Bench, Did, around
-from cordwainer.core.planning.breaks import BROKEN
-from cordwainer.core.planning.card import card_of, fetch_words, touches
-from cordwainer.core.planning.operation import Operation, Route
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.run import Event, begun, folded
+from cordwainer.core.planning.machine.card import card_of, fetch_words, touches
+from cordwainer.core.planning.machine.run import Event, begun, folded
+from cordwainer.core.planning.steps.breaks import BROKEN
+from cordwainer.core.planning.words.operation import Operation, Route
+from cordwainer.core.planning.words.practice import Practice
 from cordwainer.core.shop.machine import Scale
 from cordwainer.core.shop.material import material
 from tests.core.planning.test_kinds import CATALOG, asked, best

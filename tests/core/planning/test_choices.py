@@ -7,12 +7,12 @@ from hypothesis import strategies as st
 
 from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.choices import around, between, leaves_mm, stepped, tools_for
-from cordwainer.core.planning.operation import Operation
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.starts import center_choice, choose_start, start_minutes
+from cordwainer.core.planning.steps.bench import Bench
+from cordwainer.core.planning.steps.starts import center_choice, choose_start, start_minutes
+from cordwainer.core.planning.words.operation import Operation
+from cordwainer.core.planning.words.practice import Practice
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material
 from cordwainer.core.shop.tool import Tool

@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from cordwainer.core.formation.outcome import outcome
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole, limits_of
-from cordwainer.core.planning.forecast import density, forecast
-from cordwainer.core.planning.forward import asked_of_hole, model_of
+from cordwainer.core.planning.model.forecast import density, forecast
+from cordwainer.core.planning.model.forward import asked_of_hole, model_of
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine

@@ -8,7 +8,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.formation.outcome import Outcome, outcome
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole, limits_of
-from cordwainer.core.planning.forward import (
+from cordwainer.core.planning.model.forward import (
     Fault,
     asked_of_hole,
     fault_rows,
@@ -18,9 +18,9 @@ from cordwainer.core.planning.forward import (
     setup_of,
     with_faults,
 )
-from cordwainer.core.planning.forward import metal_of as metal
-from cordwainer.core.planning.operation import Route
+from cordwainer.core.planning.model.forward import metal_of as metal
 from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material, materials
 from cordwainer.core.tables import by_key

@@ -11,11 +11,11 @@ from hypothesis import strategies as st
 from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.doubt import UNLIKELY, doubt_of, headline
-from cordwainer.core.planning.fronts import chance_of
-from cordwainer.core.planning.operation import HolePlan, Route
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.touching import Mouth, contact
-from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.planning.search.fronts import chance_of
+from cordwainer.core.planning.steps.touching import Mouth, contact
+from cordwainer.core.planning.words.operation import HolePlan, Route
+from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.habits import habit_words, hardens, takes_punch
 from cordwainer.core.shop.material import material

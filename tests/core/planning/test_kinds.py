@@ -8,12 +8,12 @@ from typing import Any
 import pytest
 
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.boring import pass_sizes
-from cordwainer.core.planning.finish import stock_target
-from cordwainer.core.planning.operation import HolePlan, Operation, Route
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.threads import tap_turns
+from cordwainer.core.planning.steps.boring import pass_sizes
+from cordwainer.core.planning.steps.finish import stock_target
+from cordwainer.core.planning.steps.threads import tap_turns
+from cordwainer.core.planning.words.operation import HolePlan, Operation, Route
+from cordwainer.core.planning.words.practice import Practice
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material
 from cordwainer.core.shop.shop import Shop

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
+from cordwainer.core.planning.words.practice import Practice
 from cordwainer.core.shop.material import material
 from cordwainer.files import job as job_file
 from cordwainer.files.sequence import operation_entry, read_wishes

@@ -7,10 +7,10 @@ from dataclasses import replace
 import pytest
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.finish import stock_target
-from cordwainer.core.planning.operation import HolePlan, Operation
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice, read_practice
+from cordwainer.core.planning.steps.finish import stock_target
+from cordwainer.core.planning.words.operation import HolePlan, Operation
+from cordwainer.core.planning.words.practice import Practice, read_practice
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import material

@@ -9,9 +9,9 @@ import pytest
 from cordwainer.core.formation.point_verdict import judge
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole, limits_of
-from cordwainer.core.planning.operation import HolePlan, Operation, Route
+from cordwainer.core.planning.model.point_slot import asked_of
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.point_slot import asked_of
+from cordwainer.core.planning.words.operation import HolePlan, Operation, Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.material import material

@@ -15,9 +15,9 @@ from cordwainer.core.part.center import CENTER_TYPES, center_size, center_sizes
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.pin import pin_size
 from cordwainer.core.part.thread import read_thread
-from cordwainer.core.planning.adds_up import adds_up
-from cordwainer.core.planning.pin_steps import pin_steps
-from cordwainer.core.planning.tapping import tap_choices, tap_drills
+from cordwainer.core.planning.steps.adds_up import adds_up
+from cordwainer.core.planning.steps.tapping import tap_choices, tap_drills
+from cordwainer.core.planning.words.pin_steps import pin_steps
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.files.entries import hole_entry

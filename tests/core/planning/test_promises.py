@@ -14,10 +14,10 @@ from hypothesis import strategies as st
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.thread import read_thread
-from cordwainer.core.planning.bench import minutes_of
-from cordwainer.core.planning.fronts import chance_of, effort, way_of
-from cordwainer.core.planning.operation import HolePlan, Route
 from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.planning.search.fronts import chance_of, effort, way_of
+from cordwainer.core.planning.steps.bench import minutes_of
+from cordwainer.core.planning.words.operation import HolePlan, Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import material

@@ -10,10 +10,10 @@ import pytest
 
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.choices import tools_for
-from cordwainer.core.planning.fronts import beats
 from cordwainer.core.planning.plan import gathered, plan_hole
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.planning.search.fronts import beats
+from cordwainer.core.planning.words.practice import Practice
+from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import materials
 from cordwainer.files import job as job_files

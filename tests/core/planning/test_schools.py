@@ -10,12 +10,12 @@ import pytest
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.effects import Effect, effects
-from cordwainer.core.planning.forecast import stated
-from cordwainer.core.planning.fronts import beats, chance_of, chosen
-from cordwainer.core.planning.leaning import leanings
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.model.forecast import stated
+from cordwainer.core.planning.model.leaning import leanings
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import USUAL, Practice, read_practice, schools
+from cordwainer.core.planning.search.fronts import beats, chance_of, chosen
+from cordwainer.core.planning.words.operation import Operation, Route
+from cordwainer.core.planning.words.practice import USUAL, Practice, read_practice, schools
 from cordwainer.core.shop.material import material
 from tests.core.planning.test_kinds import CATALOG, asked
 from tests.core.planning.test_rules import KINDS, drawn

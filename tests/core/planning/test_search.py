@@ -12,15 +12,15 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.build import build
-from cordwainer.core.planning.finish import fitting_reamers, stock_target
-from cordwainer.core.planning.operation import HolePlan, Operation, Route
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.reach import Rejected
-from cordwainer.core.planning.search import Chain, Ending, Search, ream_speeds
-from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.planning.search.search import Chain, Ending, Search, ream_speeds
+from cordwainer.core.planning.steps.bench import Bench
+from cordwainer.core.planning.steps.finish import fitting_reamers, stock_target
+from cordwainer.core.planning.steps.reach import Rejected
+from cordwainer.core.planning.words.operation import HolePlan, Operation, Route
+from cordwainer.core.planning.words.practice import Practice
+from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material
 from cordwainer.core.shop.shop import Shop

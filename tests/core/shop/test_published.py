@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from cordwainer.core.planning.capable import processes
+from cordwainer.core.planning.words.capable import processes
 from cordwainer.core.shop.makers import drill_lengths
 from cordwainer.core.shop.material import material
 

@@ -10,9 +10,9 @@ from cordwainer.core.diagnosis.evidence import band_of
 from cordwainer.core.diagnosis.imagined import Made
 from cordwainer.core.diagnosis.numbers import COUNT
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.forward import metal_of, ops_of, setup_of
-from cordwainer.core.planning.operation import Operation, Route
-from cordwainer.core.planning.run import SKIPPED, Run
+from cordwainer.core.planning.machine.run import SKIPPED, Run
+from cordwainer.core.planning.model.forward import metal_of, ops_of, setup_of
+from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 

@@ -8,7 +8,7 @@ from functools import cache
 from cordwainer.core.diagnosis.evidence import MATERIALS_LIKE, Case
 from cordwainer.core.formation.inputs import Op, Setup
 from cordwainer.core.formation.oversize import survey_oversize
-from cordwainer.core.planning.forward import metal_of
+from cordwainer.core.planning.model.forward import metal_of
 from cordwainer.core.shop.material import materials
 
 PLACE_SD_MM = {"lathe": 0.02, "mill": 0.04}

@@ -23,7 +23,7 @@ from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.inputs import Each
 from cordwainer.core.formation.simulate import Model, Samples
-from cordwainer.core.planning.forward import Fault, fault_rows, with_faults
+from cordwainer.core.planning.model.forward import Fault, fault_rows, with_faults
 from cordwainer.core.tables import rows
 
 Floats = npt.NDArray[np.float64]

@@ -6,11 +6,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.breaks import BROKEN
-from cordwainer.core.planning.operation import SIZING, Operation, Route
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice
-from cordwainer.core.planning.wishes import Wish, Wishes
+from cordwainer.core.planning.steps.breaks import BROKEN
+from cordwainer.core.planning.words.operation import SIZING, Operation, Route
+from cordwainer.core.planning.words.practice import Practice
+from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop

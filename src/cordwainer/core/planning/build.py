@@ -13,28 +13,28 @@ import numpy as np
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
-from cordwainer.core.planning import explain
-from cordwainer.core.planning.awkward import hits_below, hits_beyond
-from cordwainer.core.planning.bench import Bench, minutes_of, turning
-from cordwainer.core.planning.boring import bore_operations
-from cordwainer.core.planning.breaks import ream_breaks
-from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.cuts import ReamCut, drill_cut, ream_cut
-from cordwainer.core.planning.finish import between, stock_for, within
-from cordwainer.core.planning.flats import mill_operation
-from cordwainer.core.planning.guides import guide_operation
-from cordwainer.core.planning.made import Made
-from cordwainer.core.planning.mouths import mouth_operations
-from cordwainer.core.planning.operation import Operation, PlanWarning, Route
-from cordwainer.core.planning.partway import in_two_goes, wants_two_goes
-from cordwainer.core.planning.passes import drill_operations
-from cordwainer.core.planning.reach import guide_for, wants_guide
-from cordwainer.core.planning.search import Chain, ream_speeds
-from cordwainer.core.planning.starts import entry_operations, start_operations
-from cordwainer.core.planning.threads import tap_operations
-from cordwainer.core.planning.touching import touched
-from cordwainer.core.planning.wishes import FREE, START_KINDS, Wishes
-from cordwainer.core.planning.words import say, too_fast
+from cordwainer.core.planning.search.search import Chain, ream_speeds
+from cordwainer.core.planning.steps import explain
+from cordwainer.core.planning.steps.awkward import hits_below, hits_beyond
+from cordwainer.core.planning.steps.bench import Bench, minutes_of, turning
+from cordwainer.core.planning.steps.boring import bore_operations
+from cordwainer.core.planning.steps.breaks import ream_breaks
+from cordwainer.core.planning.steps.closing import deburr, measure
+from cordwainer.core.planning.steps.cuts import ReamCut, drill_cut, ream_cut
+from cordwainer.core.planning.steps.finish import between, stock_for, within
+from cordwainer.core.planning.steps.flats import mill_operation
+from cordwainer.core.planning.steps.guides import guide_operation
+from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.mouths import mouth_operations
+from cordwainer.core.planning.steps.partway import in_two_goes, wants_two_goes
+from cordwainer.core.planning.steps.passes import drill_operations
+from cordwainer.core.planning.steps.reach import guide_for, wants_guide
+from cordwainer.core.planning.steps.starts import entry_operations, start_operations
+from cordwainer.core.planning.steps.threads import tap_operations
+from cordwainer.core.planning.steps.touching import touched
+from cordwainer.core.planning.words.operation import Operation, PlanWarning, Route
+from cordwainer.core.planning.words.sentences import say, too_fast
+from cordwainer.core.planning.words.wishes import FREE, START_KINDS, Wishes
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants

@@ -8,15 +8,15 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.center import RULES, USUAL_RULE, center_depth, typed_depth
-from cordwainer.core.planning.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.build import finished_route
-from cordwainer.core.planning.closing import deburr
-from cordwainer.core.planning.made import Made
-from cordwainer.core.planning.operation import Operation, PlanWarning, Route
-from cordwainer.core.planning.reach import holding_reason
-from cordwainer.core.planning.starts import StartChoice, start_fluid
-from cordwainer.core.planning.wishes import Wish, Wishes
-from cordwainer.core.planning.words import caution, say, too_fast
+from cordwainer.core.planning.steps.bench import Bench, cut_minutes, minutes_of, speed_working, turning
+from cordwainer.core.planning.steps.closing import deburr
+from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.reach import holding_reason
+from cordwainer.core.planning.steps.starts import StartChoice, start_fluid
+from cordwainer.core.planning.words.operation import Operation, PlanWarning, Route
+from cordwainer.core.planning.words.sentences import caution, say, too_fast
+from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.working import Working
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.operation import Operation
+from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
 

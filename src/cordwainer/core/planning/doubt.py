@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from cordwainer.core.planning.fronts import chance_of
-from cordwainer.core.planning.operation import PlanWarning, Route
+from cordwainer.core.planning.search.fronts import chance_of
+from cordwainer.core.planning.words.operation import PlanWarning, Route
 from cordwainer.core.tables import constant
 
 UNLIKELY = "unlikely"

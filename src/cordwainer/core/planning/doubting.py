@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from cordwainer.core.planning.bench import Bench
 from cordwainer.core.planning.doubt import UNLIKELY
-from cordwainer.core.planning.finish import elsewhere
-from cordwainer.core.planning.fronts import chance_of, way_of
-from cordwainer.core.planning.operation import Operation, PlanWarning, Route
-from cordwainer.core.planning.words import chance_words, say
+from cordwainer.core.planning.search.fronts import chance_of, way_of
+from cordwainer.core.planning.steps.bench import Bench
+from cordwainer.core.planning.steps.finish import elsewhere
+from cordwainer.core.planning.words.operation import Operation, PlanWarning, Route
+from cordwainer.core.planning.words.sentences import chance_words, say
 from cordwainer.core.tables import constant
 
 LIFTS = 0.05

@@ -8,10 +8,10 @@ from dataclasses import dataclass, replace
 
 from cordwainer.core.cutting.depth import point_length
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.fronts import chance_of
-from cordwainer.core.planning.operation import HolePlan, Operation, Route
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.practice import Practice, School, schools
+from cordwainer.core.planning.search.fronts import chance_of
+from cordwainer.core.planning.words.operation import HolePlan, Operation, Route
+from cordwainer.core.planning.words.practice import Practice, School, schools
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop

@@ -4,27 +4,27 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from cordwainer.core.planning.bench import Bench, minutes_of
-from cordwainer.core.planning.boring import BoreCut, bore_cut, one_bore
-from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import finished_route, into_existing, ream_operation
 from cordwainer.core.planning.centers import work_center
-from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.cuts import DrillCut, drill_cut, ream_cut
-from cordwainer.core.planning.finish import stock_for, wanted_stock
-from cordwainer.core.planning.flats import mill_cut, mill_operation
-from cordwainer.core.planning.guides import guide_with
-from cordwainer.core.planning.made import Made
-from cordwainer.core.planning.mouths import mouth_operations
-from cordwainer.core.planning.operation import Operation, Route
-from cordwainer.core.planning.partway import PART, REST, pass_again, rest_again
-from cordwainer.core.planning.passes import drill_operations
-from cordwainer.core.planning.reach import Rejected
-from cordwainer.core.planning.starts import entry_operations, needs_start, start_operations
+from cordwainer.core.planning.steps.bench import Bench, minutes_of
+from cordwainer.core.planning.steps.boring import BoreCut, bore_cut, one_bore
+from cordwainer.core.planning.steps.breaks import broken
+from cordwainer.core.planning.steps.closing import deburr, measure
+from cordwainer.core.planning.steps.cuts import DrillCut, drill_cut, ream_cut
+from cordwainer.core.planning.steps.finish import stock_for, wanted_stock
+from cordwainer.core.planning.steps.flats import mill_cut, mill_operation
+from cordwainer.core.planning.steps.guides import guide_with
+from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.mouths import mouth_operations
+from cordwainer.core.planning.steps.partway import PART, REST, pass_again, rest_again
+from cordwainer.core.planning.steps.passes import drill_operations
+from cordwainer.core.planning.steps.reach import Rejected
+from cordwainer.core.planning.steps.starts import entry_operations, needs_start, start_operations
+from cordwainer.core.planning.steps.threads import tap_operations
+from cordwainer.core.planning.steps.touching import touched
 from cordwainer.core.planning.tapers import taper_ream
-from cordwainer.core.planning.threads import tap_operations
-from cordwainer.core.planning.touching import touched
-from cordwainer.core.planning.wishes import DRILLING, START_KINDS, Wish, Wishes
+from cordwainer.core.planning.words.operation import Operation, Route
+from cordwainer.core.planning.words.wishes import DRILLING, START_KINDS, Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 

@@ -8,27 +8,27 @@ from dataclasses import dataclass, replace
 from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.formation.two_ends import TwoEnds
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.bench import Bench, bench_for
-from cordwainer.core.planning.both_ends import half_of, meeting_words, turned, worth_turning
-from cordwainer.core.planning.breaks import broken
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
 from cordwainer.core.planning.doubting import doubted
-from cordwainer.core.planning.finish import Finisher, choose_process, elsewhere, fitting_reamers, within
-from cordwainer.core.planning.forward import model_of
-from cordwainer.core.planning.fronts import HALF, chance_of, chosen, way_of
 from cordwainer.core.planning.insist import insisted_route
-from cordwainer.core.planning.mouths import mouth_operations
-from cordwainer.core.planning.operation import HolePlan, Instead, Route
-from cordwainer.core.planning.practice import USUAL, Practice
-from cordwainer.core.planning.reach import Rejected
-from cordwainer.core.planning.scoring import RANKED, scored
-from cordwainer.core.planning.search import WORTH, Chain, Search
+from cordwainer.core.planning.model.forward import model_of
+from cordwainer.core.planning.model.scoring import RANKED, scored
+from cordwainer.core.planning.search.fronts import HALF, chance_of, chosen, way_of
+from cordwainer.core.planning.search.search import WORTH, Chain, Search
+from cordwainer.core.planning.steps.bench import Bench, bench_for
+from cordwainer.core.planning.steps.both_ends import half_of, meeting_words, turned, worth_turning
+from cordwainer.core.planning.steps.breaks import broken
+from cordwainer.core.planning.steps.finish import Finisher, choose_process, elsewhere, fitting_reamers, within
+from cordwainer.core.planning.steps.mouths import mouth_operations
+from cordwainer.core.planning.steps.reach import Rejected
+from cordwainer.core.planning.steps.tapping import USUAL_PERCENT, table_drill, usual_drill, wanted_percent
+from cordwainer.core.planning.steps.threads import tap_operations
 from cordwainer.core.planning.tapers import pin_reamers, taper_routes
-from cordwainer.core.planning.tapping import USUAL_PERCENT, table_drill, usual_drill, wanted_percent
-from cordwainer.core.planning.threads import tap_operations
-from cordwainer.core.planning.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
-from cordwainer.core.planning.words import chance_words, say
+from cordwainer.core.planning.words.operation import HolePlan, Instead, Route
+from cordwainer.core.planning.words.practice import USUAL, Practice
+from cordwainer.core.planning.words.sentences import chance_words, say
+from cordwainer.core.planning.words.wishes import DRILLING, FREE, START_KINDS, Wish, Wishes
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.shop import Shop

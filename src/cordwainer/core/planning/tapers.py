@@ -8,19 +8,19 @@ from itertools import product
 
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.planning.bench import Bench, minutes_of, speed_working, turning
 from cordwainer.core.planning.build import finished_route
-from cordwainer.core.planning.closing import deburr, measure
-from cordwainer.core.planning.cuts import drill_cut
-from cordwainer.core.planning.made import Made
-from cordwainer.core.planning.operation import Operation, PlanWarning, Route
-from cordwainer.core.planning.passes import drill_operations
-from cordwainer.core.planning.pin_steps import PinStep, pin_steps
-from cordwainer.core.planning.reach import Rejected, holding_reason
-from cordwainer.core.planning.starts import entry_operations, start_operations
-from cordwainer.core.planning.touching import touched
-from cordwainer.core.planning.wishes import START_KINDS, Wish, Wishes
-from cordwainer.core.planning.words import caution, say, too_fast
+from cordwainer.core.planning.steps.bench import Bench, minutes_of, speed_working, turning
+from cordwainer.core.planning.steps.closing import deburr, measure
+from cordwainer.core.planning.steps.cuts import drill_cut
+from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.passes import drill_operations
+from cordwainer.core.planning.steps.reach import Rejected, holding_reason
+from cordwainer.core.planning.steps.starts import entry_operations, start_operations
+from cordwainer.core.planning.steps.touching import touched
+from cordwainer.core.planning.words.operation import Operation, PlanWarning, Route
+from cordwainer.core.planning.words.pin_steps import PinStep, pin_steps
+from cordwainer.core.planning.words.sentences import caution, say, too_fast
+from cordwainer.core.planning.words.wishes import START_KINDS, Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 from cordwainer.core.working import Input, Working, figure, formula

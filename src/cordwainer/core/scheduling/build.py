@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.bench import minutes_of
 from cordwainer.core.planning.build import changes_before
-from cordwainer.core.planning.operation import Operation, Route
+from cordwainer.core.planning.steps.bench import minutes_of
+from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.tables import constant, rows

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from cordwainer.core.planning.bench import minutes_of
+from cordwainer.core.planning.steps.bench import minutes_of
 from cordwainer.core.scheduling.build import Wanted
 from cordwainer.core.scheduling.order import Schedule, schedule
 from cordwainer.core.scheduling.task import Task

@@ -8,7 +8,7 @@ from functools import lru_cache
 from PyQt6.QtCore import QLineF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap
 
-from cordwainer.ui import theme
+from cordwainer.ui.kit import theme
 
 SEED = 7
 

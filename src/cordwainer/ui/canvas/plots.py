@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pyqtgraph as pg
 
-from cordwainer.ui import theme
+from cordwainer.ui.kit import theme
 
 
 def framed() -> pg.PlotWidget:

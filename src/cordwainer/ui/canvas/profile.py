@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF
 from PyQt6.QtGui import QPainterPath
 
-from cordwainer.core.planning.profile import Half, half_profile
+from cordwainer.core.planning.words.profile import Half, half_profile
 
 
 def path_of(half: Half, face: float, axis: float, scale: float) -> QPainterPath:

@@ -11,14 +11,14 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.chance import normal_cdf
-from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
-from cordwainer.ui.widgets.basics import corners, mark
-from cordwainer.ui.wording import fixed
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import corners, mark
+from cordwainer.ui.kit.wording import fixed
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
-    from cordwainer.core.planning.forecast import Density
+    from cordwainer.core.planning.model.forecast import Density
 
 
 @dataclass(frozen=True)

@@ -13,10 +13,10 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QTransform
 
-from cordwainer.ui import theme
+from cordwainer.ui.kit import theme
 
 if TYPE_CHECKING:
-    from cordwainer.core.planning.operation import Operation
+    from cordwainer.core.planning.words.operation import Operation
     from cordwainer.core.shop.tool import Tool
 
 LEAD_PER_D = 3.3

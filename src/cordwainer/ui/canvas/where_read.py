@@ -8,10 +8,10 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
-from cordwainer.ui import theme
 from cordwainer.ui.canvas import dye
-from cordwainer.ui.widgets.basics import corners
-from cordwainer.ui.wording import fixed, micro, plain
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.wording import fixed, micro, plain
 
 FORM_WORDS = {
     "ok": "straight and round",

@@ -1,0 +1,289 @@
+"""One operation as it is carried out: what to fetch and set, where to touch and stop on every scale, what next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from cordwainer.core.cutting.marks import Marks, marks
+from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
+from cordwainer.core.lengths import Length, from_mm
+from cordwainer.core.planning.words.names import plain, role_name, size_shown
+from cordwainer.core.planning.words.operation import Caution, DepthReading, Operation, Route
+from cordwainer.core.planning.words.sentences import caution
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.tool import Tool
+
+TOUCHES = {
+    "tip": ("tip at the face", "Sight the tip level with the face, with a rule laid across it."),
+    "full_diameter": ("full Ø at the face", "Feed in until the corners just stand flush with the face."),
+    "edge_touch": ("lips on the edge", "Bring the lips onto the edge of the hole until they touch all round."),
+    "flat_face": ("front end at the face", "Bring its flat end, or the reamer's lead, level with the face."),
+    "bottom": ("tip on the bottom", "Let the tip touch the bottom that is there."),
+}
+POINTED = ("drill", "spade_drill")
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One stop on the way in: what is done there, how deep the tip then is in mm, what is read there.
+
+    Of a bar a rung is a pass: what it is set to.
+    """
+
+    what: str
+    tip_mm: float
+    reading: str = ""
+
+
+@dataclass(frozen=True)
+class Card:
+    """Everything that is looked at while one operation is carried out. Lengths in mm, minutes expected.
+
+    `scales` are the machine's, the one a depth is read on first; `turns` those of a tap. `meets` says what the
+    tool touches at the touch.
+    """
+
+    index: int
+    of: int
+    operation: Operation
+    name: str
+    size: str
+    fetch: str
+    speed: str
+    touch: str
+    touches: tuple[str, ...]
+    meets: str
+    tip_at_touch_mm: float
+    rungs: tuple[Rung, ...]
+    scales: tuple[Marks, ...]
+    slow_tip_mm: float | None
+    fluid: str
+    minutes: float
+    stops: tuple[Caution, ...]
+    notes: tuple[Caution, ...]
+    next_name: str
+    next_words: str
+    backlash: str
+
+    @property
+    def main(self) -> Marks | None:
+        """The scale a depth is read on."""
+        return self.scales[0] if self.scales else None
+
+    @property
+    def wheel(self) -> Marks | None:
+        """The dial that feeds the tool, when it is not that scale."""
+        return next((each for each in self.scales[1:] if each.turns is not None), None) or next(
+            (each for each in self.scales[:1] if each.turns is not None), None
+        )
+
+    @property
+    def start(self) -> str:
+        """What the main scale reads at the touch; nothing where there is none."""
+        return self.rungs[0].reading if self.rungs and self.rungs[0].what == "touch" else ""
+
+    @property
+    def stop(self) -> str:
+        """What is read when it is done: the scale's stop, or the last size of a bar."""
+        return self.rungs[-1].reading if self.rungs else ""
+
+
+def _cautions(route: Route, index: int, machine: Machine) -> tuple[Caution, ...]:
+    """Those of the operation; at the first one those of every start, at measuring those of a part still hot."""
+    own = list(route.operations[index].cautions)
+    if index == 0:
+        first = ["eye", "loose", "home", *([] if machine.is_lathe else ["table_square"])]
+        own += [caution(name) for name in first if name not in {c.id for c in own}]
+    if route.operations[index].kind == "measure" and any(o.fluid.startswith("dry") for o in route.operations):
+        own.append(caution("hot"))
+    return tuple(own)
+
+
+def fluid_words(operation: Operation, machine: Machine) -> str:
+    """The fluid and where it goes: work that turns flings it off, a hole that stands still holds it.
+
+    Source: common practice.
+    """
+    fluid = operation.fluid
+    if not fluid or fluid.startswith(("dry", "none")):
+        return fluid
+    if machine.is_lathe:
+        return f"{fluid}, on the tool"
+    return f"{fluid}, pooled in the hole"
+
+
+def touches(operation: Operation) -> dict[str, float]:
+    """The ways to find zero with a tool, and how deep its tip then is in mm; the usual one first."""
+    tool, tip = operation.tool, operation.tip_mm
+    if tool is None or tip is None or operation.kind in ("bore", "tap", "punch", "face"):
+        return {}
+    planned, point = operation.readings, tool.point_mm
+    begun = planned.start_tip_mm if planned is not None else 0.0
+    if operation.kind in POINTED:
+        slope = point / (tool.diameter_mm / 2) if point else 0.0
+        found = {"tip": 0.0, "full_diameter": point} if point else {"flat_face": 0.0}
+        if planned is not None and planned.zero_on == "bottom":
+            return {"bottom": begun} | (
+                {how: at for how, at in found.items() if at < tip} if planned.meets else {}
+            )
+        if planned is not None and planned.zero_on == "edge_touch" and point:
+            found = {"edge_touch": begun} | found
+        elif operation.previous_mm > 0 and point:
+            found = {"edge_touch": operation.previous_mm / 2 * slope} | found
+        return {how: at for how, at in found.items() if at < tip}
+    if operation.kind == "countersink" and begun > 0:
+        return {"edge_touch": begun, "tip": 0.0}
+    if operation.kind in ("center_drill", "spot_drill", "countersink"):
+        return {"tip": 0.0}
+    return {"flat_face": begun}
+
+
+def card_of(
+    route: Route,
+    index: int,
+    machine: Machine,
+    unit: str,
+    *,
+    starts: Mapping[str, Length] | None = None,
+    touch: str | None = None,
+) -> Card:
+    """The card of one operation of a route.
+
+    `starts` are readings at the touch by kind of scale, where they are not the machine's usual; `touch` is another
+    way to find zero than the usual one. A way the tool does not have is taken as the usual one.
+    """
+    operation = route.operations[index]
+    machine = route.machine or machine
+    ways = touches(operation)
+    how = touch if touch in ways else next(iter(ways), "")
+    at, tip = ways.get(how, 0.0), operation.tip_mm or 0.0
+    clears = [peck for peck in operation.pecks_mm[:-1] if peck > at + 1e-6] if ways else []
+    slow = operation.breakthrough.from_tip_mm if operation.breakthrough is not None and ways else None
+    slow = slow if slow is not None and slow > at + 1e-6 else None
+    ends = _stroke_ends(operation, machine, at, starts or {})
+    floor = operation.kind in POINTED and operation.floor
+    scales = [
+        marks(scale, at, tip, [*clears, *ends[:-1]], slow, (starts or {}).get(scale.kind), ends, floor)
+        for scale in machine.scales
+        if ways
+    ]
+    rungs = _passes(operation, unit) if operation.kind == "bore" else _rungs(ways, at, clears, tip, scales, ends)
+    after = next((i for i in range(index + 1, len(route.operations))), None)
+    cautions = _cautions(route, index, machine)
+    return Card(
+        index=index,
+        of=len(route.operations),
+        operation=operation,
+        name=role_name(route, index),
+        size=size_shown(operation, unit),
+        fetch=fetch_words(operation.tool),
+        speed=f"{operation.rpm:g}" if operation.rpm is not None else "",
+        touch=how,
+        touches=tuple(ways),
+        meets=operation.readings.meets if operation.readings is not None and how == next(iter(ways), "") else "",
+        tip_at_touch_mm=at,
+        rungs=tuple(rungs),
+        scales=tuple(scales),
+        slow_tip_mm=slow,
+        fluid=fluid_words(operation, machine),
+        minutes=operation.minutes,
+        stops=tuple(c for c in cautions if c.level == "stop"),
+        notes=tuple(c for c in cautions if c.level != "stop"),
+        next_name=_named(route, after, unit) if after is not None else "",
+        next_words=_next(route, index, after, machine, unit) if after is not None else "",
+        backlash=_backlash(machine, unit),
+    )
+
+
+def _stroke_ends(
+    operation: Operation, machine: Machine, at: float, starts: Mapping[str, Length]
+) -> tuple[float, ...]:
+    """Where the strokes of an operation end, from where the tool touches and what the scale reads there."""
+    scale, tip = machine.depth_scale, operation.tip_mm
+    if scale is None or scale.room is None or tip is None or operation.readings is None:
+        return ()
+    if not operation.readings.strokes:
+        return ()
+    room, start = float(scale.room), starts.get(scale.kind)
+    if start is not None:
+        room -= abs(start.mm - scale.start.mm)
+    return stroke_ends(at, tip, room) if room > 0 and stroke_count(tip - at, room) > 1 else ()
+
+
+def _rungs(
+    ways: Mapping[str, float],
+    at: float,
+    clears: list[float],
+    tip: float,
+    scales: list[Marks],
+    ends: tuple[float, ...],
+) -> list[Rung]:
+    """Touch, clearings, ends of strokes and stop, as the main scale reads them."""
+    if not ways:
+        return []
+    main = scales[0] if scales else None
+    between = [("clear", peck) for peck in clears] + [("move_up", end) for end in ends[:-1]]
+    said = [main.say(x) for x in main.pecks] if main else [""] * len(between)
+    inner = sorted(zip(between, said, strict=True), key=lambda each: each[0][1])
+    first = Rung("touch", at, main.say(main.start) if main else "")
+    last = Rung("stop", tip, main.say(main.nearest if main.floor else main.stop) if main else "")
+    return [first, *(Rung(what, deep, reading) for (what, deep), reading in inner), last]
+
+
+def _passes(operation: Operation, unit: str) -> list[Rung]:
+    """The sizes a bar is set to in turn, then the passes without a new setting."""
+    tip = operation.tip_mm or operation.depth_mm or 0.0
+    found = [Rung("pass", tip, plain(size, unit)) for size in operation.passes_mm]
+    last = found[-1].reading if found else ""
+    return [*found, *(Rung("spring", tip, last) for _ in range(operation.spring))]
+
+
+def stroke_lines(readings: DepthReading) -> str:
+    """The strokes of a depth beyond the travel, as they are read, in the scale's unit."""
+    places = 3 if readings.unit == "in" else 1
+    runs = []
+    for stroke in readings.strokes:
+        moved = stroke.move_mm / (25.4 if readings.unit == "in" else 1.0)
+        first = f"move up {moved:.{places}f}, then " if stroke.move_mm else ""
+        runs.append(f"{first}{stroke.start:.{places}f} to {stroke.stop:.{places}f}")
+    return f"{len(runs)} strokes: {'; '.join(runs)} {readings.unit}"
+
+
+def fetch_words(tool: Tool | None) -> str:
+    """The tool to fetch: its name and where it lies.
+
+    >>> fetch_words(None)
+    ''
+    """
+    if tool is None:
+        return ""
+    return f"{tool.name}, drawer {tool.drawer}" if tool.drawer else tool.name
+
+
+def _named(route: Route, after: int, unit: str) -> str:
+    """The next operation by its name and size."""
+    return f"{role_name(route, after)} {size_shown(route.operations[after], unit)}".strip()
+
+
+def _next(route: Route, index: int, after: int, machine: Machine, unit: str) -> str:
+    """Where the next tool lies, and the speed where that changes."""
+    operation = route.operations[after]
+    parts = []
+    now = next((o.rpm for o in reversed(route.operations[: index + 1]) if o.rpm is not None), None)
+    if operation.rpm is not None and operation.rpm != now:
+        parts.append(f"{operation.rpm:g} rpm, change the {'belt' if machine.drive == 'belt' else 'gear'}")
+    if operation.tool is not None and operation.tool.drawer:
+        parts.append(f"drawer {operation.tool.drawer}")
+    if operation.kind == "tap":
+        parts.append("by hand")
+    return ", ".join(part for part in parts if part)
+
+
+def _backlash(machine: Machine, unit: str) -> str:
+    """How to come to a reading on a screw with play."""
+    if machine.backlash_mm is None or machine.backlash_mm <= 0:
+        return ""
+    play = from_mm(round(machine.backlash_mm, 4), 2) if unit == "mm" else None
+    said = str(play) if play is not None else f"{machine.backlash_mm / 25.4:.3f} in"
+    return f"The screw has {said} of play: come to every reading feeding in, never drawing back."

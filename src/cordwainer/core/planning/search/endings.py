@@ -1,0 +1,409 @@
+"""How a sequence may end: which last drill, which reamer after it, to which depths."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import chain
+
+import numpy as np
+
+from cordwainer.core.formation.lips import added
+from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
+from cordwainer.core.planning.steps.bench import CATALOG, Bench
+from cordwainer.core.planning.steps.boring import BoreCut, bore_cuts
+from cordwainer.core.planning.steps.cuts import ReamCut, ream_cut
+from cordwainer.core.planning.steps.finish import wanted_stock
+from cordwainer.core.planning.steps.flats import MillCut, mill_cut
+from cordwainer.core.planning.steps.reach import Rejected
+from cordwainer.core.planning.steps.sheet import is_sheet
+from cordwainer.core.planning.steps.tapping import tap_order, wanted_percent
+from cordwainer.core.planning.words.how_common import names
+from cordwainer.core.planning.words.sentences import say
+from cordwainer.core.planning.words.wishes import DRILLING, FREE, Wishes
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant, constants
+
+MOST_ENDS, MOST_REAMERS, MOST_BARRED = 24, 8, 5
+UNPLACED = 4
+
+
+@dataclass(frozen=True)
+class Ending:
+    """How a sequence may end: its last drill to a depth, what finishes it or nothing, and what that costs.
+
+    `price` holds what does not depend on the drills before; `places` the last drill's place in the order of
+    undersize drills where it cuts alone and where another leads it.
+    """
+
+    last: Tool
+    last_depth_mm: float
+    ream: ReamCut | None
+    price: float
+    places: tuple[int, int] = (0, 0)
+    bore: BoreCut | None = None
+    mill: MillCut | None = None
+
+    @property
+    def window(self) -> tuple[float, float]:
+        """Holes a bar or an end mill can take over, in mm."""
+        found = self.mill or self.bore
+        return (found.low_mm, found.high_mm) if found is not None else (0.0, np.inf)
+
+
+@dataclass
+class Ends:
+    """The endings of one hole's sequences. `any_tap_drill`: others than the thread's usual one."""
+
+    bench: Bench
+    wishes: Wishes = FREE
+    reasons: dict[str, None] = field(default_factory=dict)
+    any_tap_drill: bool = False
+
+    @cached_property
+    def must(self) -> tuple[Tool, ...]:
+        """Drills every sequence has to hold."""
+        return self.wishes.drills()
+
+    @property
+    def sheet(self) -> bool:
+        """Whether the work is sheet, which takes no row of steps and no core drill."""
+        return is_sheet(self.bench.hole)
+
+    @cached_property
+    def drills(self) -> list[Tool]:
+        """Drills of the crib that could stand in any sequence here, smallest first; of alike ones the best."""
+        existing = self.bench.hole.existing_mm or 0.0
+        found: dict[tuple[object, ...], Tool] = {}
+        for tool in chain.from_iterable(self.bench.shop.of_kind(kind) for kind in DRILLING):
+            own = (tool.oversize_factor, tool.point, tool.flute_length_mm)
+            key = (tool.kind, tool.diameter.exact_mm, tool.series, *own)
+            if not self._suits(tool, existing):
+                continue
+            if tool.diameter_mm > existing + 1e-9 and (key not in found or tool.wear < found[key].wear):
+                found[key] = tool
+        tools = [*found.values(), *(t for t in self.must if t not in found.values())]
+        return sorted(tools, key=lambda t: (t.diameter_mm, t.series))
+
+    def _suits(self, tool: Tool, existing_mm: float) -> bool:
+        """Whether a kind of drill belongs in this hole at all (rules of record 26, 31).
+
+        A core drill is for holes that exist or are finished at 14 mm and more, never for a thread under 24 mm; a
+        plastic takes no split 135-degree point.
+        """
+        hole, metal = self.bench.hole, self.bench.material
+        if tool in self.must:
+            return True
+        if tool.kind != "drill" and hole.feature.thread is not None:
+            return tool.diameter_mm >= constant("tap_odd_from_mm")
+        if tool.kind == "core_drill" and existing_mm <= 0:
+            return hole.nominal_mm >= constant("core_finished_mm")
+        split = tool.split_point and (tool.point_angle_deg or 118.0) > 120.0
+        return not (metal.is_plastic and split)
+
+    @property
+    def _largest_kept(self) -> float:
+        """The largest drill every sequence has to hold: none may end with a smaller one."""
+        return self.must[-1].diameter_mm if self.must else 0.0
+
+    # -- depths --------------------------------------------------------------------
+
+    def led_depths(self, tools: list[Tool], ends: list[Ending]) -> list[float]:
+        """Depth of each pilot or step so that it stays inside what any of the last drills cuts, in mm."""
+        if self.bench.hole.through:
+            return [self.bench.corner_depth_mm] * len(tools)
+        d = np.array([t.diameter_mm for t in tools])[:, None]
+        point = np.array([t.point_mm for t in tools])[:, None]
+        lasts = {(e.last.id, e.last_depth_mm): e for e in ends}.values()
+        tip = np.array([e.last_depth_mm + e.last.point_mm for e in lasts])[None, :]
+        slope = np.array([e.last.point_mm / (e.last.diameter_mm / 2) for e in lasts])[None, :]
+        return [float(z) for z in np.minimum(tip - d / 2 * slope, tip - point).min(axis=1)]
+
+    def last_depth(self, drill: Tool, reamer: Tool) -> tuple[float, float, float]:
+        """Depths of the last drill and of the reamer after it, and what is missing, in mm."""
+        return self.last_depth_of(drill.point_mm, reamer)
+
+    def last_depth_of(self, point_mm: float, reamer: Tool) -> tuple[float, float, float]:
+        """The same behind a tool with a point of that length, a bar's being 0."""
+        hole = self.bench.hole
+        if hole.through:
+            return self.bench.corner_depth_mm, self.bench.corner_depth_mm, 0.0
+        lead = reamer.point_mm
+        wanted = hole.depth_mm + lead + constant("chip_room_per_d") * reamer.diameter_mm
+        room = hole.tip_room_mm
+        deep = wanted if room is None else min(wanted, room - point_mm)
+        full = min(hole.depth_mm, deep - lead)
+        return deep, full, max(hole.depth_mm - full, 0.0)
+
+    # -- endings ---------------------------------------------------------------------
+
+    def ream_endings(self, reamers: list[Tool]) -> list[Ending]:
+        """Undersize drill and reamer, for every reamer that fits and every drill that leaves it its stock."""
+        p, bench = constants("screen_prices"), self.bench
+        found = []
+        for rank, reamer in enumerate(reamers[:MOST_REAMERS]):
+            for last, places in self._undersize(reamer):
+                drill_depth, ream_depth, missing = self.last_depth(last, reamer)
+                if ream_depth <= 0 or drill_depth <= 0:
+                    self.note(f"{last.name}: the floor leaves no room for its point under the reamer's lead")
+                    continue
+                insisted = self.wishes.tool_of("ream") is not None
+                try:
+                    ream = ream_cut(bench, reamer, last.diameter_mm, ream_depth, missing, insisted=insisted)
+                except Rejected as why:
+                    self.note(str(why))
+                    break
+                price = p["reamer_place"] * rank
+                price += p["missing_depth"] if missing > 1e-6 else 0.0
+                price += bench.price(reamer)
+                found.append(Ending(last, drill_depth, ream, price, places))
+        return found
+
+    def _undersize(self, reamer: Tool) -> list[tuple[Tool, tuple[int, int]]]:
+        """Undersize drills, with their places in the choice (rules of record 5 and 26); an insisted one alone."""
+        forced = [t for t in self.must if t.diameter_mm >= 0.85 * reamer.diameter_mm]
+        if forced:
+            return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
+        smallest = max(0.8 * reamer.diameter_mm - 1, self._largest_kept)
+        drills = [t for t in self.drills if smallest - 1e-9 <= t.diameter_mm < reamer.diameter_mm - 1e-9]
+        if self.sheet:
+            drills = [t for t in drills if t.kind == "drill"]
+        low, high = wanted_stock(self.bench)
+        least, most = constant("stock_least") * low, constant("stock_most") * high
+        places: dict[str, tuple[Tool, list[int]]] = {}
+        bought = self.bench.shop.name == CATALOG
+        existing = self.bench.hole.existing_mm or 0.0
+        for alike in sorted({(t.kind, t.is_stub) for t in drills}):
+            group = [t for t in drills if (t.kind, t.is_stub) == alike]
+            for led, previous in enumerate((existing, 0.5 * reamer.diameter_mm)):
+                ranked = []
+                for tool, mean in zip(group, expected_means(group, previous), strict=True):
+                    stock = reamer.diameter_mm - mean
+                    if least - 1e-9 <= stock <= most + 1e-9:
+                        off = not low - 1e-9 <= stock <= high + 1e-9
+                        other = tool.diameter.unit != self.bench.hole.unit
+                        seldom = bought and self.bench.price(tool) > constants("size_prices")["tenth"]
+                        ranked.append((other and bought, off, seldom and not off, other, -tool.diameter_mm, tool))
+                ranked.sort(key=lambda entry: entry[:5])
+                for place, entry in enumerate(ranked):
+                    places.setdefault(entry[5].id, (entry[5], [UNPLACED, UNPLACED]))[1][led] = place
+        if not places:
+            self.note(
+                f"no drill in the crib leaves {reamer.name} its stock; one near "
+                f"{say(_left_by(reamer.diameter_mm, (low + high) / 2), self.bench.hole.unit, 2)} would, "
+                f"for {self.bench.hole.id or 'this hole'}"
+            )
+        found = sorted(places.values(), key=lambda entry: min(entry[1]))[:MOST_ENDS]
+        return [(tool, (alone, led)) for tool, (alone, led) in found]
+
+    def bare_endings(self, process: str, reamers: list[Tool]) -> list[tuple[ReamCut | None, BoreCut | None]]:
+        """Finishers that take over a hole already there with no drill between."""
+        hole, found = self.bench.hole, hole_found(self.bench)
+        made: list[tuple[ReamCut | None, BoreCut | None]] = []
+        if hole.existing_mm is None or self.must:
+            return made
+        depth = self.bench.corner_depth_mm
+        if process == "ream":
+            low, high = wanted_stock(self.bench)
+            for reamer in reamers[:MOST_REAMERS]:
+                stock = reamer.diameter_mm - found
+                if constant("stock_least") * low - 1e-9 <= stock <= constant("stock_most") * high + 1e-9:
+                    try:
+                        made.append((ream_cut(self.bench, reamer, found, depth, 0.0), None))
+                    except Rejected as why:
+                        self.note(str(why))
+        if process == "bore":
+            kept = self.wishes.tool_of("bore")
+            bars = bore_cuts(self.bench, hole.limits.middle_mm, depth, self.reasons)
+            bars = [bar for bar in bars if kept in (None, bar.tool)]
+            made += [(None, bar) for bar in bars if bar.low_mm <= found <= bar.high_mm][:1]
+        return made
+
+    def bore_endings(self, reamers: list[Tool]) -> list[Ending]:
+        """Drills that leave a bar something to true; with `reamers` the bar leaves each of them its stock."""
+        hole, bench = self.bench.hole, self.bench
+        low, high = wanted_stock(bench)
+        wanted: list[tuple[float, Tool | None]] = [(hole.limits.middle_mm, None)] if not reamers else []
+        wanted += [(r.diameter_mm - (low + high) / 2, r) for r in reamers[:2]]
+        found: list[Ending] = []
+        bar_wanted = self.wishes.tool_of("bore")
+        for rank, (target, reamer) in enumerate(wanted):
+            ream = None
+            bore_deep = bench.corner_depth_mm
+            if reamer is not None:
+                bore_deep, ream_deep, missing = self.last_depth_of(0.0, reamer)
+                try:
+                    ream = ream_cut(bench, reamer, target, ream_deep, missing)
+                except Rejected as why:
+                    self.note(str(why))
+                    continue
+            bars = [b for b in bore_cuts(bench, target, bore_deep, self.reasons) if bar_wanted in (None, b.tool)]
+            if not bars:
+                continue
+            drills = self._before_bar(bars, bore_deep)
+            if not drills:
+                least = min(b.low_mm for b in bars)
+                self.note(
+                    f"no drill in the crib leaves a bar {say(least, hole.unit, 1)} to "
+                    f"{say(bars[0].high_mm, hole.unit, 1)} to go in and true"
+                )
+            price = constants("screen_prices")["reamer_place"] * rank
+            price += bench.price(reamer) if reamer is not None else 0.0
+            for drill, bar in drills:
+                extra = price + bench.price(bar.tool)
+                found.append(Ending(drill, self.short_of(drill, bore_deep), ream, extra, bore=bar))
+        return found
+
+    def _before_bar(self, bars: list[BoreCut], depth: float) -> list[tuple[Tool, BoreCut]]:
+        """Drills that leave a bar something, each with the sturdiest bar that enters behind it.
+
+        Of each kind the few largest, then some spread over the smaller ones, which the machine may bear better.
+        """
+        forced = self.must[-1:] if self.must else ()
+        least, most = min(b.low_mm for b in bars), bars[0].high_mm
+        by_kind: dict[str, list[tuple[Tool, BoreCut]]] = {}
+        tools = list(reversed(forced or self.drills))
+        if not forced:
+            tools = [t for t in tools if least - 1 <= t.diameter_mm < most and self.bench.holding(t) is None]
+        halves, found = [0.5 * t.diameter_mm for t in tools], [hole_found(self.bench)] * len(tools)
+        both = zip(expected_means(tools, halves), expected_means(tools, found), strict=True)
+        for tool, mean in zip(tools, map(min, both), strict=True):
+            bar = next((b for b in bars if b.low_mm <= mean + 1e-9), None)
+            seldom = self.bench.shop.name == CATALOG and self.bench.price(tool) > constants("size_prices")["tenth"]
+            if bar is not None and mean <= most and not seldom:
+                by_kind.setdefault(tool.kind, []).append((tool, bar))
+        return [entry for fitting in by_kind.values() for entry in _spread(fitting)]
+
+    def mill_endings(self) -> list[Ending]:
+        """Drills that stop short of a flat floor, and the end mill that squares it to the size."""
+        hole, bench, found = self.bench.hole, self.bench, list[Ending]()
+        wanted = self.wishes.tool_of("end_mill")
+        mills = (
+            [wanted]
+            if wanted is not None
+            else [t for t in bench.shop.of_kind("end_mill") if abs(t.diameter_mm - hole.nominal_mm) < 0.3]
+        )
+        for tool in mills:
+            cut = mill_cut(bench, tool, hole.depth_mm)
+            inside = hole.limits.lower_mm <= cut.expected.mean_mm <= hole.limits.upper_mm
+            if cut.broken and wanted is None:
+                self.note(cut.broken[0])
+                continue
+            if not inside and wanted is None:
+                continue
+            best = constant("mill_drill_share") * tool.diameter_mm
+            drills = [t for t in self.drills if 0.5 * tool.diameter_mm <= t.diameter_mm < tool.diameter_mm - 0.25]
+            drills = (
+                list(self.must[-1:]) or sorted(drills, key=lambda t: abs(t.diameter_mm - best))[: MOST_ENDS // 2]
+            )
+            price = self.bench.price(tool)
+            for drill in drills:
+                deep = self.short_of(drill, hole.depth_mm)
+                if deep > 0.2:
+                    off = abs(drill.diameter_mm - best) / tool.diameter_mm
+                    found.append(Ending(drill, deep, None, price + off, mill=cut))
+        if not found:
+            self.note(
+                f"no center-cutting end mill in the crib cuts inside {say(hole.limits.lower_mm, hole.unit)} to "
+                f"{say(hole.limits.upper_mm, hole.unit)} and reaches {say(hole.depth_mm, hole.unit, 1)}; one "
+                "would, or a bar"
+            )
+        return found
+
+    def short_of(self, drill: Tool, depth_mm: float) -> float:
+        """How deep a drill goes under a bar or end mill: short of a flat floor, or clear of what is under."""
+        hole = self.bench.hole
+        if hole.through:
+            return depth_mm
+        if hole.kind == "flat_bottom":
+            return depth_mm - drill.point_mm - constant("mill_floor_mm")
+        room = hole.tip_room_mm
+        return depth_mm if room is None else min(depth_mm, room - drill.point_mm)
+
+    def drill_endings(self, *, fine: bool = False) -> list[Ending]:
+        """Drills whose expected hole lies inside the limits; `fine`: core drills and solid carbide only."""
+        hole, limits = self.bench.hole, self.bench.hole.limits
+        p, found = constants("screen_prices"), []
+        depth = self.bench.corner_depth_mm
+        forced = [t for t in self.must if t.diameter_mm >= 0.85 * hole.nominal_mm]
+        if hole.feature.thread is not None and not forced:
+            return self._tap_endings(depth)
+        for tool in forced[-1:] or self.drills:
+            if fine and tool.kind != "core_drill" and tool.material != "carbide":
+                continue
+            if tool.kind == "core_drill" and hole.existing_mm is None and not forced:
+                continue
+            if self.sheet and tool.kind != "drill" and not forced:
+                continue
+            if not forced:
+                if not max(limits.lower_mm - 2, self._largest_kept - 1e-9) <= tool.diameter_mm < limits.upper_mm:
+                    continue
+                means = [
+                    m for p in (0.5 * hole.nominal_mm, hole.existing_mm or 0.0) for m in expected_means([tool], p)
+                ]
+                if not any(limits.lower_mm <= mean <= limits.upper_mm for mean in means):
+                    continue
+            named = not hole.general or names(hole.diameter, tool)
+            found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
+        if not found:
+            what = "core drill or carbide drill" if fine else "drill"
+            near = _left_by(limits.middle_mm, 0.0)
+            span = f"{say(limits.lower_mm, hole.unit)} to {say(limits.upper_mm, hole.unit)}"
+            self.note(
+                f"no {what} in the crib leaves a hole inside {span}; one near {say(near, hole.unit, 2)}, a reamer "
+                "or a bar to size would"
+            )
+        found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
+        return found[:MOST_ENDS]
+
+    def _tap_endings(self, depth: float) -> list[Ending]:
+        """The drill for the thread alone, or all around it where that is asked for (rules of record 27)."""
+        hole = self.bench.hole
+        thread = hole.feature.thread
+        assert thread is not None
+        bench, unit = self.bench, hole.unit if self.bench.shop.name == CATALOG else ""
+        ranked = tap_order(
+            thread, self.drills, bench.material, bench.practice, bench.price, hole.callout_drill, unit
+        )
+        if not ranked:
+            low, high = (say(limit, hole.unit) for limit in (hole.limits.lower_mm, hole.limits.upper_mm))
+            self.note(f"no drill in the crib leaves a hole inside {low} to {high} for {thread.name}")
+        taken = ranked if self.any_tap_drill else [t for t in ranked if t.diameter == ranked[0].diameter]
+        wanted = wanted_percent(self.bench.material, self.bench.practice)
+        each = constants("screen_prices")["thread_percent"]
+        return [
+            Ending(tool, depth, None, each * abs(thread.percent_of(tool.diameter_mm) - wanted))
+            for tool in taken[:MOST_ENDS]
+        ]
+
+    def note(self, reason: str) -> None:
+        self.reasons.setdefault(reason)
+
+
+def hole_found(bench: Bench) -> float:
+    """The hole already there in mm, 0 for solid."""
+    return bench.hole.existing_mm or 0.0
+
+
+def _spread(fitting: list[tuple[Tool, BoreCut]]) -> list[tuple[Tool, BoreCut]]:
+    """The first few of a list, and as many evenly from the rest."""
+    rest = fitting[MOST_BARRED:]
+    return fitting[:MOST_BARRED] + rest[:: max(len(rest) // MOST_BARRED, 1)][:MOST_BARRED]
+
+
+def _left_by(finished_mm: float, stock_mm: float) -> float:
+    """About the drill that leaves a stock behind a pilot, in mm."""
+    return finished_mm - stock_mm - float(survey_oversize(finished_mm)[1]) * (1 - constant("pilot_relief"))
+
+
+def expected_means(tools: list[Tool], previous_mm: float | list[float]) -> list[float]:
+    """The mean hole each drill leaves, opening a hole of `previous_mm`, one for all or one each, in mm."""
+    if not tools:
+        return []
+    points = [added(t, t.point) for t in tools]
+    rows = [
+        (t.diameter_mm, t.chisel_mm, t.oversize_factor, p.share, p.mm, p.sd)
+        for t, p in zip(tools, points, strict=True)
+    ]
+    d, chisel, learned, *own = (np.array(x) for x in zip(*rows, strict=True))
+    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, np.asarray(previous_mm), *own)[0]]

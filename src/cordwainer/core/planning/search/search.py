@@ -1,0 +1,432 @@
+"""Sequences for one hole: every finisher over the graph of drills, ranked by an additive screen.
+
+The screen, in minutes: those of the whole route, the prices of `screen_prices.csv` for what the practice
+would avoid, and 40 minutes x the chance of missing the limits (closed form, rough). Over the drills
+considered the walks of the graph are exact for it; a crib of more than `MOST_TOOLS` drills that could
+lead is first narrowed to the hole's own unit and then thinned evenly.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from functools import cached_property
+from math import erf, sqrt
+
+import numpy as np
+
+from cordwainer.core.cutting.force import Floats
+from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
+from cordwainer.core.planning.search.endings import Ending, Ends, hole_found
+from cordwainer.core.planning.search.fronts import AS_QUICK, HALF
+from cordwainer.core.planning.search.graph import Lead, Walks, Web, walks, way
+from cordwainer.core.planning.steps.bench import Bench, minutes_of
+from cordwainer.core.planning.steps.boring import BoreCut, fits_before
+from cordwainer.core.planning.steps.closing import closing_minutes
+from cordwainer.core.planning.steps.cuts import Ints, ReamCut, drill_cut, make_bits
+from cordwainer.core.planning.steps.finish import wanted_stock, within
+from cordwainer.core.planning.steps.flats import MillCut
+from cordwainer.core.planning.steps.guides import guide_minutes
+from cordwainer.core.planning.steps.reach import Rejected, wants_guide
+from cordwainer.core.planning.steps.starts import (
+    entry_operations,
+    flattened,
+    mark_minutes,
+    needs_start,
+    no_start_reason,
+    start_minutes,
+)
+from cordwainer.core.planning.words.wishes import START_KINDS
+from cordwainer.core.shop.habits import takes_punch
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant, constants
+
+MOST_TOOLS = 110
+COMMON, SELDOM = ("jobber", "stub", "taper_shank"), 1.0
+WORTH = 4.0
+SHEET_DRILLS = 2
+_erf = np.frompyfunc(erf, 1, 1)
+
+
+def normal_cdf(z: Floats) -> Floats:
+    """Standard normal distribution function of an array."""
+    return 0.5 * (1 + np.asarray(_erf(z / sqrt(2)), dtype=float))
+
+
+@dataclass(frozen=True)
+class Rated:
+    """A walk with its ending: the screen's figures, and where it stands among the walks."""
+
+    cost: float
+    minutes: float
+    chance: float
+    layer: int
+    index: int
+    end: Ending
+
+
+@dataclass(frozen=True)
+class Chain:
+    """Drills in order with their depths and what finishes after them, with the screen's figures."""
+
+    drills: tuple[tuple[Tool, float], ...]
+    ream: ReamCut | None
+    chance: float
+    cost: float
+    minutes: float
+    finished_mm: float
+    bore: BoreCut | None = None
+    mill: MillCut | None = None
+
+    @property
+    def key(self) -> tuple[str, ...]:
+        """What makes it another chain."""
+        after = (self.bore, self.mill, self.ream)
+        return (*(tool.id for tool, _ in self.drills), *(cut.tool.id if cut else "" for cut in after))
+
+    @property
+    def finisher(self) -> str:
+        """What makes its size, in a word."""
+        last = self.drills[-1][0].kind if self.drills else "drill"
+        names = ("bore" if self.bore else "", "mill" if self.mill else "", "ream" if self.ream else "")
+        return "_".join(name for name in names if name) or last
+
+
+@dataclass
+class Search(Ends):
+    """One hole's search, over the endings it may have."""
+
+    _best: tuple[float, float, float] = (np.inf, np.inf, 0.0)
+    _reamed: dict[str, float] = field(default_factory=dict)
+
+    @cached_property
+    def _closing(self) -> float:
+        return closing_minutes(self.bench)
+
+    # -- the web -----------------------------------------------------------------------
+
+    def _leading(self, ends: list[Ending]) -> list[Tool]:
+        largest = constant("step_most") * max(e.last.diameter_mm for e in ends)
+        least = constant("pilot_least_mm")
+        if self.bench.hole.through:
+            least = max(least, self.bench.corner_depth_mm / constant("pilot_depth_per_d"))
+        must = {t.id for t in self.must}
+        tools = [
+            t
+            for t in self.drills
+            if (t.kind == "drill" and least - 1e-9 <= t.diameter_mm <= largest + 1e-9) or t.id in must
+        ]
+        if len(tools) > MOST_TOOLS:
+            own = [t for t in tools if t.diameter.unit == self.bench.hole.unit or t.id in must]
+            tools = own if len(own) > 8 else tools
+        if len(tools) > MOST_TOOLS:  # a special or seldom drill is no step that anybody would miss
+            common = [t for t in tools if (t.series in COMMON and self.bench.price(t) < SELDOM) or t.id in must]
+            tools = common if len(common) > 8 else tools
+        while len(tools) > MOST_TOOLS:
+            dear = [t.id for t in tools if self.bench.price(t) > 0 and t.id not in must]
+            spare = dear or [t.id for t in tools if t.id not in must]
+            out = set(spare[1::3] or spare)
+            if not out:
+                break
+            tools = [t for t in tools if t.id not in out]
+        return tools
+
+    def _web(self, ends: list[Ending], finished_mm: float) -> Web:
+        leading = self._leading(ends)
+        lasts = {(e.last.id, e.last_depth_mm): (e.last, e.last_depth_mm) for e in ends}
+        deep = self.led_depths(leading, ends)
+        led = [(t, z) for t, z in zip(leading, deep, strict=True) if z > 0]
+        tools = [*(t for t, _ in led), *(t for t, _ in lasts.values())]
+        must = {t.id for t in self.must}
+        bits = make_bits(self.bench, tools, [*(z for _, z in led), *(z for _, z in lasts.values())])
+        return Web(
+            bench=self.bench,
+            bits=bits,
+            leads=len(led),
+            must=np.array([t.id in must for t in tools]),
+            lead_in=tuple(
+                None if why and tool.id not in must else self._lead_in(tool, finished_mm, depth)
+                for tool, why, depth in zip(tools, bits.why, bits.depth, strict=True)
+            ),
+            extra_price=np.array([self.bench.price(t) for t in tools]),
+        )
+
+    def _lead_in(self, first: Tool, finished_mm: float, depth_mm: float) -> Lead | None:
+        """What comes before a drill when it is the first: a flat, a start, a guide for a deep one."""
+        if first.kind == "core_drill" and not hole_found(self.bench):
+            return None
+        minutes, rpm = 0.0, None
+        if wants_guide(self.bench, first, depth_mm):
+            minutes += guide_minutes(self.bench, first)
+        try:
+            for operation in entry_operations(self.bench, first):
+                minutes += operation.minutes
+                if operation.rpm is not None:
+                    minutes += minutes_of("tool_change_drill_chuck")
+                    rpm = operation.rpm
+        except Rejected as why:
+            self.note(str(why))
+            return None
+        wanted = self.wishes.tool_of(*START_KINDS)
+        if not hole_found(self.bench) and takes_punch(self.bench.material.id):
+            minutes += 0.0 if flattened(self.bench, first) else mark_minutes(self.bench)
+        if wanted is None and not needs_start(self.bench, first):
+            return Lead(minutes, rpm, started=False)
+        start = start_minutes(self.bench, first, finished_mm, wanted)
+        if start is None:
+            self.note(no_start_reason(self.bench, first, finished_mm))
+            return None
+        taken, set_rpm = start
+        if rpm is not None and set_rpm != rpm:
+            minutes += minutes_of(f"speed_change_{self.bench.machine.drive}")
+        return Lead(minutes + taken, set_rpm)
+
+    # -- chains ----------------------------------------------------------------------
+
+    def chains(self, ends: list[Ending], *, by_minutes: bool = True) -> list[Chain]:
+        """The best chains over these endings: cheapest of each number of drills, quickest, surest.
+
+        `by_minutes` looks for the quickest by minutes alone as well, whatever the practice would avoid.
+        """
+        if not ends:
+            return []
+        ends = undominated(ends)
+        self._best = (np.inf, np.inf, 0.0)  # what one way promises must not hide another: the model decides
+        finished = min(_finished(end) for end in ends)
+        web = self._web(ends, finished)
+        found: dict[tuple[str, ...], Chain] = {}
+        for priced in (True, False) if by_minutes else (True,):
+            for chain in self._ended(web, ends, finished, priced=priced):
+                found.setdefault(chain.key, chain)
+        if not found:
+            self._tell_why(web, ends)
+        return list(found.values())
+
+    def _ended(self, web: Web, ends: list[Ending], finished_mm: float, *, priced: bool) -> Iterator[Chain]:
+        """Chains worth building: walks of one more drill are tried while they could still be."""
+        at = {(t.id, float(z)): i for i, (t, z) in enumerate(zip(web.bits.tools, web.bits.depth, strict=True))}
+        by_drill: dict[int, list[Ending]] = {}
+        for end in ends:
+            by_drill.setdefault(at[end.last.id, end.last_depth_mm], []).append(end)
+        rest = self._least_rest(web, ends)
+        rated: list[Rated] = []
+        layers: list[Walks] = []
+        for layer in walks(web, priced=priced):
+            if not len(layer.drill):
+                break
+            layers.append(layer)
+            order = np.argsort(layer.drill, kind="stable")
+            drills, starts = np.unique(layer.drill[order], return_index=True)
+            for drill, which in zip(drills, np.split(order, starts[1:]), strict=True):
+                for end in by_drill.get(int(drill), ()):
+                    rated += self._rated(web, layer, which, end, len(layers) - 1)
+            leading = layer.drill < web.leads
+            partial = (layer.minutes + layer.price if priced else layer.minutes)[leading]
+            best = min((r.cost if priced else r.minutes for r in rated), default=np.inf)
+            if not len(partial) or partial.min() + rest > best + (WORTH if priced else AS_QUICK):
+                break
+            if self.sheet and len(layers) >= SHEET_DRILLS:
+                break
+        for entry in _chosen(rated, priced=priced):
+            drills_in = way(layers, entry.layer, entry.index)
+            yield Chain(
+                tuple((web.bits.tools[i], float(web.bits.depth[i])) for i in drills_in),
+                entry.end.ream,
+                entry.chance,
+                entry.cost,
+                entry.minutes,
+                finished_mm,
+                entry.end.bore,
+                entry.end.mill,
+            )
+
+    def _least_rest(self, web: Web, ends: list[Ending]) -> float:
+        """Minutes that any walk still needs from its last leading drill on: never more than the truth."""
+        into = web.arcs.drill >= web.leads
+        if not into.any():
+            return 0.0
+        rpm = np.where(web.arcs.work.rpm[into] > 0, web.arcs.work.rpm[into], 1.0)
+        last = float((web.arcs.work.turns[into] / rpm + web.arcs.minutes[into]).min())
+        reams = [e.ream.turns / e.ream.rpm + e.ream.fixed_minutes if e.ream else 0.0 for e in ends]
+        return last + min(reams) + self._closing
+
+    def _rated(self, web: Web, layer: Walks, which: Ints, end: Ending, number: int) -> Iterator[Rated]:
+        """Walks that end so, the few best of each by cost, minutes and chance."""
+        bench, arcs, p = self.bench, web.arcs, constants("screen_prices")
+        mean, sd = arcs.work.mean[layer.arc[which]], arcs.work.sd[layer.arc[which]]
+        minutes = layer.minutes[which] + self._closing
+        price = layer.price[which] + end.price + p["second_choice"] * end.places[number > 0]
+        limits, insisted = bench.hole.limits, bool(self.must)
+        if end.bore is not None or end.mill is not None:
+            low, high = end.window
+            fits = (mean >= low - 1e-9) & (mean <= high + 1e-9)
+            made, taken = self._after(end, mean)
+            minutes = minutes + taken
+            if end.mill is not None:
+                minutes = minutes + minutes_of("tool_change_drill_chuck")
+            chance = np.where(fits, made, 0.0)
+            if end.ream is not None:
+                rpm, same = ream_speeds(bench, end.ream.rpm, layer.rpm[which])
+                minutes = minutes + end.ream.turns / rpm + end.ream.fixed_minutes
+                minutes = minutes + minutes_of("tool_change_taper_shank")
+                price = price + p["same_lowest"] * same
+        elif end.ream is None:
+            low, high = bench.judged_mm
+            chance = normal_cdf((high - mean) / sd) - normal_cdf((low - mean) / sd)
+            fits = (limits.lower_mm <= mean) & (mean <= limits.upper_mm)
+        else:
+            reamer = end.ream.tool
+            low, high = wanted_stock(bench)
+            stock = reamer.diameter_mm - mean
+            fits = (stock >= constant("stock_least") * low - 1e-9) & (
+                stock <= constant("stock_most") * high + 1e-9
+            )
+            price = price + p["stock_outside"] * ((stock < low - 1e-9) | (stock > high + 1e-9))
+            rpm, same = ream_speeds(bench, end.ream.rpm, layer.rpm[which])
+            change = minutes_of(f"speed_change_{bench.machine.drive}") * (rpm != layer.rpm[which])
+            minutes = minutes + end.ream.turns / rpm + end.ream.fixed_minutes + change
+            straight = reamer.shank == "straight"
+            minutes = minutes + minutes_of("tool_change_drill_chuck" if straight else "tool_change_taper_shank")
+            price = price + p["same_lowest"] * same
+            clean = reamer.diameter_mm - constant("reamer_clean_mm")
+            if reamer.id not in self._reamed:
+                self._reamed[reamer.id] = within(expected_reamed(reamer), limits)
+            chance = normal_cdf((clean - mean) / sd) * self._reamed[reamer.id]
+        chance = np.maximum(chance, 0.0)
+        cost = minutes + price + p["miss"] * (1 - chance)
+        fine = np.flatnonzero(fits | insisted)
+        if not len(fine) or not self._may_matter(cost[fine], minutes[fine], chance[fine]):
+            return
+        quick = fine[chance[fine] >= HALF * chance[fine].max()]
+        quick = quick[minutes[quick] <= minutes[quick].min() + AS_QUICK]
+        rounded = np.round(chance[fine], 3)
+        sure = fine[rounded == rounded.max()]
+        keep = {int(pool[cost[pool].argmin()]) for pool in (fine, quick, sure)}
+        for i in keep:
+            yield Rated(float(cost[i]), float(minutes[i]), float(chance[i]), number, int(which[i]), end)
+
+    def _after(self, end: Ending, mean: Floats) -> tuple[float, Floats]:
+        """Chance of what a bar or end mill makes of the hole, and its minutes from holes of those sizes."""
+        limits = self.bench.hole.limits
+        if end.mill is not None:
+            return within(end.mill.expected, limits), np.full(len(mean), end.mill.minutes)
+        assert end.bore is not None
+        taken = np.asarray(end.bore.minutes(mean), dtype=float)
+        if end.ream is not None:
+            return within(expected_reamed(end.ream.tool), limits), taken
+        return within(end.bore.expected, limits), taken
+
+    def drill_hope(self, *, fine: bool) -> float:
+        """The best closed-form chance a last drill could have, from solid or behind a pilot that relieves it."""
+        limits, best = self.bench.hole.limits, 0.0
+        for end in self.drill_endings(fine=fine):
+            for before in (self.bench.hole.existing_mm or 0.0, 0.5 * end.last.diameter_mm):
+                best = max(best, within(expected_drilled(end.last, before), limits))
+        return best
+
+    def bare_chains(self, process: str, reamers: list[Tool]) -> list[Chain]:
+        """Chains without a drill: what is there is taken over by a reamer or a bar."""
+        bench, p = self.bench, constants("screen_prices")
+        found = hole_found(bench)
+        chains = []
+        for ream, bore in self.bare_endings(process, reamers):
+            minutes, price = self._closing, 0.0
+            if ream is not None:
+                minutes += ream.turns / ream.rpm + ream.fixed_minutes + minutes_of("tool_change_taper_shank")
+                low, high = wanted_stock(bench)
+                stock = ream.tool.diameter_mm - found
+                price += p["stock_outside"] * (not low - 1e-9 <= stock <= high + 1e-9)
+                chance, size = within(expected_reamed(ream.tool), bench.hole.limits), ream.tool.diameter_mm
+            elif bore is not None and bool(fits_before(bore, np.array(found))):
+                minutes += float(bore.minutes(found))
+                chance, size = within(bore.expected, bench.hole.limits), bore.target_mm
+            else:
+                continue
+            cost = minutes + price + p["miss"] * (1 - chance)
+            chains.append(Chain((), ream, chance, cost, minutes, size, bore))
+        return chains
+
+    def _may_matter(self, cost: Floats, minutes: Floats, chance: Floats) -> bool:
+        """Whether walks could still be the cheapest of their number, the quickest or the surest."""
+        best = self._best
+        matters = (
+            cost.min() <= best[0] + WORTH
+            or (minutes.min() <= best[1] + AS_QUICK and chance.max() >= HALF * best[2])
+            or round(chance.max(), 3) > best[2]
+        )
+        self._best = (
+            min(best[0], float(cost.min())),
+            min(best[1], float(minutes[chance >= HALF * chance.max()].min())),
+            max(best[2], round(float(chance.max()), 3)),
+        )
+        return bool(matters)
+
+    def _tell_why(self, web: Web, ends: list[Ending]) -> None:
+        """Gather why nothing came of it: each last drill from solid and behind the best step."""
+        steps = list(web.bits.tools[: web.leads])
+        for end in ends[:6]:
+            target = 0.6 * end.last.diameter_mm
+            near = min(steps, key=lambda t: abs(t.diameter_mm - target), default=None)
+            for previous in (self.bench.hole.existing_mm or 0.0, near.diameter_mm if near else 0.0):
+                try:
+                    drill_cut(self.bench, end.last, previous, end.last_depth_mm)
+                except Rejected as why:
+                    self.note(str(why))
+
+
+def _finished(end: Ending) -> float:
+    """The size an ending leaves, in mm."""
+    if end.ream is not None:
+        return end.ream.tool.diameter_mm
+    if end.bore is not None:
+        return end.bore.target_mm
+    return end.mill.tool.diameter_mm if end.mill is not None else end.last.diameter_mm
+
+
+def undominated(ends: list[Ending]) -> list[Ending]:
+    """The endings without those that differ from a cheaper one only in price, such as another flute."""
+    found: dict[object, Ending] = {}
+    for end in ends:
+        ream = end.ream
+        alike: object = None
+        if ream is not None:
+            tool = ream.tool
+            straight = tool.shank == "straight"
+            alike = (
+                tool.diameter_mm,
+                tool.limits,
+                straight,
+                ream.rpm,
+                ream.turns,
+                ream.fixed_minutes,
+                ream.depth_mm,
+            )
+        after = (end.bore.tool.id if end.bore else "", end.mill.tool.id if end.mill else "")
+        key = (end.last.id, end.last_depth_mm, end.places, alike, after)
+        if key not in found or end.price < found[key].price:
+            found[key] = end
+    return list(found.values())
+
+
+def ream_speeds(bench: Bench, own_rpm: float, before_rpm: Floats) -> tuple[Floats, Floats]:
+    """The reamer's speed after drills at `before_rpm`, and where it can be no slower (rules of record 1)."""
+    steps = np.array(bench.machine.steps())
+    below = np.searchsorted(steps, before_rpm - 1e-9) - 1
+    lower = np.where(below >= 0, steps[np.maximum(below, 0)], before_rpm)
+    rpm = np.where(own_rpm < before_rpm - 1e-9, own_rpm, lower)
+    return rpm, ((own_rpm >= before_rpm - 1e-9) & (below < 0)).astype(float)
+
+
+def _chosen(found: list[Rated], *, priced: bool) -> list[Rated]:
+    """The few worth building: cheapest overall and of each number of drills, quickest, surest."""
+    if not found:
+        return []
+    surest = max(entry.chance for entry in found)
+    likely = [entry for entry in found if entry.chance >= HALF * surest]
+    least = min(entry.minutes for entry in likely)
+    picked = [min((e for e in likely if e.minutes <= least + AS_QUICK), key=lambda e: e.cost)]
+    if priced:
+        picked.append(min(found, key=lambda e: (-round(e.chance, 3), e.cost)))
+        for number in {entry.layer for entry in found}:
+            picked += sorted((e for e in found if e.layer == number), key=lambda e: e.cost)[:2]
+    return picked

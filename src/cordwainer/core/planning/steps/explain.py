@@ -1,0 +1,449 @@
+"""Why each step is there and what would spoil it, from the numbers of the plan itself."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from typing import TYPE_CHECKING
+
+from cordwainer.core.cutting import depth as depths
+from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.cutting import strength
+from cordwainer.core.cutting.force import drill_load
+from cordwainer.core.cutting.strokes import stroke_count
+from cordwainer.core.formation.lips import added
+from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
+from cordwainer.core.planning.steps.awkward import awkward_cautions, why_awkward
+from cordwainer.core.planning.steps.bench import Bench, speed_working
+from cordwainer.core.planning.steps.cuts import DrillCut, ReamCut, chips_over_room
+from cordwainer.core.planning.steps.guides import why_slow_in
+from cordwainer.core.planning.steps.learned import learned_words, passed_over, point_words
+from cordwainer.core.planning.steps.starts import needs_start
+from cordwainer.core.planning.words.how_common import names
+from cordwainer.core.planning.words.operation import Caution, Operation
+from cordwainer.core.planning.words.sentences import caution, feed_words, force_words, power_words, say
+from cordwainer.core.shop.advice import adapters, chuck_caution
+from cordwainer.core.shop.habits import habit_words
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant
+from cordwainer.core.working import Input, Working, figure
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.steps.made import Made
+
+NEVER_CUT_OVER = 3.0  # times what a poor point cuts over an ordinary one: past that nobody need be warned
+
+BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
+
+
+def role(chain: Made, index: int) -> str:
+    """What a drill is for in its chain: pilot, step, undersize, before a bar or end mill, or size."""
+    if index == len(chain.drills) - 1:
+        if chain.bore is not None or chain.mill is not None:
+            return "before"
+        return "undersize" if chain.ream else "size"
+    return "pilot" if index == 0 else "step"
+
+
+def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
+    """Reasons for one drill."""
+    cut = chain.drills[index]
+    part, alone = role(chain, index), cut.previous_mm <= 0
+    reasons: list[str] = []
+    if part in ("pilot", "step"):
+        reasons.append(_why_before(bench, chain, index))
+    if part == "undersize":
+        reasons += _why_undersize(bench, chain, cut)
+    own = (learned_words(cut.tool, bench.hole.unit), point_words(cut.tool, bench.hole.unit))
+    reasons += [said for said in own if said]
+    if part == "before":
+        reasons += _why_leaves(bench, chain, cut)
+    reasons += _why_kind(bench, cut)
+    if part == "size":
+        reasons += _why_size(bench, cut)
+    if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
+        reasons.append("Short with a split point: it starts itself on a faced end.")
+    reasons += _why_so_cut(bench, cut, part)
+    reasons += stroke_words(bench, cut.tip_mm - cut.tip_at_start_mm)
+    special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
+    slow = why_slow_in(bench, cut.tool, cut.depth_mm, cut.rpm) if alone else ()
+    reasons += habit_words(bench.material.id, cut.tool.kind, cut.tool.diameter_mm)
+    return (*reasons, *slow, *special, *how_held(bench, cut.tool))
+
+
+def _why_before(bench: Bench, chain: Made, index: int) -> str:
+    """What a pilot or step takes off the drill after it, in figures."""
+    cut, after, unit = chain.drills[index], chain.drills[index + 1], bench.hole.unit
+    name, d, chisel = after.tool.designation, after.tool.diameter_mm, after.tool.chisel_mm
+    if after.tool.kind == "core_drill":
+        least = say(constant("core_from") * d, unit, 1)
+        return f"A core drill has no point to start with: the {name} goes in from {least}."
+    kd_torque, kd_thrust = bench.force_constants
+    feed = after.feed_mm_per_rev
+    solid = drill_load(d, feed, kd_torque, kd_thrust, chisel / d, cut.previous_mm, after.tool.wear)
+    if role(chain, index) == "pilot":
+        return (
+            f"The {name} pushes metal with a {say(chisel, unit, 2)} chisel edge; this hole takes it up, and its "
+            f"thrust falls from {force_words(solid.thrust_n, unit)} to {force_words(after.load.thrust_n, unit)}."
+        )
+    before, now = solid.power_kw(after.rpm), after.load.power_kw(after.rpm)
+    return (
+        f"Without it the {name} would take {power_words(before, unit)} at {after.rpm:g} rev/min; with it "
+        f"{power_words(now, unit)}, and {bench.machine.name} gives {power_words(bench.power_kw, unit)} at the cut."
+    )
+
+
+def _why_undersize(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
+    """What a drill leaves its reamer, and the larger drill it was taken before."""
+    if chain.stock is None or chain.ream is None:
+        return
+    stock, unit = chain.stock, bench.hole.unit
+    yield (
+        f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the reamer; "
+        f"{say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
+    )
+    over = passed_over(bench, cut.tool, cut.previous_mm, chain.ream)
+    if over:
+        yield over
+
+
+def _why_leaves(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
+    """What a drill leaves the bar or the end mill after it."""
+    unit, mean = bench.hole.unit, cut.expected.mean_mm
+    if chain.bore is not None:
+        bar = chain.bore
+        yield (
+            f"Leaves about {say(mean, unit, 2)}: the {bar.tool.designation} bar goes in from "
+            f"{say(bar.low_mm, unit, 1)} and has {say(bar.target_mm - mean, unit, 2)} to true."
+        )
+    if chain.mill is not None:
+        yield (
+            f"Takes most of the metal and stops {say(chain.mill.depth_mm - cut.tip_mm, unit, 2)} above the floor; "
+            f"the {chain.mill.tool.designation} end mill squares it."
+        )
+
+
+def _why_kind(bench: Bench, cut: DrillCut) -> Iterator[str]:
+    """What a core drill or spade does that a twist drill does not."""
+    if cut.tool.kind == "core_drill":
+        yield (
+            f"{cut.tool.flutes} flutes and no point: it follows the {say(cut.previous_mm, bench.hole.unit, 1)} "
+            "hole and cuts straighter and closer to size than a twist drill."
+        )
+    if cut.tool.kind == "spade_drill":
+        yield (
+            "One insert in one pass where no twist drill reaches: raise the feed until the chips break, with "
+            "plenty of fluid."
+        )
+
+
+def _why_size(bench: Bench, cut: DrillCut) -> Iterator[str]:
+    """Where the finished hole is expected to lie, and how it is judged."""
+    limits, unit = bench.hole.limits, bench.hole.unit
+    yield (
+        f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside {say(limits.lower_mm, unit)} to "
+        f"{say(limits.upper_mm, unit)}."
+    )
+    if bench.hole.general:
+        yield _no_tolerance(bench)
+        if not names(bench.hole.diameter, cut.tool):
+            yield _not_its_own(bench, cut)
+
+
+def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:
+    """Why straight from solid, why with pecks, why no faster."""
+    d, unit = cut.tool.diameter_mm, bench.hole.unit
+    if d > constant("no_pilot_under_mm") and cut.previous_mm <= 0 and part in ("undersize", "size"):
+        push, stands = force_words(cut.load.thrust_n, unit), force_words(bench.machine.thrust_n, unit)
+        yield f"Straight from solid: it pushes {push}, the machine stands {stands}; no further change."
+    if cut.pecks_mm:
+        times = len(cut.pecks_mm) - 1
+        often = {1: "once", 2: "twice"}.get(times, f"{times} times")
+        yield f"{cut.depth_mm / d:.1f} diameters deep: clear chips {often} on the way."
+    if cut.slowed_for:
+        held = feed_words(cut.feed_mm_per_rev, unit)
+        yield f"Fed {held}: at the table's feed it would want more {cut.slowed_for} than the machine has."
+
+
+def _no_tolerance(bench: Bench) -> str:
+    """How a hole without a tolerance of its own is judged."""
+    unit = bench.hole.unit
+    return (
+        "No tolerance of its own: judged half way down and at the far end, up to the "
+        f"{say(bench.judged_mm[1], unit, 2)} such drills commonly leave; over the general tolerance "
+        "alone is no reject (ISO 2768-1)."
+    )
+
+
+def _not_its_own(bench: Bench, cut: DrillCut) -> str:
+    """Why a hole is not drilled with the drill of its own size."""
+    hole, unit = bench.hole, bench.hole.unit
+    if not any(names(hole.diameter, t) for t in bench.shop.of_kind("drill")):
+        return f"There is no {hole.diameter} drill in the crib; this one comes nearest inside the limits."
+    _, mean, _ = survey_oversize(hole.nominal_mm)
+    own = hole.nominal_mm + mean * opening_factor(hole.nominal_mm, cut.tool.chisel_mm, cut.previous_mm)
+    return f"A drill of the hole's own size would cut about {say(own, unit)} here, or cannot be used."
+
+
+def thin_wall_words(bench: Bench) -> tuple[str, ...]:
+    """How a thin wall is held and when it is best finished. Source: common practice."""
+    hole = bench.hole
+    if hole.wall_mm is None or hole.wall_mm >= constant("thin_wall_per_d") * hole.nominal_mm:
+        return ()
+    return (
+        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled "
+        "up no more than holds, or finish the hole before the outside is turned.",
+    )
+
+
+def stroke_words(bench: Bench, travel_mm: float) -> tuple[str, ...]:
+    """How a depth beyond the ram's travel is reached. Source: common practice."""
+    room = bench.travel_room_mm
+    if room is None or not bench.strokes_possible or travel_mm <= room + 1e-9:
+        return ()
+    unit, count = bench.hole.unit, stroke_count(travel_mm, room)
+    tail = bench.machine.is_lathe
+    moved = "the tailstock slid up" if tail else "the knee raised"
+    again = "lock it" if tail else "lock it, zero again"
+    return (
+        f"In {count} strokes: to the end of the travel, spindle stopped, tool drawn back, {moved} "
+        f"{say(room, unit, 1)} "
+        f"for each stroke, {again}, on from the start reading.",
+    )
+
+
+def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
+    """How a tool is held where that is not plain: sleeves for a smaller taper, what its chuck should not be asked.
+
+    Source: common practice.
+    """
+    sleeves = adapters(bench.machine, tool.shank)
+    found = [f"Its {tool.shank} shank takes a {sleeves}."] if sleeves else []
+    chuck = chuck_caution(bench.machine, tool, bench.hole.unit)
+    return (*found, f"{chuck[0].upper()}{chuck[1:]}.") if chuck else tuple(found)
+
+
+def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
+    """What would spoil one drill's work, in figures."""
+    cut, unit = chain.drills[index], bench.hole.unit
+    _, mean, high = survey_oversize(cut.tool.diameter_mm)
+    factor = opening_factor(cut.tool.diameter_mm, cut.tool.chisel_mm, cut.previous_mm)
+    part = role(chain, index)
+    if part == "undersize" and chain.ream is not None and chain.stock is not None:
+        clean = chain.ream.tool.diameter_mm - constant("reamer_clean_mm")
+        spare, poor = clean - cut.expected.mean_mm, (high - mean) * factor
+        if spare > 2 * poor:
+            return (
+                f"Even a poor point, {say(poor, unit, 2)} worse, leaves the reamer "
+                f"{say(chain.stock.mm - poor, unit, 2)}; a crooked hole cleans up on one side only.",
+            )
+        return (
+            f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer too little to clean up.",
+        )
+    if part == "before":
+        low = chain.bore.low_mm if chain.bore is not None else 0.0
+        spare = (chain.bore.high_mm if chain.bore is not None else cut.tool.diameter_mm) - cut.expected.mean_mm
+        if chain.bore is None:
+            return ("Too deep, its point marks the floor the end mill has to square.",)
+        enters = f"{say(low, unit, 1)} the bar does not go in."
+        if spare > NEVER_CUT_OVER * (high - mean) * factor:
+            return (f"Under {enters}",)
+        too_large = f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar nothing to true"
+        return (f"{too_large}; under {enters}",)
+    if part == "size":
+        worst = cut.tool.diameter_mm + high * factor
+        high_limit, judged = bench.hole.limits.upper_mm, bench.judged_mm[1]
+        word = "still inside the limit" if worst <= high_limit else "over the limit"
+        if high_limit < worst <= judged:
+            word = f"over {say(high_limit, unit, 2)}, which alone is no reject"
+        return (f"A poor point cuts {say(worst, unit, 2)}, {word}; unequal lips cut more.",)
+    return (f"If this one wanders the next follows it; it should cut about {say(mean * factor, unit, 2)} over.",)
+
+
+def drill_cautions(bench: Bench, cut: DrillCut) -> tuple[Caution, ...]:
+    """Cautions of a drilling step, those that stop first."""
+    d, names = cut.tool.diameter_mm, []
+    identifier = bench.material.id
+    if identifier == "magnesium_alloy":
+        names.append("magnesium")
+    if bench.material.grabs or identifier in ("bronze", "acetal", "acrylic"):
+        names.append("brass")
+    if not bench.machine.is_lathe:
+        names.append("clamp" if d >= CLAMP_MM else "under")
+    if bench.hole.exit == "cross_hole":
+        names.append("cross")
+    if bench.hole.through:
+        names.append("break" if d >= BREAK_MM else "break_note")
+        if not bench.machine.is_lathe and "under" not in names:
+            names.append("under")
+    if d >= BIG_MM:
+        names.append("big")
+    if bench.machine.is_lathe:
+        names.append("tail")
+    if bench.machine.chuck_kind == "keyed" and cut.tool.shank == "straight":
+        names.append("key")
+    if identifier in ("cast_iron_gray", "cast_iron_hard", "acetal", "acrylic"):
+        names.append("dusts")
+    if "long" in bench.material.chip_habit or cut.pecks_mm:
+        names.append("chips")
+    names += [found.id for found in awkward_cautions(bench, cut.tool)]
+    return _ordered(names)
+
+
+def ream_cautions(bench: Bench) -> tuple[Caution, ...]:
+    """Cautions of a reaming step."""
+    names = ["ream_back"]
+    if not bench.hole.through:
+        names.append("ream_bottom")
+    if bench.material.id == "magnesium_alloy":
+        names.append("magnesium")
+    if not bench.machine.is_lathe:
+        names.append("clamp")
+    return _ordered(names)
+
+
+def _ordered(names: list[str]) -> tuple[Caution, ...]:
+    found = [caution(name) for name in dict.fromkeys(names)]
+    rank = {"stop": 0, "note": 1, "once": 2}
+    return tuple(sorted(found, key=lambda c: rank[c.level]))
+
+
+def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
+    """Reasons for the reamer."""
+    unit, limits, own = bench.hole.unit, bench.hole.limits, ream.tool.limits
+    if chain.bore is not None:
+        reasons = ["The bar has set place and line; the reamer only sets the size."]
+    elif bench.hole.grade < 11:
+        reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
+    else:
+        reasons = ["A drill alone spreads wider than a reamer behind it."]
+    if own is not None:
+        reasons.append(
+            f"The reamer measures {say(own.lower_mm, unit, 4 if unit == 'in' else 3)} to "
+            f"{say(own.upper_mm, unit, 4 if unit == 'in' else 3)} and cuts a little over: inside "
+            f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
+        )
+    reasons += habit_words(bench.material.id, "ream", ream.tool.diameter_mm)
+    reasons += how_held(bench, ream.tool)
+    reasons += thin_wall_words(bench)
+    reasons += stroke_words(bench, ream.tip_mm)
+    full = 100 * chips_over_room(ream.tool, ream.previous_mm, ream.depth_mm)
+    if ream.clears:
+        often = {1: "once", 2: "twice"}.get(ream.clears, f"{ream.clears} times")
+        why = "your practice" if bench.practice.reamer_feed == "retract" else "chips have nowhere to go"
+        reasons.append(
+            f"Its chips fill {full:.0f} % of the flutes: drawn back {often}, still turning forward; {why}."
+        )
+    else:
+        reasons.append(f"Its chips fill {full:.0f} % of the flutes: one steady stroke, out still turning forward.")
+    return tuple(reasons)
+
+
+def spoils_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
+    """What would spoil the reaming."""
+    return (
+        "Held rigid out of line it flares the mouth: float it, or ream before anything is moved.",
+        "It follows the drilled hole and puts nothing back on line.",
+    )
+
+
+def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[Working, ...]:
+    """Workings of a drill's speed, depth, load and expected hole."""
+    d = cut.tool.diameter_mm
+    found = [
+        speed_working(bench, "drill", cut.tool.material, cut.speed),
+        speeds.rpm_for.working(cut.speed.ideal_m_min, d),
+        speeds.shop_form(cut.speed.ideal_m_min, d),
+        speeds.surface_speed.working(operation.rpm or 0.0, d),
+        depths.point_length.working(d, cut.tool.point_angle_deg or 180.0),
+    ]
+    _, mean, _ = survey_oversize(d)
+    factor = opening_factor(d, cut.tool.chisel_mm, cut.previous_mm)
+    read: tuple[Input, ...] = ()
+    if cut.tool.point is not None:
+        own, kept = added(cut.tool, cut.tool.point), lips_kept(d, cut.tool.chisel_mm, cut.previous_mm)
+        read = (Input("left of it", figure(own.share)), Input("lips", figure(own.mm * kept), "mm"))
+    found.append(
+        Working(
+            "expected hole",
+            cut.expected.mean_mm,
+            "mm",
+            f"size + survey mean × opening × learned{' × left of it + lips' if read else ''}",
+            (
+                Input("size", figure(d), "mm"),
+                Input("survey mean", figure(mean), "mm"),
+                Input("opening", figure(factor)),
+                Input("learned", figure(cut.tool.oversize_factor)),
+                *read,
+            ),
+            "Machinery's Handbook, oversize diameters in drilling; opening assumed",
+        )
+    )
+    found.append(
+        Working(
+            "power at the cut",
+            cut.load.power_kw(operation.rpm or 0.0),
+            "kW",
+            "torque × rev/min / 9550",
+            (
+                Input("torque", figure(cut.load.torque_nm), "N·m"),
+                Input("thrust", figure(cut.load.thrust_n), "N"),
+                Input("rev/min", figure(operation.rpm or 0.0)),
+            ),
+            "Machinery's Handbook, drilling thrust, torque and power; pilot terms derived",
+        )
+    )
+    out = cut.tool.flute_length_mm
+    if out is not None:
+        long = out + 0.5 * d
+        held = strength.buckling_held_n.working(d, long)
+        free = strength.buckling_free_n.working(d, long)
+        found += [held, free, strength.side_stiffness.working(d, long)]
+        found.append(strength.flute_room_mm.working(out, operation.depth_mm or 0.0, cut.tool.point_mm))
+    found.append(strength.torsion_limit_nm.working(d))
+    if operation.feed_mm_per_rev and operation.rpm:
+        taken = (d, cut.previous_mm, operation.feed_mm_per_rev, operation.rpm)
+        found.append(strength.metal_cm3_min.working(*taken))
+    return (*found, *_feed_working(operation, cut.feed.row_source))
+
+
+def ream_workings(bench: Bench, chain: Made, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
+    """Workings of a reamer's speed and stock."""
+    found = [
+        speed_working(bench, "ream", ream.tool.material, ream.speed),
+        speeds.rpm_for.working(ream.speed.ideal_m_min, ream.tool.diameter_mm),
+        speeds.surface_speed.working(operation.rpm or 0.0, ream.tool.diameter_mm),
+    ]
+    if chain.stock is not None and chain.drills:
+        found.append(
+            Working(
+                "left to ream",
+                chain.stock.mm,
+                "mm",
+                "reamer's marked size - expected hole",
+                (
+                    Input("reamer", figure(ream.tool.diameter_mm), "mm"),
+                    Input("expected hole", figure(chain.drills[-1].expected.mean_mm), "mm"),
+                ),
+                "general handbook practice (allowance table), on diameter",
+            )
+        )
+        found.append(depths.ring_area.working(ream.tool.diameter_mm, chain.drills[-1].expected.mean_mm))
+    return (*found, *_feed_working(operation, ream.feed.row_source))
+
+
+def _feed_working(operation: Operation, source: str) -> tuple[Working, ...]:
+    if operation.feed_mm_per_rev is None:
+        return ()
+    return (
+        Working(
+            "feed",
+            operation.feed_mm_per_rev,
+            "mm/rev",
+            "middle of the row × material × depth, brought down where the machine asks",
+            (
+                Input("diameter", figure(operation.diameter_mm or 0.0), "mm"),
+                Input("given by", operation.feed_source or ""),
+            ),
+            source,
+        ),
+    )

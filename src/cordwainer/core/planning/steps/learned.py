@@ -1,0 +1,74 @@
+"""What the logbook has learned, said at the step it changes."""
+
+from __future__ import annotations
+
+from cordwainer.core.formation.lips import added
+from cordwainer.core.formation.oversize import Expected, expected_mean_sd
+from cordwainer.core.planning.steps.bench import Bench
+from cordwainer.core.planning.steps.cuts import ReamCut
+from cordwainer.core.planning.steps.finish import stock_for
+from cordwainer.core.planning.words.sentences import say
+from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import constant
+
+OVER_WORTH_SAYING = 0.001  # of the diameter
+
+
+def learned_words(tool: Tool, unit: str) -> str:
+    """What a tool's own holes say of it; empty where there are none."""
+    if not tool.learned_holes:
+        return ""
+    sign = "" if tool.learned_over_mm < 0 else "+"
+    number = "1 hole" if tool.learned_holes == 1 else f"{tool.learned_holes} holes"
+    thin = tool.learned_weight < constant("learn_few_holes")
+    counted = "too few yet to lean on" if thin else "the plan counts on it"
+    return f"This one has cut {sign}{say(tool.learned_over_mm, unit, 3)} in {number}: {counted}."
+
+
+def point_words(tool: Tool, unit: str) -> str:
+    """What a point check read that changes a drill's hole or push; empty where it read nothing such."""
+    point = tool.point
+    if point is None:
+        return ""
+    own = added(tool, point)
+    read = [f"web {say(point.web, unit, 2)}"] if point.web is not None else []
+    if point.lips_known:
+        apart = abs(point.lip_difference)
+        read.append(f"lips {say(apart, unit, 3)} apart" if apart > constant("lip_same_mm") else "lips alike")
+    elif point.by_eye == "longer":
+        read.append("one lip longer by eye")
+    if point.angle_difference:
+        read.append(f"lip angles {abs(point.angle_difference):g}° apart")
+    if point.wear:
+        read.append(f"corners worn {say(point.wear, unit, 2)}")
+    if not read:
+        return ""
+    over = (
+        f"; from solid its lips add {say(own.mm, unit, 3)}"
+        if own.mm > OVER_WORTH_SAYING * tool.diameter_mm
+        else ""
+    )
+    return f"Its point as read: {', '.join(read)}{over}. The plan counts on that."
+
+
+def passed_over(bench: Bench, tool: Tool, previous_mm: float, ream: ReamCut) -> str:
+    """The larger drill the survey alone would have taken under a reamer, and what its own holes say against it."""
+    best: tuple[float, str] | None = None
+    for other in bench.shop.of_kind("drill"):
+        if not other.learned_holes or not tool.diameter_mm < other.diameter_mm < ream.tool.diameter_mm:
+            continue
+        surveyed, believed = (
+            Expected(*expected_mean_sd(other.diameter_mm, other.chisel_mm, factor, previous_mm))
+            for factor in (1.0, other.oversize_factor)
+        )
+        usual, now = (stock_for(bench, ream.tool, left.mean_mm) for left in (surveyed, believed))
+        if usual.on_target and not now.on_target and (best is None or other.diameter_mm > best[0]):
+            over = say(other.learned_over_mm, bench.hole.unit, 3)
+            best = (
+                other.diameter_mm,
+                (
+                    f"The {other.designation} has cut +{over} in {other.learned_holes} holes and would leave "
+                    f"{say(now.mm, bench.hole.unit, 3)}: passed over for this one."
+                ),
+            )
+    return best[1] if best is not None else ""

@@ -1,0 +1,149 @@
+"""Sizes and operations by the names and in the forms they are shown on screen, on paper and by commands."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import pairwise
+
+from cordwainer.core.lengths import Length, inch_text, mm_text
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.operation import OTHER_END, Operation, Route
+from cordwainer.core.planning.words.wishes import DRILLING
+
+PASSES = ("guide", "part_way")
+
+
+def plain(value_mm: float, unit: str, decimals_mm: int = 3) -> str:
+    """A size without needless zeros in millimeters, four places in inches."""
+    if unit == "in":
+        return inch_text(value_mm)
+    text = mm_text(value_mm, decimals_mm)
+    return text.rstrip("0").rstrip(".") if "." in text else text
+
+
+def fixed(value_mm: float, unit: str, decimals_mm: int = 3, decimals_in: int = 4) -> str:
+    """A size with its places kept."""
+    return inch_text(value_mm, decimals_in) if unit == "in" else mm_text(value_mm, decimals_mm)
+
+
+def print_size(hole: Hole, unit: str) -> str:
+    """The size as the print names it: a thread, pin or center by its name, else the nominal diameter."""
+    feature = hole.feature
+    if feature.thread is not None:
+        return feature.thread.name
+    if feature.pin is not None:
+        return f"Pin {feature.pin.size}"
+    if feature.center is not None:
+        return f"{feature.center.type} {feature.center.size}"
+    if unit == hole.unit:
+        return f"Ø{as_written(hole.diameter)}"
+    return f"Ø{plain(hole.nominal_mm, unit)}"
+
+
+def as_written(length: Length) -> str:
+    """A length in its own notation without the unit; no leading zero in inches."""
+    figure = str(length).removesuffix(" mm").removesuffix(" in")
+    return figure.removeprefix("0") if length.unit == "in" and figure.startswith("0.") else figure
+
+
+def limits_pair(hole: Hole, unit: str) -> tuple[str, str]:
+    """Upper and lower deviation as the print shows them; empty for what is named."""
+    if hole.feature.thread is not None or hole.feature.pin is not None or hole.feature.center is not None:
+        return "", ""
+    pair = []
+    for limit in (hole.limits.upper_mm, hole.limits.lower_mm):
+        off = limit - hole.nominal_mm
+        if abs(off) < 1e-9:
+            pair.append("0" if unit == "mm" else ".0000")
+        else:
+            pair.append(("+" if off > 0 else "") + (plain(off, unit) if unit == "mm" else inch_text(off)))
+    return pair[0], pair[1]
+
+
+def role_name(route: Route, index: int) -> str:
+    """What an operation is called in the strip and on its card."""
+    if route.operations[index].end == OTHER_END:
+        one = replace(route, operations=tuple(replace(o, end=1) for o in route.operations if o.end == OTHER_END))
+        place = sum(o.end == OTHER_END for o in route.operations[:index])
+        return f"{role_name(one, place)}, other end"
+    if route.both_ends and route.operations[index].end == 1 and route.operations[index].kind in DRILLING:
+        route = replace(route, operations=tuple(o for o in route.operations if o.end == 1))
+    operation = route.operations[index]
+    names = {
+        "face": "Face",
+        "punch": "Punch",
+        "center_drill": "Center drill",
+        "spot_drill": "Spot drill",
+        "deburr": "Deburr",
+        "measure": "Measure",
+        "countersink": "Countersink",
+        "counterbore": "Counterbore",
+        "spotface": "Spotface",
+        "tap": "Tap",
+    }
+    if operation.kind == "end_mill":
+        return "Flat" if operation.role == "flat" else "Square floor"
+    if operation.kind == "bore":
+        return {"rough": "Rough bore", "counterbore": "Counterbore"}.get(operation.role or "", "Bore")
+    if operation.kind == "tap" and operation.role == "first":
+        return "First tap"
+    if operation.role == "guide":
+        return "Guide"
+    if operation.role == "finish_pilot":
+        return "Rest of pilot"
+    if operation.role == "part_way":
+        again = any(o.role == "finish_pilot" and o.tool == operation.tool for o in route.operations)
+        return "Pilot half way" if again else "Open out"
+    if operation.kind in names:
+        return names[operation.kind]
+    if operation.kind == "ream":
+        zone = operation.tool.zone if operation.tool else ""
+        return f"Ream {zone}".strip()
+    drills = [i for i, o in enumerate(route.operations) if o.kind in DRILLING and o.role not in PASSES]
+    if index not in drills:
+        return operation.kind.replace("_", " ").capitalize()
+    place = drills.index(index)
+    if any(o.tool is not None and o.tool.kind == "taper_pin_reamer" for o in route.operations):
+        return "Step" if place else "Through drill"
+    follows = [o.kind for o in route.operations[index:]]
+    if operation.kind in ("core_drill", "spade_drill"):
+        return operation.kind.replace("_", " ").capitalize()
+    if place == len(drills) - 1:
+        if "bore" in follows or "end_mill" in follows:
+            return "Drill"
+        if "ream" in follows:
+            return "Undersize"
+        return "Tap drill" if "tap" in follows else "Drill to size"
+    return "Pilot" if place == 0 else "Step"
+
+
+def size_shown(operation: Operation, unit: str) -> str:
+    """The size on a station as stamped on the tool, with its unit where that is not the one shown."""
+    tool = operation.tool
+    if tool is None or operation.diameter_mm is None:
+        return ""
+    if operation.kind == "bore":
+        return plain(operation.diameter_mm, unit)
+    if operation.kind == "countersink" and operation.mouth_mm is not None:
+        return plain(operation.mouth_mm, unit, 2)
+    name = tool.designation.replace("letter ", "").removesuffix(" spotface")
+    if operation.kind == "tap":
+        return name.split(" ")[0]
+    if tool.diameter.unit == unit or name.startswith("#") or not name.endswith((" mm", " in")):
+        return name.removesuffix(" mm").removesuffix(" in")
+    return name
+
+
+def peck_stops(stops: Sequence[float], unit: str) -> list[str]:
+    """Readings to clear chips at, with as few places as still tell neighbors apart.
+
+    >>> peck_stops((12.0, 20.0, 27.0), "mm"), peck_stops((1.0, 1.1, 1.2), "mm"), peck_stops((0.039, 0.043), "in")
+    (['12', '20', '27'], ['1.0', '1.1', '1.2'], ['0.039', '0.043'])
+    """
+    least = min((abs(b - a) for a, b in pairwise(stops)), default=math.inf)
+    places = 2 if unit == "in" else 0
+    while places < 4 and least * 10**places < 0.99:
+        places += 1
+    return [f"{stop:.{places}f}" for stop in stops]

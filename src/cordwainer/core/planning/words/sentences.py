@@ -1,0 +1,101 @@
+"""Cautions and sentences that plans are explained with, in the hole's own unit."""
+
+from __future__ import annotations
+
+from functools import cache
+
+from cordwainer.core.lengths import inch_text, mm_text
+from cordwainer.core.planning.words.operation import Caution, PlanWarning
+from cordwainer.core.tables import by_key
+
+SURE_SHOWN = 0.995
+NEWTON_PER_POUND, KILOWATT_PER_HP = 4.4482216, 0.7456999
+
+
+def say(value_mm: float, unit: str, decimals: int | None = None) -> str:
+    """A length with its unit, as it is spoken of in text.
+
+    >>> say(17.7, "mm"), say(7.9375, "in")
+    ('17.7 mm', '.3125 in')
+    """
+    if unit == "in":
+        return f"{inch_text(value_mm, 4 if decimals is None else decimals + 1)} in"
+    text = mm_text(value_mm, 3 if decimals is None else decimals)
+    if decimals is None and "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return f"{text} mm"
+
+
+def feed_words(mm_per_rev: float, unit: str) -> str:
+    """A feed per turn with its unit.
+
+    >>> feed_words(0.127, "in"), feed_words(0.127, "mm")
+    ('.0050 in/rev', '0.127 mm/rev')
+    """
+    return f"{say(mm_per_rev, unit, 3)}/rev"
+
+
+def force_words(newtons: float, unit: str) -> str:
+    """A force with its unit: newtons, or pounds in an inch job.
+
+    >>> force_words(4448.2, "in"), force_words(4448.2, "mm")
+    ('1000 lb', '4448 N')
+    """
+    return f"{newtons / NEWTON_PER_POUND:.0f} lb" if unit == "in" else f"{newtons:.0f} N"
+
+
+def give_words(mm_per_newton: float, unit: str) -> str:
+    """How far something gives under force: micrometers a newton, or inches for 100 lb in an inch job.
+
+    >>> give_words(0.037e-3, "mm"), give_words(0.037e-3, "in")
+    ('0.037 µm for each newton', '.00065 in for each 100 lb')
+    """
+    if unit == "in":
+        inches = 100 * NEWTON_PER_POUND * mm_per_newton / 25.4
+        return f"{inches:.5f} in for each 100 lb".replace("0.", ".", 1)
+    return f"{1000 * mm_per_newton:.2g} µm for each newton"
+
+
+def power_words(kilowatts: float, unit: str) -> str:
+    """A power with its unit: kilowatts, or horsepower in an inch job.
+
+    >>> power_words(0.7457, "in"), power_words(0.7457, "mm")
+    ('1.00 hp', '0.75 kW')
+    """
+    return f"{kilowatts / KILOWATT_PER_HP:.2f} hp" if unit == "in" else f"{kilowatts:.2f} kW"
+
+
+def surface_words(m_min: float, unit: str) -> str:
+    """A surface speed with its unit.
+
+    >>> surface_words(30.48, "in"), surface_words(30.48, "mm")
+    ('100 ft/min', '30.5 m/min')
+    """
+    return f"{m_min / 0.3048:.0f} ft/min" if unit == "in" else f"{m_min:.1f} m/min"
+
+
+def chance_words(chance: float) -> str:
+    """A chance in a hundred as it is shown: never a certainty.
+
+    >>> chance_words(0.874), chance_words(0.9961), chance_words(0.003)
+    ('87', 'over 99', 'under 1')
+    """
+    if chance >= SURE_SHOWN:
+        return "over 99"
+    return "under 1" if chance < 1 - SURE_SHOWN else f"{100 * chance:.0f}"
+
+
+@cache
+def caution(identifier: str) -> Caution:
+    """The caution of that id."""
+    row = by_key("cautions", "id")[identifier]
+    return Caution(identifier, row.text("level"), row.text("text"))
+
+
+def too_fast(rpm: float, ideal: float) -> PlanWarning:
+    """That even the machine's slowest step is faster than would be right."""
+    return PlanWarning(
+        "too_fast",
+        f"{rpm:g} rev/min is the slowest step; {ideal:.0f} would be right",
+        numbers={"rpm": rpm, "rpm_ideal": ideal},
+    )

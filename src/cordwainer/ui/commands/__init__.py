@@ -1,0 +1,1 @@
+"""What the window can be told to do, as values."""

@@ -1,0 +1,1 @@
+"""The state of one window: plain objects that each own one thing."""

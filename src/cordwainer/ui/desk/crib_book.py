@@ -1,0 +1,130 @@
+"""What the shop's people changed in the crib in use: kept beside it, undone with everything else."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import platformdirs
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtGui import QUndoCommand, QUndoStack
+
+from cordwainer.core.errors import InputError
+from cordwainer.files import crib
+from cordwainer.files.documents import read_document, write_json
+from cordwainer.ui.desk.places import NAME
+
+if TYPE_CHECKING:
+    from cordwainer.core.shop.shop import Shop
+    from cordwainer.core.shop.tool import Tool
+
+
+def data_folder() -> Path:
+    """The XDG data folder of the application."""
+    return Path(platformdirs.user_data_dir(NAME))
+
+
+class CribEdit(QUndoCommand):
+    """One change of the crib, in words."""
+
+    def __init__(self, book: CribBook, before: dict[str, Any], after: dict[str, Any], words: str) -> None:
+        super().__init__(words)
+        self.book, self.before, self.after = book, before, after
+        self.shop = book.shop_name
+
+    def redo(self) -> None:
+        """Apply it, in the crib it was made in."""
+        if self.book.shop_name == self.shop:
+            self.book.take(self.after)
+
+    def undo(self) -> None:
+        """Take it back."""
+        if self.book.shop_name == self.shop:
+            self.book.take(self.before)
+
+
+class CribBook(QObject):
+    """The changes of the crib in use. `keeps` says whether they are written down; the demo's are not."""
+
+    changed = pyqtSignal()
+    said = pyqtSignal(str)
+
+    def __init__(self, undo: QUndoStack) -> None:
+        super().__init__()
+        self.undo = undo
+        self.shop_name = ""
+        self.keeps = False
+        self.data = crib.blank("")
+        self.generation = 0
+        self.edits = 0
+        self._made: dict[str, tuple[Any, Tool]] = {}
+
+    def use(self, shop_name: str, keeps: bool) -> None:
+        """Turn to a shop's changes; an unreadable file is said, set aside, and replaced by none."""
+        if shop_name == self.shop_name and keeps == self.keeps:
+            return
+        self.shop_name, self.keeps = shop_name, keeps
+        self.data = crib.blank(shop_name)
+        self.generation += 1
+        self.edits += 1
+        path = self.path
+        if not keeps or not path.exists():
+            return
+        try:
+            data = crib.checked(read_document(path, crib.FORMAT))
+            crib.make_added(data, self._made)
+            self.data = data
+        except InputError as bad:
+            aside = path.with_suffix(".unreadable.json")
+            self.said.emit(f"The notes on this crib were not read and stand in {aside.name}. {bad}")
+            try:
+                path.replace(aside)
+            except OSError:
+                self.keeps = False
+
+    @property
+    def path(self) -> Path:
+        """Where this shop's changes are kept."""
+        name = self.shop_name.replace("/", "%")[-120:] or "none"
+        return data_folder() / "cribs" / f"{name}.crib.json"
+
+    @property
+    def untouched(self) -> bool:
+        """Nothing changed."""
+        return not any(
+            self.data.get(key) for key in ("changed", "added", "removed", "machines", "gauges", "practice")
+        )
+
+    def applied(self, base: Shop) -> Shop:
+        """The shop with its changes."""
+        if self.untouched:
+            return base
+        try:
+            return crib.with_changes(base, self.data, self._made)
+        except InputError as bad:
+            self.said.emit(f"Some notes on this crib do not fit and are left out. {bad}")
+            return crib.with_changes(base, self.data | {"machines": {}, "gauges": {}})
+
+    def edit(self, words: str, change: Callable[[dict[str, Any]], None]) -> None:
+        """Change the crib as one undoable step; an `InputError` leaves everything as it was."""
+        after = crib.edited(self.data, change)
+        if after != self.data:
+            self.undo.push(CribEdit(self, self.data, after, words))
+
+    def change_tool(self, words: str, tool: Tool, **fields: Any) -> None:
+        """Change fields of one tool."""
+        self.edit(words, lambda data: crib.change_tool(data, tool, **fields))
+
+    def take(self, data: dict[str, Any]) -> None:
+        """Make a checked document the current one, and write it down."""
+        if crib.for_plans(data) != crib.for_plans(self.data):
+            self.generation += 1
+        self.edits += 1
+        self.data = data
+        if self.keeps:
+            try:
+                write_json(self.path, data)
+            except OSError as bad:
+                self.said.emit(f"The change is in use but could not be written down: {bad.strerror}.")
+        self.changed.emit()

@@ -1,0 +1,101 @@
+"""What a list holds, shown before any of it is taken: rows that can be taken, rows that cannot, and why."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from PyQt6.QtCore import QStringListModel, Qt
+from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QListView, QPushButton, QVBoxLayout, QWidget
+
+from cordwainer.files.documents import write_text
+from cordwainer.files.lists import Refused
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Link, text_label
+
+
+@dataclass(frozen=True)
+class Preview:
+    """A list read: its title, what its rows are, the good ones in words, the others with why, them as CSV."""
+
+    title: str
+    noun: str
+    good: Sequence[str]
+    refused: Sequence[Refused]
+    refused_csv: str
+    extra: str = ""
+
+
+class PreviewDialog(QDialog):
+    """Two lists side by side, and one button that takes the good rows."""
+
+    def __init__(self, preview: Preview, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.preview = preview
+        self.setWindowTitle(preview.title)
+        self.resize(920, 560)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(28, 20, 28, 18)
+        outer.setSpacing(10)
+        outer.addWidget(text_label(preview.title, 22, True))
+        if preview.extra:
+            outer.addWidget(text_label(preview.extra, 14, color=theme.INK2, wrap=True))
+        row = QHBoxLayout()
+        row.setSpacing(20)
+        good, bad = len(preview.good), len(preview.refused)
+        row.addWidget(self._side(f"{good} can be taken", preview.good, "good"), 1)
+        why = [f"line {r.line}: {r.reason}" for r in preview.refused]
+        row.addWidget(self._side(f"{bad} cannot be read" if bad else "None is refused", why, "refused"), 1)
+        outer.addLayout(row, 1)
+        self.said = text_label("", 14, True, wrap=True)
+        outer.addWidget(self.said)
+        buttons = QHBoxLayout()
+        if bad:
+            keep = Link("Save the rows not read, with why", 15)
+            keep.clicked.connect(self.save_refused)
+            buttons.addWidget(keep)
+        buttons.addStretch(1)
+        leave = QPushButton("Leave it")
+        leave.clicked.connect(self.reject)
+        self.take = QPushButton(f"Take {good} {preview.noun}")
+        self.take.setProperty("role", "act")
+        self.take.setDefault(True)
+        self.take.setEnabled(good > 0)
+        self.take.clicked.connect(self.accept)
+        buttons.addWidget(leave)
+        buttons.addWidget(self.take)
+        outer.addLayout(buttons)
+
+    def _side(self, title: str, lines: Sequence[str], name: str) -> QWidget:
+        column = Column((0, 0, 0, 0), 6)
+        column.add(text_label(title, 17, True))
+        view = QListView()
+        view.setObjectName(name)
+        view.setAccessibleName(title)
+        view.setModel(QStringListModel(list(lines), view))
+        view.setUniformItemSizes(name == "good")
+        view.setWordWrap(name != "good")
+        view.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
+        view.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        view.setStyleSheet(
+            f"QListView {{ background: {theme.HI.name()}; border: 1px solid {theme.INK2.name()}; }}"
+            "QListView::item { padding: 4px 8px; }"
+        )
+        column.add(view, 1)
+        return column
+
+    def save_refused(self) -> None:
+        """Ask where to write the rows that were not read."""
+        name, _ = QFileDialog.getSaveFileName(self, "Rows not read", "not-read.csv", "List (*.csv)")
+        if name:
+            self.save_refused_to(Path(name))
+
+    def save_refused_to(self, path: Path) -> None:
+        """Write them, with why before each."""
+        try:
+            write_text(path, self.preview.refused_csv)
+        except OSError as bad:
+            self.said.setText(f"{path.name} could not be written: {bad.strerror}.")
+            return
+        self.said.setText(f"{len(self.preview.refused)} rows written to {path.name}; mend them and read it again.")

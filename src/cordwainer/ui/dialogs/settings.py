@@ -1,0 +1,218 @@
+"""What the user settles once: units, paper, crib, text, the screen at the machine, the readout's port."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from cordwainer.files.sheet import PAPERS
+from cordwainer.ui.desk.live import STAND_IN
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Chooser, Link, Rule, text_label
+from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.shell.text_size import SIZES, size_of
+
+if TYPE_CHECKING:
+    from cordwainer.ui.desk.session import Session
+
+HOLDS = ((300, "0.3 s"), (500, "0.5 s"), (1000, "1 s"), (0, "a press is enough"))
+BAUDS = ("2400", "4800", "9600", "19200", "38400", "115200")
+NO_PORT = "none"
+
+
+def hold_ms(found: object) -> int:
+    """The time a key is held to be done with a step, in milliseconds; half a second where nothing is settled."""
+    return found if isinstance(found, int) and found in dict(HOLDS) else 500
+
+
+class SettingsDialog(QDialog):
+    """Every choice takes effect as it is made."""
+
+    text_size_asked = pyqtSignal(int)
+    shop_asked = pyqtSignal()
+    practice_asked = pyqtSignal()
+
+    def __init__(self, session: Session, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.session, self.settings = session, session.settings
+        self.setWindowTitle("Settings")
+        self.resize(760, 640)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(28, 22, 24, 18)
+        outer.setSpacing(10)
+        outer.addWidget(text_label("Settings", 22, True))
+        self.grid = QGridLayout()
+        self.grid.setHorizontalSpacing(20)
+        self.grid.setVerticalSpacing(10)
+        self.grid.setColumnStretch(1, 1)
+        outer.addLayout(self.grid)
+        self.rows = 0
+        self._desk()
+        self._machine()
+        self._readout()
+        self._gauge()
+        outer.addStretch(1)
+        outer.addWidget(Rule())
+        where = f"Kept in {self.settings.path}"
+        outer.addWidget(text_label(where, 13, color=theme.INK2, wrap=True))
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
+
+    # -- rows ----------------------------------------------------------------------------------
+
+    def _head(self, words: str) -> None:
+        self.grid.addWidget(text_label(words, 17, True), self.rows, 0, 1, 2)
+        self.rows += 1
+
+    def _row(self, words: str, widget: QWidget) -> None:
+        self.grid.addWidget(text_label(words, 15), self.rows, 0)
+        holder = QHBoxLayout()
+        holder.addWidget(widget)
+        holder.addStretch(1)
+        self.grid.addLayout(holder, self.rows, 1)
+        self.rows += 1
+
+    def _choice(
+        self, words: str, options: list[tuple[str, str]], now: str, chosen: Callable[[str], None], wide: int = 110
+    ) -> Choices:
+        """A row of boxes, one of them always chosen."""
+        found = Choices(words, options, QSize(wide, 32))
+        found.set_value(now)
+
+        last = [now]
+
+        def keep(value: str) -> None:
+            if value:
+                last[0] = value
+                chosen(value)
+            else:
+                found.set_value(last[0])
+
+        found.chosen.connect(keep)
+        self._row(words, found)
+        return found
+
+    def _desk(self) -> None:
+        session, put = self.session, self.settings.put
+        self._head("At the desk")
+        self.units = self._choice(
+            "Units shown", [("mm", "millimeters"), ("in", "inches")], session.unit, session.set_unit
+        )
+        paper = str(self.settings.get("paper", "a4"))
+        papers = [(name, {"a4": "A4", "letter": "Letter"}[name]) for name in PAPERS]
+        self.paper = self._choice("Paper", papers, paper, lambda value: put("paper", value))
+        size = str(size_of(self.settings))
+        sizes = [(str(n), f"{n} %") for n in SIZES]
+        self.text_size = self._choice("Text", sizes, size, lambda value: self.text_size_asked.emit(int(value)), 82)
+        links = QWidget()
+        line = QHBoxLayout(links)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(20)
+        shop, practice = Link(f"{session.shop_name.rsplit('/', 1)[-1]}, change", 15), Link("Your practice", 15)
+        for link, asked in ((shop, self.shop_asked), (practice, self.practice_asked)):
+            link.clicked.connect(self.accept)
+            link.clicked.connect(asked)
+        line.addWidget(shop)
+        line.addWidget(practice)
+        self._row("Crib, way of working", links)
+
+    def _machine(self) -> None:
+        self._head("At the machine")
+        dim = "dim" if self.settings.get("dim") else "light"
+        self.dim = self._choice(
+            "Screen",
+            [("light", "light"), ("dim", "dim")],
+            dim,
+            lambda value: self.settings.put("dim", value == "dim"),
+        )
+        now = str(hold_ms(self.settings.get("hold_ms")))
+        self.hold = self._choice(
+            "Enter is held for done",
+            [(str(ms), words) for ms, words in HOLDS],
+            now,
+            lambda value: self.settings.put("hold_ms", int(value)),
+            128,
+        )
+
+    def _readout(self) -> None:
+        from cordwainer.devices.readout import BAUD, ports
+
+        self._head("Readout on a serial line")
+        own = self.settings.get("readout")
+        known = own if isinstance(own, dict) else {}
+        self.port = Chooser()
+        self.port.setEditable(True)
+        self.port.setAccessibleName("Port of the readout")
+        self.port.setMinimumWidth(300)
+        self.port.addItems([NO_PORT, STAND_IN, *ports()])
+        self.port.setCurrentText(str(known.get("port") or NO_PORT))
+        self.port.currentTextChanged.connect(lambda _: self._keep_readout())
+        self._row("Port", self.port)
+        self.baud = Chooser()
+        self.baud.setAccessibleName("Speed of the readout's line")
+        self.baud.addItems(BAUDS)
+        self.baud.setCurrentText(str(known.get("baud") or BAUD))
+        self.baud.currentTextChanged.connect(lambda _: self._keep_readout())
+        self._row("Bits a second", self.baud)
+        unit = str(known.get("unit") or "mm")
+        self.sent = self._choice(
+            "It sends", [("mm", "millimeters"), ("in", "inches")], unit, lambda _: self._keep_readout()
+        )
+        axis = str(known.get("axis") or "Z")
+        self.axis = self._choice(
+            "Axis of the depth", [(a, a) for a in ("X", "Y", "Z", "W")], axis, lambda _: self._keep_readout(), 56
+        )
+        words = f"'{STAND_IN}' is a readout made of software that moves as you go on, to try it without one."
+        self.grid.addWidget(text_label(words, 13, color=theme.INK2, wrap=True), self.rows, 0, 1, 2)
+        self.rows += 1
+
+    def _keep_readout(self) -> None:
+        port = self.port.currentText().strip()
+        if port in ("", NO_PORT):
+            self.settings.put("readout", None)
+            return
+        kept = {"port": port, "baud": int(self.baud.currentText())}
+        kept |= {"unit": self.sent.value or "mm", "axis": self.axis.value or "Z"}
+        self.settings.put("readout", kept)
+
+    def _gauge(self) -> None:
+        from cordwainer.devices.readout import BAUD, ports
+
+        self._head("Gauge on a serial line")
+        own = self.settings.get("gauge")
+        known = own if isinstance(own, dict) else {}
+        self.gauge_port = Chooser()
+        self.gauge_port.setEditable(True)
+        self.gauge_port.setAccessibleName("Port of the gauge")
+        self.gauge_port.setMinimumWidth(300)
+        self.gauge_port.addItems([NO_PORT, STAND_IN, *ports()])
+        self.gauge_port.setCurrentText(str(known.get("port") or NO_PORT))
+        self.gauge_port.currentTextChanged.connect(lambda _: self._keep_gauge())
+        self.gauge_baud = Chooser()
+        self.gauge_baud.setAccessibleName("Speed of the gauge's line")
+        self.gauge_baud.addItems(BAUDS)
+        self.gauge_baud.setCurrentText(str(known.get("baud") or BAUD))
+        self.gauge_baud.currentTextChanged.connect(lambda _: self._keep_gauge())
+        both = QWidget()
+        line = QHBoxLayout(both)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(12)
+        for part in (self.gauge_port, text_label("bits a second", 15), self.gauge_baud):
+            line.addWidget(part)
+        self._row("Port", both)
+        unit = str(known.get("unit") or "mm")
+        self.gauge_sends = self._choice(
+            "It sends sizes in", [("mm", "millimeters"), ("in", "inches")], unit, lambda _: self._keep_gauge()
+        )
+
+    def _keep_gauge(self) -> None:
+        port = self.gauge_port.currentText().strip()
+        if port in ("", NO_PORT):
+            self.settings.put("gauge", None)
+            return
+        baud = int(self.gauge_baud.currentText())
+        self.settings.put("gauge", {"port": port, "baud": baud, "unit": self.gauge_sends.value or "mm"})

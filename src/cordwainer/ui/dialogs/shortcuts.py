@@ -1,0 +1,90 @@
+"""Every key of the window on one sheet, read from the table of commands."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.ui.commands.table import COMMANDS, Command
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, text_label
+
+ELSEWHERE = (
+    ("Enter", "keep what was typed"),
+    ("Esc", "put back what was there"),
+    ("Tab", "next place to type or press"),
+    ("Space", "press what has the ring"),
+    ("Wheel on a rung", "step through the sizes that exist"),
+    ("F10", "menu"),
+)
+AT_THE_MACHINE = (
+    ("Space", "chips cleared: the next stop"),
+    ("PgDown or Right", "next, past the stop done (a presenter's next)"),
+    ("PgUp or Left", "one stop back (a presenter's back)"),
+    ("Enter, held", "done with the step"),
+    ("1 to 4", "tick a caution"),
+    ("X", "something looked wrong: stop"),
+    ("D", "light or dim"),
+    ("E U N L P F", "chips: alike, uneven, good, strings, packed, powder"),
+    ("S C M", "squeal, chatter, smoke"),
+    ("O B H", "ran in a circle, bent at the touch, felt heavy"),
+)
+
+
+def keyed() -> dict[str, list[Command]]:
+    """The commands with keys, by the heading they stand under."""
+    found: dict[str, list[Command]] = {}
+    for command in COMMANDS:
+        if command is not None and command.keys:
+            found.setdefault(command.group, []).append(command)
+    return found
+
+
+class ShortcutSheet(QDialog):
+    """Keys and what they do, in two columns."""
+
+    def __init__(self, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Shortcuts")
+        self.resize(900, 740)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(28, 22, 20, 18)
+        outer.addWidget(text_label("Shortcuts", 22, True))
+        outer.addWidget(text_label("Single letters and arrows rest while you type.", 15, color=theme.INK2))
+        sheet = QWidget()
+        row = QHBoxLayout(sheet)
+        row.setContentsMargins(0, 10, 12, 10)
+        row.setSpacing(40)
+        groups = [(name, [(c.keys, c.text.rstrip("…")) for c in found]) for name, found in keyed().items()]
+        groups += [("At the machine", list(AT_THE_MACHINE)), ("Anywhere", list(ELSEWHERE))]
+        half = sum(len(lines) + 2 for _, lines in groups) / 2
+        columns = (Column((0, 0, 0, 0), 4), Column((0, 0, 0, 0), 4))
+        used = 0
+        for name, lines in groups:
+            column = columns[0 if used + len(lines) / 2 < half else 1]
+            used += len(lines) + 2
+            column.add(text_label(name, 16, True))
+            column.add(self._lines(lines))
+        for column in columns:
+            column.box.addStretch(1)
+            row.addWidget(column, 1)
+        scroll = QScrollArea()
+        scroll.setWidgetResizable(True)
+        scroll.setWidget(sheet)
+        outer.addWidget(scroll, 1)
+        close = QPushButton("Close")
+        close.clicked.connect(self.accept)
+        outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
+
+    def _lines(self, lines: list[tuple[str, str]]) -> QWidget:
+        table = QWidget()
+        grid = QGridLayout(table)
+        grid.setContentsMargins(0, 0, 0, 12)
+        grid.setHorizontalSpacing(18)
+        grid.setVerticalSpacing(3)
+        grid.setColumnMinimumWidth(0, 120)
+        grid.setColumnStretch(1, 1)
+        for place, (keys, words) in enumerate(lines):
+            grid.addWidget(text_label(keys, 15, True), place, 0)
+            grid.addWidget(text_label(words, 15), place, 1)
+        return table

@@ -1,0 +1,1 @@
+"""Helpers every view is made with: labels, fields, rows, tiles, colors, words."""

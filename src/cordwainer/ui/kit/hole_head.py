@@ -1,0 +1,48 @@
+"""The selected hole as a heading, and the way to the next one."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit.basics import Link, text_label
+
+
+class NextHole(Link):
+    """Words that select the next hole; hidden where there is only one."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Next", 15)
+        self.session = session
+        self.clicked.connect(self._next)
+
+    def _next(self) -> None:
+        count = len(self.session.job.holes)
+        self.session.select_hole((self.session.hole_index + 1) % max(count, 1))
+
+    def refresh(self) -> None:
+        """Say how many there are."""
+        many = len(self.session.job.holes)
+        self.setText(f"Next of {many}")
+        self.setVisible(many > 1)
+
+
+class HoleHead(QWidget):
+    """Id and name of the selected hole, with the next one beside it."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.words = text_label("", 20, True)
+        row.addWidget(self.words)
+        row.addStretch(1)
+        self.next = NextHole(session)
+        row.addWidget(self.next)
+
+    def refresh(self) -> None:
+        """Mirror the session."""
+        hole = self.session.hole
+        self.words.setText(f"{hole.id} {hole.name}".strip() if hole is not None else "")
+        self.next.refresh()

@@ -1,0 +1,110 @@
+"""Sizes and operations in the words and forms shown on screen."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from cordwainer.core.lengths import inch_text, mm_text
+from cordwainer.core.planning.words.names import (
+    as_written,
+    fixed,
+    limits_pair,
+    peck_stops,
+    plain,
+    print_size,
+    role_name,
+    size_shown,
+)
+from cordwainer.core.planning.words.sentences import chance_words
+
+if TYPE_CHECKING:
+    from cordwainer.core.formation.outcome import Chance, Outcome
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.words.operation import Route
+
+VERDICT_WORDS = {"accept": "Accept", "reject": "Reject", "cannot_tell": "Cannot tell yet"}
+LABEL_WORDS = {
+    "balanced": "Balanced",
+    "quickest": "Quickest",
+    "surest": "Surest",
+    "to_get": "To get",
+    "drilled": "Drilled",
+    "core_drilled": "Core drilled",
+    "reamed": "Reamed",
+    "bored": "Bored",
+    "bored_and_reamed": "Bored, reamed",
+    "milled": "Milled",
+    "both_ends": "From both ends",
+}
+
+
+def route_words(route: Route) -> str:
+    """What a route is called: by its label, or by its number of drills."""
+    return LABEL_WORDS.get(route.label) or route.label.replace("_", " ")
+
+
+def route_chance(route: Route) -> float:
+    """The chance of a route before it is worked out closely: the planner's own figure."""
+    return route.chance_all if route.chance_all is not None else route.screen_chance
+
+
+def shown_chance(found: Outcome, hole: Hole) -> Chance:
+    """The chance shown of a hole: of its size, with place and finish where the print asks for them."""
+    more = hole.position_tolerance_mm is not None or hole.finish_ra_um is not None
+    return found.right if more else found.in_size
+
+
+def asked_words(hole: Hole) -> str:
+    """What that chance is of."""
+    if hole.kind == "taper_pin":
+        return "reamed all the way"
+    parts = ["size"]
+    parts += ["place"] if hole.position_tolerance_mm is not None else []
+    parts += ["finish"] if hole.finish_ra_um is not None else []
+    return "in tolerance" if len(parts) == 1 else ", ".join(parts)
+
+
+def band_words(chance: Chance, *, lines: bool = False) -> str:
+    """How a chance spreads from shop to shop, in words."""
+    low, high = f"{100 * chance.low:.0f}", f"{100 * chance.high:.0f}"
+    if low == high:
+        return f"{low} in\nall shops" if lines else "all shops"
+    return f"from shop\nto shop {low} to {high}" if lines else f"{low} to {high}"
+
+
+def instead_words(route: Route) -> list[str]:
+    """What the crib has in place of each tool a route lacks, and the chance with it, a sentence each."""
+    found = []
+    for entry in route.instead:
+        if entry.nearest is None:
+            found.append(f"For the {entry.missing.name}: {entry.why_not}.")
+        else:
+            chance = "" if entry.chance is None else f", {chance_words(entry.chance)} in 100 with it"
+            found.append(f"For the {entry.missing.name} the nearest here is the {entry.nearest.name}{chance}.")
+    return found
+
+
+def micro(value_mm: float, unit: str) -> tuple[str, str]:
+    """A small difference: micrometers, or ten-thousandths of an inch as decimals, with its unit."""
+    if unit == "in":
+        return inch_text(value_mm, 5 if abs(value_mm) < 0.0025 else 4), "in"
+    return mm_text(value_mm * 1000, 1 if abs(value_mm) < 0.1 else 0), "µm"
+
+
+__all__ = [
+    "as_written",
+    "asked_words",
+    "band_words",
+    "fixed",
+    "instead_words",
+    "limits_pair",
+    "micro",
+    "peck_stops",
+    "plain",
+    "print_size",
+    "role_name",
+    "route_chance",
+    "route_words",
+    "shown_chance",
+    "size_shown",
+]

@@ -1,0 +1,1 @@
+"""The window itself: frame, stages, start."""

@@ -1,0 +1,100 @@
+"""Starting up: arguments, fonts, the crash hook, the window."""
+
+from __future__ import annotations
+
+import sys
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtWidgets import QApplication
+
+from cordwainer import __version__
+from cordwainer.ui.desk.places import Settings, state_folder
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.icon import application_icon
+from cordwainer.ui.shell.window import Window
+
+KEPT_LOG_BYTES = 200_000
+WARM_UP_MS = 250
+SWITCH_S = 0.0005
+
+
+def log_trouble(text: str) -> Path | None:
+    """Add a trace to the log in the state folder; None where it cannot be written."""
+    path = state_folder() / "trouble.log"
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        old = path.read_text(encoding="utf-8")[-KEPT_LOG_BYTES:] if path.exists() else ""
+        path.write_text(f"{old}\n{__version__}\n{text}", encoding="utf-8")
+    except OSError:
+        return None
+    return path
+
+
+def install_crash_hook(window: Window) -> None:
+    """An exception never loses work: keep the recovery copy, say so plainly, log it."""
+
+    def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if issubclass(kind, KeyboardInterrupt):
+            sys.__excepthook__(kind, error, trace)
+            return
+        kept = window.session.write_recovery()
+        text = "".join(traceback.format_exception(kind, error, trace))
+        sys.stderr.write(text)
+        log_trouble(text)
+        window.say_trouble(error, kept)
+
+    sys.excepthook = hook
+    window.session.failed.connect(lambda error: hook(type(error), error, error.__traceback__))
+
+
+def run(arguments: list[str]) -> int:
+    """Open the window: a job file, the demo, or the first screen."""
+    quit_when_shown = "--quit-when-shown" in arguments
+    demo = "--demo" in arguments
+    taken_over = None
+    if "--take-over" in arguments[:-1]:
+        place = arguments.index("--take-over")
+        taken_over = Path(arguments[place + 1])
+        arguments = arguments[:place] + arguments[place + 2 :]
+    files = [a for a in arguments if not a.startswith("--")]
+    unknown = [a for a in arguments if a.startswith("--") and a not in ("--quit-when-shown", "--demo")]
+    if unknown or len(files) > 1:
+        bad = unknown[0] if unknown else files[1]
+        sys.stderr.write(
+            f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n"
+        )
+        return 2
+    settings = Settings()
+    if settings.get("text_size", 100) != 100:
+        from cordwainer.ui.shell.text_size import prepare
+
+        prepare(settings)
+    application = QApplication.instance() or QApplication(["cordwainer"])
+    if not isinstance(application, QApplication):
+        return 1
+    application.setApplicationName("cordwainer")
+    application.setApplicationDisplayName("Cordwainer")
+    application.setDesktopFileName("cordwainer")
+    theme.apply(application)
+    window = Window(Session(settings))
+    install_crash_hook(window)
+    if taken_over is not None:
+        window.take_over(taken_over)
+    else:
+        window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
+    window.show()
+    QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
+    if quit_when_shown:
+        window.session.quiet()  # nothing after the first frame, however long it took
+        QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
+    else:
+        # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
+        QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
+        QTimer.singleShot(WARM_UP_MS, window.session.warm_up)
+    status = application.exec()
+    window.session.quiet()
+    return status

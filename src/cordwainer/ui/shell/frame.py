@@ -1,0 +1,294 @@
+"""The strip along the top and the rail of stages down the left."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
+
+from cordwainer.ui.commands.table import with_keys
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
+
+STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
+APART = (("crib", "Crib"), ("logbook", "Logbook"))
+
+
+class LogoButton(Pressable):
+    """The mark at the corner: opens the menu."""
+
+    def __init__(self) -> None:
+        super().__init__("Menu")
+        self.setToolTip("Menu  F10")
+        self.setFixedSize(theme.RAIL_WIDTH, theme.STRIP_HEIGHT)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A scribed center with a brass dot, and a word."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        if self.hovered or self.ring:
+            painter.fillRect(self.rect(), theme.HI)
+        c = QPointF(26, self.height() / 2)
+        painter.setPen(QPen(theme.INK, 2))
+        painter.drawEllipse(c, 9, 9)
+        painter.drawLine(QPointF(c.x() - 15, c.y()), QPointF(c.x() + 15, c.y()))
+        painter.drawLine(QPointF(c.x(), c.y() - 15), QPointF(c.x(), c.y() + 15))
+        painter.setBrush(theme.BRASS)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.drawEllipse(c, 4, 4)
+        painter.setPen(QPen(theme.INK2, 2))
+        for dy in (-6, 0, 6):
+            painter.drawLine(QPointF(54, c.y() + dy), QPointF(70, c.y() + dy))
+        if self.ring:
+            painter.setPen(QPen(theme.BRASS, 3))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(2, 2, self.width() - 4, self.height() - 4))
+
+
+class StripField(Pressable):
+    """A small heading over a value, to press when it can be changed."""
+
+    def __init__(self, heading: str) -> None:
+        super().__init__(heading)
+        self.heading = heading
+        self.value = ""
+        self.bold = False
+        self.setFixedHeight(theme.STRIP_HEIGHT)
+
+    def set_value(self, value: str) -> None:
+        """Show a value."""
+        self.value = value
+        self.setAccessibleName(f"{self.heading}: {value}")
+        self.updateGeometry()
+        self.update()
+
+    def sizeHint(self) -> QSize:
+        """Room for the words."""
+        self.setFont(theme.font(15, self.bold))
+        return QSize(min(self.fontMetrics().horizontalAdvance(self.value) + 34, 330), theme.STRIP_HEIGHT)
+
+    def minimumSizeHint(self) -> QSize:
+        """May be squeezed."""
+        return QSize(90, theme.STRIP_HEIGHT)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Heading, value, a hairline at the left."""
+        painter = QPainter(self)
+        if self.hovered:
+            painter.fillRect(self.rect(), theme.HI)
+        painter.setPen(QPen(theme.RULE, 1))
+        painter.drawLine(0, 12, 0, self.height() - 12)
+        painter.setPen(theme.INK2)
+        painter.setFont(theme.font(13))
+        painter.drawText(QRectF(16, 6, self.width() - 18, 18), Qt.AlignmentFlag.AlignVCenter, self.heading)
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(15, self.bold))
+        text = painter.fontMetrics().elidedText(self.value, Qt.TextElideMode.ElideRight, self.width() - 20)
+        painter.drawText(QRectF(16, 23, self.width() - 18, 24), Qt.AlignmentFlag.AlignVCenter, text)
+        if self.ring:
+            painter.setPen(QPen(theme.BRASS, 3))
+            painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
+
+
+class JobStrip(Pane):
+    """Job, material, machine, shop, saved or not, inches or millimeters."""
+
+    unit_chosen = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__(theme.LO, "b")
+        self.setFixedHeight(theme.STRIP_HEIGHT)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 16, 0)
+        row.setSpacing(0)
+        self.logo = LogoButton()
+        self.job, self.material = StripField("Job"), StripField("Material")
+        self.machine, self.shop = StripField("Machine"), StripField("Crib")
+        self.job.bold = True
+        row.addWidget(self.logo)
+        for part in (self.job, self.material, self.machine, self.shop):
+            row.addWidget(part)
+        row.addStretch(1)
+        self.mark = Mark("none", 7, theme.INK, theme.LO)
+        self.saved = text_label("", 15)
+        row.addWidget(self.mark)
+        row.addSpacing(6)
+        row.addWidget(self.saved)
+        row.addSpacing(16)
+        self.inch, self.millimeter = (BoxButton("Show inches", "in", 16), BoxButton("Show millimeters", "mm", 16))
+        for button, unit in ((self.inch, "in"), (self.millimeter, "mm")):
+            button.setFixedSize(48, 34)
+            button.setToolTip(with_keys("Inches or millimeters", "swap_unit"))
+            button.clicked.connect(lambda _=False, u=unit: self.unit_chosen.emit(u))
+            row.addWidget(button)
+
+    def show_saved(self, words: str, saved: bool) -> None:
+        """Say whether the work is saved."""
+        self.saved.setText(words)
+        self.mark.status = "accept" if saved else "none"
+        self.mark.update()
+
+    def show_unit(self, unit: str) -> None:
+        """Mark the unit in use."""
+        for button, own in ((self.inch, "in"), (self.millimeter, "mm")):
+            button.setChecked(own == unit)
+            button.update()
+
+
+class StageButton(Pressable):
+    """One stage of the rail: a picture over its word."""
+
+    def __init__(self, stage: str, words: str, height: int = 92) -> None:
+        super().__init__(f"Stage {words}")
+        self.stage, self.words = stage, words
+        self.status: str | None = None
+        self.setToolTip(with_keys(words, f"go_{stage}"))
+        self.setCheckable(True)
+        self.setFixedSize(theme.RAIL_WIDTH, height)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Ink when current, with a brass edge; a rule's ticks down the right."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        current = self.isChecked()
+        ink = theme.HI if current else theme.INK
+        if current:
+            painter.fillRect(self.rect(), theme.INK)
+            painter.fillRect(QRectF(0, 0, 5, self.height()), theme.BRASS)
+        elif self.hovered:
+            painter.fillRect(self.rect(), theme.HI)
+        painter.setPen(QPen(theme.RULE if not current else theme.INK2, 1))
+        for i in range(23 if self.height() > 80 else 0):
+            y = 2 + i * 4
+            long = 12 if i == 0 else (8 if i % 5 == 0 else 5)
+            painter.drawLine(QPointF(self.width() - long, y), QPointF(self.width(), y))
+        painter.setPen(QPen(ink, 2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.translate(38, 34 if self.height() > 80 else 26)
+        _stage_picture(painter, self.stage, ink, theme.INK if current else theme.PLATE)
+        painter.resetTransform()
+        painter.setPen(ink)
+        painter.setFont(theme.font(15, current))
+        painter.drawText(
+            QRectF(4, self.height() - 36, self.width() - 12, 26), Qt.AlignmentFlag.AlignCenter, self.words
+        )
+        if self.status:
+            mark(painter, self.status, QPointF(16, 18), 5, ink, theme.INK if current else theme.PLATE)
+        if self.ring:
+            painter.setPen(QPen(theme.BRASS, 3))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(3, 3, self.width() - 7, self.height() - 7))
+
+
+def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -> None:
+    """A 24 px picture about the origin."""
+    if stage == "print":
+        sheet = QPainterPath(QPointF(-9, -12))
+        for x, y in ((4, -12), (9, -7), (9, 12), (-9, 12)):
+            sheet.lineTo(QPointF(x, y))
+        sheet.closeSubpath()
+        painter.drawPath(sheet)
+        painter.drawEllipse(QPointF(0, 2), 4.5, 4.5)
+        painter.drawLine(QPointF(-5, 8), QPointF(5, -4))
+    elif stage == "plan":
+        for r, left in ((10, -13), (5.5, -5)):
+            painter.drawPolyline(
+                corners(
+                    [
+                        QPointF(13, -r),
+                        QPointF(left + r, -r),
+                        QPointF(left, 0),
+                        QPointF(left + r, r),
+                        QPointF(13, r),
+                    ]
+                )
+            )
+    elif stage == "cut":
+        painter.drawPolyline(
+            corners([QPointF(-7, -13), QPointF(-7, 5), QPointF(0, 12), QPointF(7, 5), QPointF(7, -13)])
+        )
+        painter.drawLine(QPointF(-7, -4), QPointF(7, -11))
+        painter.drawLine(QPointF(-7, 5), QPointF(7, -3))
+    elif stage == "measure":
+        for x in (-12, 12):
+            painter.drawLine(QPointF(x, -11), QPointF(x, 11))
+        painter.drawLine(QPointF(-9, 0), QPointF(9, 0))
+        for s in (-1, 1):
+            painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, -4))
+            painter.drawLine(QPointF(s * 9, 0), QPointF(s * 4, 4))
+    elif stage == "logbook":
+        painter.drawRect(QRectF(-10, -12, 20, 24))
+        painter.drawLine(QPointF(-6, -12), QPointF(-6, 12))
+        for y in (-5, 0, 5):
+            painter.drawLine(QPointF(-2, y), QPointF(6, y))
+    elif stage == "crib":
+        painter.drawRect(QRectF(-13, -11, 26, 22))
+        painter.drawLine(QPointF(-13, 0), QPointF(13, 0))
+        for y in (-6, 5):
+            painter.drawLine(QPointF(-3, y), QPointF(3, y))
+    else:
+        for s in (-1, 1):
+            painter.drawPolyline(corners([QPointF(s * 11, -12), QPointF(s * 5.5, -5), QPointF(s * 5, 12)]))
+        painter.drawLine(QPointF(0, -6), QPointF(0, -2))
+        painter.drawLine(QPointF(0, 2), QPointF(0, 6))
+
+
+class Rail(Pane):
+    """The stages in the order of the work."""
+
+    chosen = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__(theme.PLATE, "r")
+        self.setFixedWidth(theme.RAIL_WIDTH)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.buttons: dict[str, StageButton] = {}
+        for stage, words in STAGES:
+            column.addWidget(self._button(StageButton(stage, words)))
+        column.addStretch(1)
+        for stage, words in APART:
+            column.addWidget(self._button(StageButton(stage, words, 76)))
+
+    def _button(self, button: StageButton) -> StageButton:
+        button.clicked.connect(lambda _=False: self.chosen.emit(button.stage))
+        self.buttons[button.stage] = button
+        return button
+
+    def show_stage(self, stage: str) -> None:
+        """Mark the current stage."""
+        for name, button in self.buttons.items():
+            button.setChecked(name == stage)
+            button.update()
+
+    def show_status(self, stage: str, status: str | None) -> None:
+        """Mark how far a stage is."""
+        self.buttons[stage].status = status
+        self.buttons[stage].update()
+
+
+class Notice(Pane):
+    """One line across the top of a stage: what happened, and a way on."""
+
+    def __init__(self) -> None:
+        super().__init__(theme.HI, "b")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(20, 6, 12, 6)
+        self.mark = Mark("caution", 8, theme.INK, theme.HI)
+        self.words: QLabel = text_label("", 15, wrap=True)
+        self.button = BoxButton("Dismiss", "Close")
+        self.button.setFixedSize(72, 30)
+        self.button.clicked.connect(self.hide)
+        row.addWidget(self.mark)
+        row.addWidget(self.words, 1)
+        row.addWidget(self.button)
+        self.hide()
+
+    def say(self, words: str) -> None:
+        """Show a line, or nothing."""
+        self.words.setText(words)
+        self.setVisible(bool(words))
+
+
+__all__ = ["STAGES", "JobStrip", "Notice", "Rail"]

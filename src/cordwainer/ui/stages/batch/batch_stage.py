@@ -1,0 +1,386 @@
+"""The batch: in which order over all holes and parts, how long, what holds it back, what a hole costs."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.scheduling.build import shares
+from cordwainer.core.scheduling.strip import laid_out
+from cordwainer.files.schedule import Batch, told_order
+from cordwainer.ui.desk.following import done_so_far
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.stages.batch.batch_holes import HolesOfBatch
+from cordwainer.ui.stages.batch.batch_parts import OrderRow, ShareBar
+from cordwainer.ui.stages.batch.batch_strip import BY_HAND, Bar, BatchStrip
+from cordwainer.ui.stages.batch.cost_pane import CostPane
+
+LEFT_WIDTH, BELOW_HEIGHT, NARROW = 256, 336, 1100
+WAYS = (("best", "Quickest found"), ("part_by_part", "Part by part"), ("tool_by_tool", "Tool by tool"))
+CHANGES = (
+    ("part_change_minutes", "Another part"),
+    ("tool_change_minutes", "Another tool"),
+    ("speed_change_minutes", "Another speed"),
+    ("set_up_minutes", "Another face"),
+)
+FOUND_AS = {
+    "exact": "no order is quicker",
+    "blocks": "in blocks of parts",
+    "part_by_part": "each part to its end",
+    "tool_by_tool": "a tool over all parts",
+}
+
+
+class BatchStage(QWidget):
+    """Orders at the left, the strip and what holds it back in the middle, cost at the right."""
+
+    left = pyqtSignal()
+    cut_asked = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left())
+        row.addLayout(self._middle(), 1)
+        self.cost = CostPane(session)
+        row.addWidget(self.cost)
+        self.cost_open = False
+        self.keeper = session.batch
+        self.keeper.ready.connect(self.refresh)
+        session.changed.connect(self.refresh)
+        session.selection.connect(self.refresh)
+
+    def sizeHint(self) -> QSize:
+        """The grid's size."""
+        return QSize(1196, 748)
+
+    def _left(self) -> QWidget:
+        pane = Pane(theme.PLATE, "r")
+        pane.setFixedWidth(LEFT_WIDTH)
+        outer = QVBoxLayout(pane)
+        outer.setContentsMargins(0, 0, 1, 0)
+        content = QWidget()
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        put_in_scroll(area, content)
+        outer.addWidget(area)
+        box = QVBoxLayout(content)
+        box.setContentsMargins(16, 12, 12, 8)
+        box.setSpacing(5)
+        head = QHBoxLayout()
+        head.addWidget(text_label("The batch", 20, True))
+        head.addStretch(1)
+        self.parts = Field("How many parts", 17, True)
+        self.parts.setFixedSize(68, 32)
+        self.parts.kept.connect(self._keep_parts)
+        head.addWidget(self.parts)
+        head.addWidget(text_label("parts", 14))
+        box.addLayout(head)
+        self.orders: dict[str, OrderRow] = {}
+        for way, words in WAYS:
+            row = OrderRow(way, words)
+            row.clicked.connect(lambda _=False, w=way: self.choose(w))
+            self.orders[way] = row
+            box.addWidget(row)
+        self.bound = text_label("", 14, color=theme.INK2, wrap=True)
+        box.addWidget(self.bound)
+        self.follow = BoxButton("Follow this order at the machine", "Follow it at the machine", 15)
+        self.follow.setCheckable(True)
+        self.follow.setFixedHeight(36)
+        self.follow.clicked.connect(self._follow)
+        box.addWidget(self.follow)
+        self.progress = text_label("", 14, wrap=True)
+        box.addWidget(self.progress)
+        box.addWidget(Rule())
+        box.addWidget(text_label("Minutes of a change", 16, True))
+        self.changes: dict[str, Field] = {}
+        for key, words in CHANGES:
+            line = QHBoxLayout()
+            line.addWidget(text_label(words, 14))
+            line.addStretch(1)
+            field = Field(f"{words}, minutes", 15)
+            field.setFixedSize(62, 28)
+            field.kept.connect(lambda text, k=key: self._keep_minutes(k, text))
+            self.changes[key] = field
+            line.addWidget(field)
+            line.addWidget(text_label("min", 13, color=theme.INK2))
+            box.addLayout(line)
+        self.pace = text_label("", 13, color=theme.INK2, wrap=True)
+        box.addWidget(self.pace)
+        self.trouble = text_label("", 14, True, wrap=True)
+        self.trouble.hide()
+        box.addWidget(self.trouble)
+        box.addWidget(Rule())
+        self.holes = HolesOfBatch(self.session)
+        self.holes.told.connect(self._tell)
+        box.addWidget(self.holes)
+        box.addStretch(1)
+        back = Link("Back to the plan", 14)
+        back.clicked.connect(self.left)
+        box.addWidget(back)
+        return pane
+
+    def _middle(self) -> QVBoxLayout:
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        top = Pane(theme.HI, "b")
+        box = QVBoxLayout(top)
+        box.setContentsMargins(0, 10, 0, 0)
+        line = QHBoxLayout()
+        line.setContentsMargins(16, 0, 12, 0)
+        self.title = text_label("", 20, True)
+        line.addWidget(self.title)
+        line.addStretch(1)
+        self.counts = text_label("", 14, color=theme.INK2)
+        line.addWidget(self.counts)
+        self.cost_link = Link("What a hole costs", 15)
+        self.cost_link.clicked.connect(self.open_cost)
+        line.addWidget(self.cost_link)
+        box.addLayout(line)
+        self.strip = BatchStrip()
+        box.addWidget(self.strip, 1)
+        middle.addWidget(top, 1)
+        below = Pane(theme.PLATE)
+        below.setFixedHeight(BELOW_HEIGHT)
+        column = QVBoxLayout(below)
+        column.setContentsMargins(16, 10, 12, 8)
+        column.setSpacing(4)
+        head = QHBoxLayout()
+        self.below_title = text_label("What holds it back", 18, True)
+        head.addWidget(self.below_title)
+        head.addStretch(1)
+        self.turn = Link("In which order", 15)
+        self.turn.clicked.connect(self.turn_over)
+        head.addWidget(self.turn)
+        column.addLayout(head)
+        self.pages = QStackedWidget()
+        held = QScrollArea()
+        held.setWidgetResizable(True)
+        held.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        put_in_scroll(held, self._held())
+        self.pages.addWidget(held)
+        self.listed = Column((0, 0, 8, 0), 2)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        put_in_scroll(area, self.listed)
+        self.pages.addWidget(area)
+        column.addWidget(self.pages, 1)
+        middle.addWidget(below)
+        return middle
+
+    def _held(self) -> QWidget:
+        page = QWidget()
+        box = QVBoxLayout(page)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        self.bars = [ShareBar() for _ in range(5)]
+        for bar in self.bars:
+            box.addWidget(bar)
+        box.addSpacing(4)
+        self.worth = Column((0, 0, 0, 0), 1)
+        box.addWidget(self.worth)
+        box.addStretch(1)
+        return page
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """In a narrow window the cost opens over the strip's room and closes again."""
+        self._fit()
+
+    def open_cost(self) -> None:
+        """The cost in a narrow window, or away again."""
+        self.cost_open = not self.cost_open
+        self._fit()
+
+    def _fit(self) -> None:
+        narrow = self.width() < NARROW
+        self.cost.setVisible(not narrow or self.cost_open)
+        self.cost_link.setVisible(narrow)
+        self.counts.setVisible(not narrow)
+        words = "Close the cost" if self.cost_open else "What a hole costs"
+        self.cost_link.setText(words)
+        self.cost_link.setAccessibleName(words)
+
+    # -- what is chosen ------------------------------------------------------------------------
+
+    def choose(self, way: str) -> None:
+        """Another order."""
+        self._try(lambda: self.session.put_batch("Order of the batch", order=way if way != "best" else None))
+        self.refresh()
+
+    def _follow(self) -> None:
+        on = not self.session.job.file.batch.follow
+        self._try(lambda: self.session.put_batch("Follow the order", follow=True if on else None))
+        if on:
+            self.session.said.emit("At the machine the next step is now the next of this order.")
+
+    def _keep_parts(self, text: str) -> None:
+        if not text.strip().isdigit() or int(text) < 1:
+            self.parts.set_wrong(True)
+            self._tell(f"'{text}' is no number of parts; write a whole number such as 24")
+            return
+        self.parts.set_wrong(False)
+        self._try(lambda: self.session.edit("Parts", lambda data: data.__setitem__("quantity", int(text))))
+
+    def _keep_minutes(self, key: str, text: str) -> None:
+        field = self.changes[key]
+        try:
+            value = float(text.replace(",", ".")) if text.strip() else None
+            self.session.put_batch("Minutes of a change", **{key: value})
+            field.set_wrong(False)
+            self.trouble.hide()
+        except (ValueError, InputError):
+            field.set_wrong(True)
+            self._tell(f"'{text}' is not a number of minutes; write a figure such as 1.5")
+
+    def _try(self, work: object) -> None:
+        try:
+            work()  # type: ignore[operator]
+            self.trouble.hide()
+        except InputError as bad:
+            self._tell(bad.problem)
+
+    def _tell(self, words: str) -> None:
+        self.trouble.setText(words[:1].upper() + words[1:])
+        self.trouble.show()
+
+    def turn_over(self) -> None:
+        """From what holds it back to the order in words, and back."""
+        listed = 1 - self.pages.currentIndex()
+        self.pages.setCurrentIndex(listed)
+        self.below_title.setText("In which order" if listed else "What holds it back")
+        words = "What holds it back" if listed else "In which order"
+        self.turn.setText(words)
+        self.turn.setAccessibleName(words)
+
+    # -- mirror --------------------------------------------------------------------------------
+
+    def showEvent(self, event: object) -> None:
+        """Catch up, and keep up from now on."""
+        self.keeper.watch(True)
+        if not self.keeper.better:
+            self.keeper.again()
+        self.refresh()
+
+    def hideEvent(self, event: object) -> None:
+        """Nobody looks any more."""
+        self.keeper.watch(False)
+
+    def refresh(self) -> None:
+        """Mirror the batch as it is known."""
+        if not self.isVisible():
+            return
+        session, keeper = self.session, self.keeper
+        file = session.job.file
+        if not self.parts.hasFocus() or not self.parts.isModified():
+            self.parts.setText(str(file.quantity))
+            self.parts.set_wrong(False)
+        self.holes.refresh()
+        self.cost.refresh()
+        batch = keeper.batch
+        self.follow.setChecked(file.batch.follow)
+        working = ", working" if keeper.working else ""
+        if batch is None:
+            self.title.setText(f"No order yet{working}" if not keeper.why_not else keeper.why_not)
+            self.strip.show_bars([], 0, 0)
+            return
+        found = batch.found
+        for way, row in self.orders.items():
+            own = keeper.ways.get(way)
+            note = FOUND_AS[own.way] if own is not None else ""
+            row.show_minutes(own.minutes if own is not None else None, note, file.batch.order == way)
+        self._show_bound(batch)
+        self.title.setText(f"{found.minutes:.0f} min for {batch.holes} holes{working}")
+        faces = f", {found.setup_changes} other faces" if found.setup_changes else ""
+        self.counts.setText(f"{found.tool_changes} tool changes, {found.part_changes} loadings{faces}")
+        self._show_changes(batch)
+        self._show_strip(batch)
+        self._show_held(batch)
+        self._show_order(batch)
+
+    def _show_bound(self, batch: Batch) -> None:
+        best = self.keeper.ways.get("best", batch.found)
+        if best.exact:
+            self.bound.setText("No order of this batch is quicker: all were looked at.")
+            return
+        over = 100 * (best.minutes / best.bound - 1)
+        self.bound.setText(
+            f"None can be under {best.bound:.0f} min, so the quickest found is at most {over:.1f} % over it."
+        )
+
+    def _show_changes(self, batch: Batch) -> None:
+        changes, own = batch.found.task.changes, batch.job.file.batch
+        tools = sorted(changes.tools.values())
+        usual = {
+            "part_change_minutes": changes.part,
+            "tool_change_minutes": tools[len(tools) // 2] if tools else 0.0,
+            "speed_change_minutes": changes.speed,
+            "set_up_minutes": changes.setup,
+        }
+        for key, field in self.changes.items():
+            value = getattr(own, key)
+            field.setPlaceholderText(f"{usual[key]:.2g}")
+            if not field.hasFocus() or not field.isModified():
+                field.setText("" if value is None else f"{value:g}")
+        holes = self.keeper.paced_by
+        words = f"This shop takes {self.keeper.pace:.2f} times the planned minutes ({holes} holes logged)."
+        self.pace.setText(words if holes else "Usual minutes are assumed; the logbook corrects them.")
+
+    def _show_strip(self, batch: Batch) -> None:
+        made = done_so_far(self.session, batch)
+        bars = []
+        for place, block in enumerate(laid_out(batch.found)):
+            wanted, operation = batch.operation(block.done)
+            step = batch.found.task.pieces[block.done.piece].steps[block.done.step]
+            machined = step.config is not None and operation.tool is not None
+            row = operation.tool.name.partition(",")[0] if machined and operation.tool is not None else BY_HAND
+            copies = f", {wanted.hole.count} of it" if wanted.hole.count > 1 else ""
+            words = (
+                f"Part {block.done.part + 1}, {wanted.hole.id}{copies}: {operation.kind.replace('_', ' ')}, "
+                f"{step.minutes:.1f} min from {block.start:.0f}"
+            )
+            bars.append(Bar(row, block, words, place in made))
+        self.strip.show_bars(bars, batch.found.minutes, batch.found.task.parts)
+        if not made:
+            self.progress.setText("")
+            return
+        left = sum(b.block.end - b.block.start for k, b in enumerate(bars) if k not in made)
+        whole = [
+            part
+            for part in range(batch.found.task.parts)
+            if all(k in made for k, b in enumerate(bars) if b.block.done.part == part)
+        ]
+        self.progress.setText(
+            f"{len(made)} of {len(bars)} steps done, {len(whole)} of {batch.found.task.parts} parts whole, "
+            f"about {left:.0f} min left."
+        )
+
+    def _show_held(self, batch: Batch) -> None:
+        spent = sorted(shares(batch.found.task, batch.found.change_minutes).items(), key=lambda kv: -kv[1])
+        whole = max(batch.found.minutes, 1e-9)
+        for place, bar in enumerate(self.bars):
+            words, minutes = spent[place]
+            bar.show_share(words[:1].upper() + words[1:], minutes, minutes / whole, place == 0)
+        self.worth.clear()
+        for way in self.keeper.better[:4]:
+            note = f" ({way.note})" if way.note else ""
+            words = f"{way.words[:1].upper()}{way.words[1:]}: saves {way.saves:.0f} of {whole:.0f} min{note}."
+            if way.saves < 1:
+                words = words.replace(f"saves {way.saves:.0f} of", f"saves {way.saves:.1f} of")
+            self.worth.add(text_label(words, 14, wrap=True))
+
+    def _show_order(self, batch: Batch) -> None:
+        self.listed.clear()
+        for told in told_order(batch):
+            each = ", each" if " to " in told.parts else ""
+            self.listed.add(text_label(f"{told.parts[:1].upper()}{told.parts[1:]}{each}", 15, True))
+            for tool, holes in told.tools:
+                self.listed.add(text_label(f"{tool}: {holes}", 14, wrap=True))
+        self.listed.box.addStretch(1)

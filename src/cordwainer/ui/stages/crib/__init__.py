@@ -1,0 +1,1 @@
+"""The stage crib and its parts."""

@@ -1,0 +1,234 @@
+"""The card of one tool: what it is, what holds it, what is noted of it, and what may be done with it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.formation.oversize import expected_drilled
+from cordwainer.core.shop.advice import adapters, chuck_caution, drill_choice, pays_from
+from cordwainer.core.shop.machine import holding
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.crib import CONDITIONS
+from cordwainer.ui.canvas import tools
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Rule, figure_html, text_label
+from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.wording import fixed
+
+
+class ToolPicture(QWidget):
+    """One tool lying on its side with its lengths."""
+
+    def __init__(self, tool: Tool, unit: str) -> None:
+        super().__init__()
+        self.tool, self.unit = tool, unit
+        self.setFixedHeight(68)
+        self.setAccessibleName(f"{tool.name} drawn to scale")
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Outline, flute length, overall length."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        tool, wide = self.tool, self.width() - 4.0
+        overall = tool.overall_length_mm or 10 * tool.diameter_mm
+        scale = min(wide / overall, 26 / tool.diameter_mm)
+        kind = {"reamer": "ream", "taper_pin_reamer": "ream"}.get(tool.kind, tool.kind)
+        shape = tools.outline(
+            tool, kind if kind in ("drill", "ream", "center_drill", "spot_drill") else "drill", overall
+        )
+        tools.paint(painter, shape, QRectF(1, 18, 1, 1).topLeft(), scale, theme.STEEL, theme.FLUTE)
+        painter.setFont(theme.font(13))
+        painter.setPen(QPen(theme.INK, 1))
+        if tool.flute_length_mm is not None:
+            end = tool.flute_length_mm * scale
+            painter.drawLine(QRectF(1, 42, end, 0).topLeft(), QRectF(1, 42, end, 0).topRight())
+            flutes = f"flutes {fixed(tool.flute_length_mm, self.unit, 0, 2)}"
+            painter.drawText(QRectF(1, 44, max(end, 130), 18), flutes)
+        words = f"{tool.series.replace('_', ' ')}, {fixed(overall, self.unit, 0, 2)} long"
+        painter.drawText(QRectF(0, 44, wide, 18), Qt.AlignmentFlag.AlignRight, words)
+
+
+class CribCard(Column):
+    """What is known of the tool chosen, and its notes."""
+
+    check_point = pyqtSignal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__((0, 0, 0, 0), 5)
+        self.session = session
+        self.tool: Tool | None = None
+        self.likely = False
+        self.reason = ""
+        self.trouble: QLabel | None = None
+
+    def show_tool(self, tool: Tool | None, likely: bool = False, reason: str = "") -> None:
+        """Show one tool, or what this place is for."""
+        self.clear()
+        self.tool, self.likely, self.reason = tool, likely, reason
+        if tool is None:
+            self._nothing()
+            return
+        unit = self.session.unit
+        self.add(text_label("Likely this one" if likely else _kind_word(tool), 20, True))
+        size = tool.designation.removesuffix(" mm").removesuffix(" in")
+        same = size if any(c.isdigit() for c in size) and len(size) < 9 else ""
+        figure = QLabel(figure_html(same or size, tool.diameter.unit if same else "", 44 if same else 26, 18))
+        figure.setTextFormat(Qt.TextFormat.RichText)
+        self.add(figure)
+        both = f"{fixed(tool.diameter_mm, 'in')} in, {fixed(tool.diameter_mm, 'mm')} mm"
+        self.add(text_label(both, 15, color=theme.INK2))
+        if reason:
+            why = text_label(reason, 15, True, wrap=True)
+            why.setStyleSheet(f"background: {theme.BRASS.name()}; color: {theme.INK.name()}; padding: 8px;")
+            self.add(why)
+        self.add(ToolPicture(tool, unit))
+        for name, value in self._facts(tool, unit):
+            self.add(Rule())
+            self.add(_line(name, value))
+        self.add(Rule())
+        self._notes(tool)
+        self.box.addStretch(1)
+
+    def _nothing(self) -> None:
+        from cordwainer.files.crib import all_tools
+
+        found = all_tools(self.session.shop)
+        drills = [t for t in found if t.kind == "drill"]
+        self.add(text_label("This crib", 20, True))
+        self.add(text_label(f"{len(found)} tools, {len(drills)} of them drills, by true size.", 15, wrap=True))
+        words = "Press one, find one, or type what the caliper says."
+        self.add(text_label(words, 15, color=theme.INK2, wrap=True))
+        if not drills:
+            self.add(text_label("No drill is here. Import a list, or plan with the catalog.", 15, wrap=True))
+        self.box.addStretch(1)
+
+    def _facts(self, tool: Tool, unit: str) -> Iterator[tuple[str, str]]:
+        machine, material = self.session.machine, self.session.job.material
+        if tool.point_angle_deg and tool.kind in ("drill", "spot_drill", "countersink"):
+            yield "Point", f"{tool.point_angle_deg:g}°{', split' if tool.split_point else ''}"
+        if tool.kind == "drill":
+            yield "Chisel edge", f"{fixed(tool.chisel_mm, unit, 2, 3)} {unit}"
+            yield "From solid leaves", f"{fixed(expected_drilled(tool).mean_mm, unit, 2)} {unit}"
+            choice = drill_choice(material)
+            yield f"For {material.name}", choice.words
+        if tool.limits is not None:
+            low, high = fixed(tool.limits.lower_mm, unit), fixed(tool.limits.upper_mm, unit)
+            yield "Measures", f"{low} to {high}"
+        if tool.min_bore_mm is not None:
+            yield "Enters a bore from", f"{fixed(tool.min_bore_mm, unit, 1, 3)} {unit}"
+        if tool.lead_mm is not None:
+            yield "Lead", f"{fixed(tool.lead_mm, unit, 1, 2)} {unit}"
+        held = holding(machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+        yield machine.name, held or adapters(machine, tool.shank) or "holds it"
+        caution = chuck_caution(machine, tool)
+        if caution:
+            yield "Chuck", caution
+        lot = pays_from(tool)
+        if lot:
+            yield "Pays", lot
+
+    def _notes(self, tool: Tool) -> None:
+        self.condition = Choices("Edge", [(c, c) for c in CONDITIONS], QSize(70, 30))
+        self.condition.set_value(tool.condition)
+        self.condition.chosen.connect(lambda value: self._put(f"{tool.name}: {value}", condition=value))
+        self.add(text_label("Edge", 14, color=theme.INK2))
+        self.add(self.condition)
+        row = QWidget()
+        box = QHBoxLayout(row)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(8)
+        self.drawer, self.count = Field("Drawer", 15, True), Field("How many", 15, True)
+        for words, field, text, wide in (
+            ("Drawer", self.drawer, tool.drawer, 70),
+            ("How many", self.count, str(tool.quantity), 46),
+        ):
+            box.addWidget(text_label(words, 14, color=theme.INK2))
+            field.setText(text)
+            field.setFixedSize(QSize(wide, 32))
+            box.addWidget(field)
+        box.addStretch(1)
+        self.drawer.kept.connect(lambda text: self._put(f"{tool.name}: drawer", drawer=text.strip()))
+        self.count.kept.connect(self._set_count)
+        self.add(row)
+        self.note = Field("Note", 14)
+        self.note.setPlaceholderText("a note, as on its envelope")
+        self.note.setText(tool.note)
+        self.note.setFixedHeight(32)
+        self.note.kept.connect(lambda text: self._put(f"{tool.name}: note", note=text.strip()))
+        self.add(self.note)
+        self.trouble = text_label("", 13, True, wrap=True)
+        self.trouble.hide()
+        self.add(self.trouble)
+        buttons = QWidget()
+        box = QHBoxLayout(buttons)
+        box.setContentsMargins(0, 4, 0, 0)
+        box.setSpacing(8)
+        if tool.quantity == 0:
+            take = QPushButton("It is here")
+            take.clicked.connect(self.to_get)
+        else:
+            take = QPushButton("Back in its place" if tool.out >= tool.quantity else "Take it out")
+            take.clicked.connect(self.out_or_back)
+        take.setProperty("role", "act")
+        box.addWidget(take)
+        if tool.kind == "drill":
+            point = Link("Check its point", 15)
+            point.clicked.connect(lambda: self.check_point.emit(tool))
+            box.addWidget(point)
+        box.addStretch(1)
+        self.add(buttons)
+
+    def _put(self, words: str, **fields: object) -> None:
+        if self.tool is None:
+            return
+        try:
+            self.session.crib.change_tool(words, self.tool, **fields)
+        except InputError as bad:
+            if self.trouble is not None:
+                self.trouble.setText(f"{bad.field}: {bad.problem}")
+                self.trouble.show()
+
+    def _set_count(self, text: str) -> None:
+        text = text.strip()
+        self._put("How many", quantity=int(text) if text.isdigit() and len(text) < 6 else text)
+
+    def out_or_back(self) -> None:
+        """Out on a job, or back in its place."""
+        tool = self.tool
+        if tool is not None and tool.quantity > 0:
+            back = tool.out >= tool.quantity
+            words = f"{tool.name} {'back' if back else 'out'}"
+            self._put(words, out=0 if back else tool.out + 1)
+
+    def to_get(self) -> None:
+        """None here and wanted, or here after all."""
+        tool = self.tool
+        if tool is not None:
+            words = f"{tool.name} {'is here' if tool.quantity == 0 else 'to get'}"
+            self._put(words, quantity=1 if tool.quantity == 0 else 0, out=0)
+
+    def one_more(self) -> None:
+        """One more of it."""
+        if self.tool is not None:
+            self._put(f"One more {self.tool.name}", quantity=self.tool.quantity + 1)
+
+
+def _kind_word(tool: Tool) -> str:
+    word = tool.kind.replace("_", " ")
+    return word[0].upper() + word[1:]
+
+
+def _line(name: str, value: str) -> QWidget:
+    row = QWidget()
+    line = QHBoxLayout(row)
+    line.setContentsMargins(0, 1, 0, 1)
+    line.addWidget(text_label(name, 14, color=theme.INK2), 0, Qt.AlignmentFlag.AlignTop)
+    found = text_label(value, 14, True, wrap=len(value) > 18, align=Qt.AlignmentFlag.AlignRight)
+    line.addWidget(found, 1)
+    return row

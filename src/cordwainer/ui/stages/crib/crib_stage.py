@@ -1,0 +1,352 @@
+"""Crib: the drills in order of true size, what an unmarked one is, and every other tool, gauge and machine."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+
+from cordwainer.core.shop.find import find_tools, words_of
+from cordwainer.core.shop.machine import taper_number
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.crib import all_tools
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Field, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
+from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.stages.crib.crib_card import CribCard
+from cordwainer.ui.stages.crib.drawers_page import DrawersPage
+from cordwainer.ui.stages.crib.tool_list import ToolList
+from cordwainer.ui.stages.crib.what_drill import WhatDrill
+
+CARD_WIDTH = 352
+DIGITS = frozenset("0123456789.")
+PAGES = ("drawers", "taper", "others", "gauges", "machines")
+
+
+class Door(Pressable):
+    """A door under the drawers: what is behind it."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__(title)
+        self.title, self.words = title, ""
+        self.setCheckable(True)
+        self.setMinimumWidth(150)
+        self.setFixedHeight(58)
+
+    def say(self, words: str) -> None:
+        """What is behind it, in a few words."""
+        self.words = words
+        self.setAccessibleName(f"{self.title}, {words}")
+        self.update()
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Title, words, and a pointer to where it opens."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        open_ = self.isChecked()
+        w, h = self.width(), self.height()
+        painter.fillRect(self.rect(), theme.INK if open_ else (theme.SCRIBE if self.hovered else theme.HI))
+        painter.setPen(QPen(theme.INK2, 1))
+        painter.drawRect(QRectF(0.5, 0.5, w - 1, h - 1))
+        painter.setPen(theme.HI if open_ else theme.INK)
+        painter.setFont(theme.font(16, True))
+        painter.drawText(QRectF(14, 6, w - 28, 24), Qt.AlignmentFlag.AlignVCenter, self.title)
+        painter.setPen(theme.HI if open_ else theme.INK2)
+        painter.setFont(theme.font(14))
+        painter.drawText(QRectF(14, 29, w - 20, 22), Qt.AlignmentFlag.AlignVCenter, self.words)
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+
+class CribStage(QWidget):
+    """What is this drill, drawers and doors, and the card of the tool chosen."""
+
+    import_asked = pyqtSignal()
+    export_asked = pyqtSignal()
+    check_asked = pyqtSignal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.page = "drawers"
+        self.chosen: Tool | None = None
+        self._tools: tuple[Tool, ...] = ()
+        self._words: list[str] = []
+        self._known: object = None
+        self._own: dict[Callable[[Session], QWidget], QWidget] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        left = QVBoxLayout()
+        left.setSpacing(0)
+        self.what = WhatDrill(session)
+        self.what.answered.connect(self._answered)
+        self.what.taken.connect(self.take_likely)
+        left.addWidget(self.what)
+        left.addWidget(self._head())
+        self.pages = QStackedWidget()
+        left.addWidget(self.pages, 1)
+        left.addWidget(self._doors())
+        row.addLayout(left, 1)
+        side = Pane(theme.HI, "l")
+        side.setFixedWidth(CARD_WIDTH)
+        box = QVBoxLayout(side)
+        box.setContentsMargins(24, 14, 8, 10)
+        self.card = CribCard(session)
+        self.card.check_point.connect(self.check_asked)
+        self.card.box.setContentsMargins(0, 0, 14, 0)
+        box.addWidget(_scroll(self.card))
+        row.addWidget(side)
+        self.drawers = DrawersPage()
+        self.drawers.chosen.connect(self.show_tool)
+        self.pages.addWidget(self.drawers)
+        self.list = ToolList()
+        self.list.chosen.connect(self.show_tool)
+        self.pages.addWidget(self.list)
+        session.changed.connect(self.refresh)
+        session.selection.connect(self._wanted_changed)
+
+    def sizeHint(self) -> QSize:
+        """The grid's size."""
+        return QSize(1196, 748)
+
+    def _head(self) -> QWidget:
+        head = QWidget()
+        head.setFixedHeight(48)
+        line = QHBoxLayout(head)
+        line.setContentsMargins(20, 8, 16, 4)
+        line.setSpacing(16)
+        self.finder = Field("Find a tool", 15)
+        self.finder.setPlaceholderText("Find: 6.8, 17/64, #7, worn")
+        self.finder.setClearButtonEnabled(False)
+        self.finder.setFixedSize(QSize(280, 34))
+        self.finder.textChanged.connect(lambda _text: self._show_page())
+        self.found_words = text_label("", 14, color=theme.INK2)
+        self.back = Link("Back to the drawers", 14)
+        self.back.clicked.connect(lambda: self.open_page("drawers"))
+        bring, send = Link("Import a list", 14), Link("Export", 14)
+        bring.clicked.connect(self.import_asked)
+        send.clicked.connect(self.export_asked)
+        for widget in (self.finder, self.found_words):
+            line.addWidget(widget)
+        line.addStretch(1)
+        for link in (self.back, bring, send):
+            line.addWidget(link)
+        return head
+
+    def _doors(self) -> QWidget:
+        pane = QWidget()
+        line = QHBoxLayout(pane)
+        line.setContentsMargins(20, 8, 16, 12)
+        line.setSpacing(12)
+        self.doors = {
+            "taper": Door("Taper shank"),
+            "others": Door("Reamers, taps, rest"),
+            "gauges": Door("Gauges"),
+            "machines": Door("Machines"),
+        }
+        for page, door in self.doors.items():
+            door.clicked.connect(lambda _=False, p=page: self.open_page("drawers" if p == self.page else p))
+            line.addWidget(door, 1)
+        return pane
+
+    # -- keys ------------------------------------------------------------------------------
+
+    def event(self, event: QEvent | None) -> bool:
+        """A digit or a point typed anywhere here is a reading, not a stage."""
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and event.text() in DIGITS
+            and event.text()
+            and not event.modifiers() & ~Qt.KeyboardModifier.KeypadModifier
+        ):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Begin the reading with a digit typed anywhere."""
+        if event is not None and event.text() and event.text() in DIGITS:
+            if not self.what.isVisible():
+                self.open_page("drawers")
+            self.what.type_on(event.text())
+            return
+        super().keyPressEvent(event)
+
+    def walk(self, step: int) -> None:
+        """Along the open drawer."""
+        if self.pages.currentWidget() is self.drawers:
+            self.drawers.walk(step)
+
+    def other_drawer(self, step: int) -> None:
+        """The drawer above or below; in a list, the row."""
+        if self.pages.currentWidget() is self.list:
+            self.list.step(step)
+        elif self.pages.currentWidget() is self.drawers:
+            self.drawers.open(self.drawers.open_drawer + step)
+
+    def showEvent(self, event: object) -> None:
+        """Catch up, ready to type."""
+        self.refresh()
+        self.what.ready()
+        if not isinstance(QApplication.focusWidget(), QLineEdit):
+            self.what.reading.setFocus()
+
+    # -- what is this drill ----------------------------------------------------------------
+
+    def _answered(self) -> None:
+        what = self.what
+        picked = what.pick.tool or (what.owned[0] if what.owned else None)
+        if picked is None:
+            return
+        self.show_tool(picked)
+        self.drawers.mark({picked.id} if what.pick.tool else {tool.id for tool in what.owned})
+
+    def take_likely(self) -> None:
+        """Enter: it is this one; a drill that was out is back in its place."""
+        tool = self.what.pick.tool
+        if tool is not None:
+            self.show_tool(tool)
+            if tool.out:
+                self.card.out_or_back()
+
+    # -- pages -----------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Mirror the session's shop."""
+        if not self.isVisible():
+            return
+        session = self.session
+        key = (id(session.shop), session.shop_name, session.crib.edits)
+        if key != self._known:
+            self._known = key
+            self._tools = all_tools(session.shop)
+            self._words = []
+            if self.chosen is not None:
+                here = {tool.id: tool for tool in self._tools}
+                self.chosen = here.get(self.chosen.id)
+        self._say_doors()
+        self._show_page()
+        self._show_card()
+
+    def _wanted_changed(self) -> None:
+        if self.isVisible() and self.page == "drawers" and not self.finder.text().strip():
+            self._show_drawers()
+
+    def open_page(self, page: str) -> None:
+        """Open a door, or the drawers again."""
+        self.page = page
+        self.finder.blockSignals(True)
+        self.finder.clear()
+        self.finder.blockSignals(False)
+        self._show_page()
+
+    def _show_page(self) -> None:
+        text, unit = self.finder.text().strip(), self.session.unit
+        for page, door in self.doors.items():
+            door.setChecked(page == self.page and not text)
+        self.what.setVisible(bool(text) or self.page not in ("gauges", "machines"))
+        self.back.setVisible(self.page != "drawers" or bool(text))
+        self.found_words.setText("")
+        if text:
+            if not self._words:
+                self._words = [words_of(tool) for tool in self._tools]
+            found = find_tools(self._tools, self._words, text, unit)
+            self._show_list(
+                found, f"{len(found)} found" if found else "None found; try a size, or a word of its note."
+            )
+        elif self.page == "taper":
+            self._show_list(self._taper(), "")
+        elif self.page == "others":
+            self._show_list([tool for tool in self._tools if tool.kind != "drill"], "")
+        elif self.page == "gauges":
+            from cordwainer.ui.stages.crib.gauge_page import GaugePage
+
+            self._show_own(GaugePage)
+        elif self.page == "machines":
+            from cordwainer.ui.stages.crib.machine_page import MachinePage
+
+            self._show_own(MachinePage)
+        else:
+            self.pages.setCurrentWidget(self.drawers)
+            self._show_drawers()
+
+    def _show_list(self, found: Sequence[Tool], words: str) -> None:
+        self.found_words.setText(words)
+        self.list.show_tools(found, self.chosen.id if self.chosen else "")
+        self.pages.setCurrentWidget(self.list)
+
+    def _show_own(self, kind: Callable[[Session], QWidget]) -> None:
+        if kind not in self._own:
+            self._own[kind] = kind(self.session)
+            self.pages.addWidget(self._own[kind])
+        self.pages.setCurrentWidget(self._own[kind])
+
+    def _taper(self) -> list[Tool]:
+        return [tool for tool in self._tools if tool.kind == "drill" and taper_number(tool.shank) is not None]
+
+    def _say_doors(self) -> None:
+        unit, taper = self.session.unit, self._taper()
+        words = "none"
+        if taper:
+            low, high = fixed(taper[0].diameter_mm, unit, 1, 2), fixed(taper[-1].diameter_mm, unit, 1, 2)
+            words = f"{low} to {high}, {len(taper)} drills"
+        self.doors["taper"].say(words)
+        rest = [tool for tool in self._tools if tool.kind != "drill"]
+        worn = sum(tool.condition != "good" for tool in rest)
+        self.doors["others"].say(f"{len(rest)}, {worn} worn" if worn else f"{len(rest)} tools")
+        self.doors["gauges"].say(f"{len(self.session.shop.gauges)}, how fine each reads")
+        machines = self.session.shop.machines
+        self.doors["machines"].say(f"{len(machines)}, speeds and scales")
+
+    # -- drawers ---------------------------------------------------------------------------
+
+    def wanted(self) -> list[Tool]:
+        """Drills the job's plans would have bought: gaps worth showing."""
+        found: dict[str, Tool] = {}
+        for plan in self.session.plans.values():
+            for route in (*plan.routes, *((plan.to_get,) if plan.to_get else ())):
+                if not route.missing_tools:
+                    continue
+                for operation in route.operations:
+                    tool = operation.tool
+                    if tool is not None and tool.kind == "drill" and not self.session.shop.has(tool):
+                        found[tool.id] = tool
+        return list(found.values())
+
+    def _show_drawers(self) -> None:
+        drills = [tool for tool in self._tools if tool.kind == "drill" and taper_number(tool.shank) is None]
+        self.drawers.show_drills(drills, self.wanted(), self.session.unit)
+        if self.chosen is not None and not self.what.found:
+            self.drawers.mark({self.chosen.id})
+
+    def show_tool(self, tool: Tool) -> None:
+        """Show the card of a tool, and open its drawer where drawers are shown."""
+        self.chosen = tool
+        if self.pages.currentWidget() is self.drawers:
+            self.drawers.open_at(tool)
+            self.drawers.mark({tool.id})
+        self._show_card()
+
+    def _show_card(self) -> None:
+        what, tool = self.what, self.chosen
+        likely = tool is not None and what.pick.tool is not None and tool.id == what.pick.tool.id
+        reason = what.pick.why if likely else ""
+        if tool is not None and not likely and any(tool.id == other.id for other in what.owned):
+            others = [t.designation for t in what.owned if t.designation != tool.designation]
+            reason = (
+                f"Or {' or '.join(dict.fromkeys(others))}: the caliper cannot tell them apart." if others else ""
+            )
+        self.card.show_tool(tool, likely, reason)
+
+
+def _scroll(content: QWidget) -> QScrollArea:
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    put_in_scroll(area, content)
+    return area

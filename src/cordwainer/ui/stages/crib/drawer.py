@@ -1,0 +1,307 @@
+"""Drawers of drills in order of true size: shut ones as a row of bars, the open one with the drills tip up."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtWidgets import QWidget
+
+from cordwainer.core.shop.tool import Tool
+from cordwainer.ui.canvas import tools
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Pressable, draw_focus
+from cordwainer.ui.kit.wording import fixed
+
+PLACES = 22
+SHUT, OPEN = 44, 240
+SIDE_BY_SIDE = {1: 2.15, 2: 1.35, 3: 1.2}
+ARROWS = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)
+
+
+@dataclass(frozen=True)
+class Place:
+    """Tools of one size and series that stand together: the first of them, how many, how many of those out."""
+
+    tool: Tool
+    count: int
+    out: int
+    ids: tuple[str, ...]
+
+    @property
+    def state(self) -> str:
+        """Why the place is empty: to get, or out; empty while something stands in it."""
+        if self.count == 0:
+            return "to get"
+        return "out" if self.out >= self.count else ""
+
+    @property
+    def here(self) -> int:
+        """How many stand in it."""
+        return max(self.count - self.out, 0)
+
+
+def in_places(found: Sequence[Tool]) -> list[Place]:
+    """Tools of one size and series together with their count, by true size."""
+    places: dict[tuple[float, str], Place] = {}
+    for tool in sorted(found, key=lambda t: (t.diameter_mm, t.series, t.quantity == 0)):
+        key = (round(tool.diameter_mm, 5), tool.series)
+        place = places.get(key)
+        if place is None:
+            places[key] = Place(tool, tool.quantity, tool.out, (tool.id,))
+        else:
+            both = (*place.ids, tool.id)
+            places[key] = replace(place, count=place.count + tool.quantity, out=place.out + tool.out, ids=both)
+    return list(places.values())
+
+
+@dataclass(frozen=True)
+class Drawer:
+    """One drawer as shown: what is written on its front, and its places by size."""
+
+    label: str
+    places: tuple[Place, ...]
+
+    @property
+    def span_mm(self) -> tuple[float, float]:
+        """Its smallest and largest size."""
+        return self.places[0].tool.diameter_mm, self.places[-1].tool.diameter_mm
+
+
+def in_drawers(drills: Sequence[Tool], wanted: Sequence[Tool] = ()) -> list[Drawer]:
+    """Drills by the drawer they are noted in, by size; those noted nowhere are laid out by size alone.
+
+    `wanted` are to get: each is a gap in the drawer its size belongs to, unless that size is here. A drawer with
+    more places than fit side by side is shown in parts.
+    """
+    noted: dict[str, list[Tool]] = {}
+    for tool in drills:
+        noted.setdefault(tool.drawer, []).append(tool)
+    here = {round(tool.diameter_mm, 5) for tool in drills}
+    for tool in {round(t.diameter_mm, 5): t for t in wanted if round(t.diameter_mm, 5) not in here}.values():
+        label = min(noted, key=lambda name: _away(noted[name], tool.diameter_mm), default="")
+        noted.setdefault(label, []).append(replace(tool, quantity=0, out=0))
+    found, loose = [], len(noted) > 1
+    for label, held in sorted(noted.items(), key=lambda item: _order(item[0])):
+        places = in_places(held)
+        parts = [places[i : i + PLACES] for i in range(0, len(places), PLACES)]
+        for number, part in enumerate(parts):
+            if label:
+                name = label if len(parts) == 1 else f"{label}{chr(97 + number % 26)}"
+            else:
+                name = f"loose {number + 1}" if loose else str(number + 1)
+            found.append(Drawer(name, tuple(part)))
+    return found
+
+
+def _order(label: str) -> tuple[bool, list[tuple[int, str]]]:
+    """Drawers in the order of their labels, figures as figures; what is noted nowhere comes last."""
+    return not label, [(int(part), "") if part.isdigit() else (-1, part) for part in re.split(r"(\d+)", label)]
+
+
+def _away(held: Sequence[Tool], size_mm: float) -> tuple[float, float]:
+    """How far a size lies outside what a drawer holds, then how wide that is."""
+    low, high = min(t.diameter_mm for t in held), max(t.diameter_mm for t in held)
+    return max(low - size_mm, size_mm - high, 0.0), high - low
+
+
+def stamped(tool: Tool) -> str:
+    """A size as stamped on the shank."""
+    return tool.designation.removesuffix(" mm").removesuffix(" in").replace("letter ", "")
+
+
+def span_words(places: Sequence[Place], unit: str) -> str:
+    """From the smallest to the largest of a drawer."""
+    first, last = places[0].tool.diameter_mm, places[-1].tool.diameter_mm
+    return f"{fixed(first, unit, 1, 3)} to {fixed(last, unit, 1, 3)} {unit}"
+
+
+def tally(places: Sequence[Place], *, whole: bool) -> str:
+    """What a drawer's front says: gaps where there are any, else its sizes; all of it for the open one."""
+    sizes = f"{len(places)} sizes" if len(places) > 1 else "1 size"
+    out, gaps = sum(p.state == "out" for p in places), sum(p.state == "to get" for p in places)
+    doubled = sum(p.count > 1 for p in places)
+    if not whole:
+        return f"{out + gaps} gap{'s' if out + gaps > 1 else ''}" if out + gaps else sizes
+    parts = [sizes]
+    for number, word in ((out, "out"), (gaps, "to get"), (doubled, "doubled")):
+        if number:
+            parts.append(f"{number} {word}")
+    return ", ".join(parts)
+
+
+class ShutDrawer(Pressable):
+    """A drawer shut: its span, and a bar for each place as wide as the drill; outlined where it is a gap."""
+
+    def __init__(self, drawer: Drawer, unit: str) -> None:
+        self.label, self.places, self.unit = drawer.label, drawer.places, unit
+        words = f"Drawer {self.label}, {span_words(self.places, unit)}, {tally(self.places, whole=True)}, open it"
+        super().__init__(words)
+        self.setFixedHeight(SHUT)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A front with bars and a pull."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        w, h = self.width(), self.height()
+        painter.fillRect(self.rect(), theme.HI if self.hovered else theme.LO)
+        painter.setPen(QPen(theme.INK2, 1))
+        painter.drawRect(QRectF(0.5, 0.5, w - 1, h - 1))
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(16, True))
+        painter.drawText(QPointF(14, 28), self.label)
+        after = 14 + max(32, painter.fontMetrics().horizontalAdvance(self.label) + 12)
+        painter.setFont(theme.font(15))
+        painter.drawText(QPointF(after, 28), span_words(self.places, self.unit))
+        left, right = 200.0, w - 150.0
+        pitch = (right - left) / PLACES
+        for index, place in enumerate(self.places):
+            wide = min(max(0.55 * place.tool.diameter_mm, 1.5), 0.7 * pitch)
+            x = left + (index + 0.5) * pitch
+            if place.state:
+                painter.setPen(QPen(theme.INK, 1))
+                painter.drawRect(QRectF(x - max(wide, 3) / 2, 10, max(wide, 3), h - 20))
+                continue
+            for k in range(min(place.here, 2)):
+                painter.fillRect(QRectF(x - wide / 2 + k * (wide + 1.5), 10, wide, h - 20), theme.FLUTE)
+        painter.setFont(theme.font(14))
+        painter.setPen(theme.INK2)
+        box = QRectF(w - 144, 0, 88, h)
+        flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(box, flags, tally(self.places, whole=False))
+        painter.setPen(QPen(theme.INK, 1.6))
+        painter.drawRect(QRectF(w - 46, h / 2 - 7, 30, 14))
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+
+class PlaceButton(Pressable):
+    """One place of the open drawer: the drills tip up, their name; a dashed outline where it is empty."""
+
+    def __init__(self, place: Place, parent: QWidget) -> None:
+        super().__init__(f"{place.tool.name}, {place.state or f'{place.here} here'}", parent)
+        self.place, self.tool = place, place.tool
+        self.setCheckable(True)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Arrows are the drawer's."""
+        if event is not None and event.key() in ARROWS:
+            event.ignore()
+            return
+        super().keyPressEvent(event)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The drills in their slot; brass behind them when chosen or likely."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        w, h = self.width(), self.height()
+        if self.isChecked():
+            painter.fillRect(self.rect(), theme.BRASS)
+        elif self.hovered:
+            painter.fillRect(self.rect(), theme.HI)
+        rail = h - 66.0
+        high = min(rail - 8, 70 + 4.5 * self.tool.diameter_mm)
+        abreast = min(max(self.place.here, 1), 3)
+        scale = min(
+            SIDE_BY_SIDE[abreast], 0.62 * w / (self.tool.diameter_mm * (1 if abreast == 1 else 1.1 * abreast))
+        )
+        shape = tools.outline(self.tool, "drill", high / scale, small=True)
+        pitch = self.tool.diameter_mm * scale + 2
+        for k in range(abreast):
+            painter.save()
+            painter.translate(w / 2 + (k - (abreast - 1) / 2) * pitch, rail - high)
+            painter.rotate(90)
+            if self.place.state:
+                tools.paint_missing(painter, shape, QPointF(0, 0), scale, theme.INK)
+            else:
+                tools.paint(painter, shape, QPointF(0, 0), scale, theme.STEEL, theme.FLUTE)
+            painter.restore()
+        painter.fillRect(QRectF(0, rail, w, 4), theme.INK2)
+        painter.setPen(theme.INK)
+        self._name(painter, rail + 6, w)
+        note = self.place.state or (
+            f"×{self.place.count}" if self.place.count > 1 else ("stub" if self.tool.is_stub else "")
+        )
+        if note:
+            painter.setFont(theme.font(12, self.place.count > 1 or bool(self.place.state)))
+            painter.drawText(QRectF(-6, h - 20, w + 12, 18), Qt.AlignmentFlag.AlignCenter, note)
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+    def _name(self, painter: QPainter, top: float, w: float) -> None:
+        """Fractions stacked, as stamped; anything else on one line."""
+        text = stamped(self.tool)
+        bold = self.isChecked()
+        if "/" not in text:
+            painter.setFont(theme.font(14, bold))
+            painter.drawText(QRectF(-6, top + 6, w + 12, 22), Qt.AlignmentFlag.AlignCenter, text)
+            return
+        over, _, under = text.partition("/")
+        painter.setFont(theme.font(13, bold))
+        painter.drawText(QRectF(-6, top, w + 12, 18), Qt.AlignmentFlag.AlignCenter, over)
+        painter.setPen(QPen(theme.INK, 1.2))
+        painter.drawLine(QPointF(w / 2 - 9, top + 19), QPointF(w / 2 + 9, top + 19))
+        painter.drawText(QRectF(-6, top + 20, w + 12, 18), Qt.AlignmentFlag.AlignCenter, under)
+
+
+class OpenDrawer(QWidget):
+    """A drawer open: its head, and a place for every size."""
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, drawer: Drawer, unit: str) -> None:
+        super().__init__()
+        self.label, self.places, self.unit = drawer.label, drawer.places, unit
+        self.setFixedHeight(OPEN)
+        self.setAccessibleName(f"Drawer {self.label}, {span_words(self.places, unit)}, open")
+        self.buttons = [PlaceButton(place, self) for place in self.places]
+        for button in self.buttons:
+            button.clicked.connect(lambda _=False, b=button: self._choose(b))
+
+    def _choose(self, button: PlaceButton) -> None:
+        self.mark({button.tool.id})
+        self.chosen.emit(button.tool)
+
+    def mark(self, ids: set[str]) -> None:
+        """Put brass behind some places."""
+        for button in self.buttons:
+            button.setChecked(not ids.isdisjoint(button.place.ids))
+
+    def walk(self, step: int) -> bool:
+        """Choose the place beside the one with the focus or chosen; False at the drawer's end."""
+        marked = [i for i, b in enumerate(self.buttons) if b.hasFocus()] or [
+            i for i, b in enumerate(self.buttons) if b.isChecked()
+        ]
+        wanted = marked[0] + step if marked else (0 if step > 0 else len(self.buttons) - 1)
+        if not 0 <= wanted < len(self.buttons):
+            return False
+        self.buttons[wanted].setFocus()
+        self._choose(self.buttons[wanted])
+        return True
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Share the width."""
+        pitch = (self.width() - 4) / PLACES
+        for index, button in enumerate(self.buttons):
+            left, right = round(2 + index * pitch), round(2 + (index + 1) * pitch)
+            button.setGeometry(left, 38, right - left, OPEN - 40)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """An ink head over a lit tray."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.HI)
+        painter.fillRect(QRectF(0, 0, self.width(), 38), theme.INK)
+        painter.setPen(theme.HI)
+        painter.setFont(theme.font(16, True))
+        other = "in" if self.unit == "mm" else "mm"
+        painter.drawText(QPointF(14, 25), f"{self.label}   {span_words(self.places, self.unit)}")
+        painter.setFont(theme.font(14))
+        painter.drawText(QPointF(240, 25), span_words(self.places, other))
+        box = QRectF(0, 0, self.width() - 14, 38)
+        flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        painter.drawText(box, flags, tally(self.places, whole=True))
+        painter.setPen(QPen(theme.INK, 2))
+        painter.drawRect(QRectF(1, 1, self.width() - 2, self.height() - 2))

@@ -1,0 +1,145 @@
+"""The gauges of the shop: what each reaches on one scale of size, how fine it reads, how far off it may be."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QGridLayout, QScrollArea, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.shop.gauge import Gauge, standard_uncertainty_mm
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Field, put_in_scroll, text_label
+from cordwainer.ui.kit.wording import fixed
+
+LOW_MM, HIGH_MM = 0.5, 400.0
+
+
+class Reach(QWidget):
+    """The sizes a gauge reaches, on a scale that all of them share."""
+
+    def __init__(self, gauge: Gauge, unit: str) -> None:
+        super().__init__()
+        self.gauge, self.unit = gauge, unit
+        self.setMinimumSize(150, 34)
+        low, high = fixed(gauge.low_mm, unit, 0, 2), fixed(gauge.high_mm, unit, 0, 2)
+        self.words = f"{low} to {high} {unit}"
+        self.setAccessibleName(f"{gauge.name} reaches {self.words}")
+
+    def _x(self, mm: float) -> float:
+        share = math.log(min(max(mm, LOW_MM), HIGH_MM) / LOW_MM) / math.log(HIGH_MM / LOW_MM)
+        return 2 + share * (self.width() - 4)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """A rule with a dyed length."""
+        painter = QPainter(self)
+        painter.setPen(QPen(theme.RULE, 1))
+        painter.drawLine(QPointF(0, 12), QPointF(self.width(), 12))
+        left, right = self._x(self.gauge.low_mm), self._x(self.gauge.high_mm)
+        painter.fillRect(QRectF(left, 8, max(right - left, 3), 8), theme.DYE)
+        painter.setPen(theme.INK2)
+        painter.setFont(theme.font(12))
+        painter.drawText(QRectF(0, 18, self.width(), 16), Qt.AlignmentFlag.AlignLeft, self.words)
+
+
+class GaugePage(QScrollArea):
+    """All gauges, one row each."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.fields: dict[tuple[str, str], Field] = {}
+        self._shown: object = None
+        session.changed.connect(self._follow)
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Catch up."""
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Mirror the shop's gauges."""
+        session = self.session
+        key = (session.shop.gauges, session.unit)
+        if key == self._shown:
+            return
+        self._shown = key
+        page = QWidget()
+        grid = QGridLayout(page)
+        grid.setContentsMargins(20, 4, 14, 12)
+        grid.setHorizontalSpacing(18)
+        grid.setVerticalSpacing(8)
+        unit = session.unit
+        for column, words in enumerate(
+            ("Gauge", "Reaches", f"Reads to, {unit}", f"Give or take, {unit}", f"Jaw land, {unit}")
+        ):
+            grid.addWidget(text_label(words, 14, color=theme.INK2), 0, column)
+        focused = next((key for key, field in self.fields.items() if field.hasFocus()), None)
+        self.fields = {}
+        for row, gauge in enumerate(session.shop.gauges, 1):
+            grid.addWidget(text_label(gauge.name[0].upper() + gauge.name[1:], 16, True, wrap=True), row, 0)
+            grid.addWidget(Reach(gauge, unit), row, 1)
+            grid.addWidget(self._field(gauge, "resolution", gauge.resolution_mm), row, 2)
+            known = gauge.expanded_mm
+            grid.addWidget(self._field(gauge, "expanded_uncertainty", known), row, 3)
+            if known is None:
+                usual = fixed(2 * standard_uncertainty_mm(gauge.kind), unit, 3, 4)
+                self.fields[(gauge.id, "expanded_uncertainty")].setPlaceholderText(f"usual {usual}")
+            if gauge.kind == "caliper":
+                grid.addWidget(self._field(gauge, "jaw_land", gauge.jaw_land_mm), row, 4)
+        self.trouble = text_label("", 14, True, wrap=True)
+        rows = len(session.shop.gauges)
+        grid.addWidget(self.trouble, rows + 1, 0, 1, 5)
+        words = (
+            "Give or take is the expanded uncertainty, k = 2, in a practiced hand. A hole is accepted or rejected "
+            "with it, so a gauge better than usual is worth noting here."
+        )
+        grid.addWidget(text_label(words, 14, color=theme.INK2, wrap=True), rows + 2, 0, 1, 5)
+        grid.setRowStretch(rows + 3, 1)
+        grid.setColumnStretch(1, 1)
+        # The field being typed in may be on the old page: it goes when its event is over.
+        old = self.takeWidget()
+        put_in_scroll(self, page)
+        if old is not None:
+            old.hide()
+            old.deleteLater()
+        if focused in self.fields:
+            self.fields[focused].setFocus()
+
+    def _field(self, gauge: Gauge, key: str, value: float | None) -> Field:
+        unit = self.session.unit
+        field = Field(f"{gauge.name}, {key.replace('_', ' ')}", 15, True)
+        field.setText("" if value is None else fixed(value, unit, 3, 5))
+        field.setFixedSize(112, 32)
+        field.kept.connect(self._keeper(gauge, key, field, field.text()))
+        self.fields[(gauge.id, key)] = field
+        return field
+
+    def _keeper(self, gauge: Gauge, key: str, field: Field, known: str) -> Callable[[str], None]:
+        def keep(text: str) -> None:
+            if text.strip() == known:
+                return
+            try:
+                value = str(parse(text, self.session.unit)) if text.strip() else None
+                if value is None and key == "resolution":
+                    raise InputError("", "a gauge reads to something; write it")
+            except InputError as bad:
+                field.set_wrong(True)
+                self.trouble.setText(f"{field.accessibleName()}: {bad.problem}")
+                return
+            self.session.crib.edit(
+                f"Change {gauge.name}", lambda data: data["gauges"].setdefault(gauge.id, {}).update({key: value})
+            )
+
+        return keep

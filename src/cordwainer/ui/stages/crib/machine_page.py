@@ -1,0 +1,304 @@
+"""A machine as its own people know it: speeds, spindle, depth scale, handwheel, how true it runs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
+from cordwainer.files.crib import CHUCKS, FLUIDS
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Column, Field, put_in_scroll, text_label
+from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
+
+FLUID_WORDS = {"none": "dry", "brush": "brush", "flood": "flood", "through": "through"}
+
+
+class MachinePage(QScrollArea):
+    """One machine of the shop, its figures changed where they are shown."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.chosen = session.machine.id
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        page = QWidget()
+        put_in_scroll(self, page)
+        box = QVBoxLayout(page)
+        box.setContentsMargins(20, 4, 14, 12)
+        box.setSpacing(8)
+        self.names = QWidget()
+        self.names_row = QHBoxLayout(self.names)
+        self.names_row.setContentsMargins(0, 0, 0, 0)
+        self.names_row.setSpacing(8)
+        box.addWidget(self.names)
+        self.plate = SpeedPlate()
+        box.addWidget(self.plate)
+        self.fields: dict[str, Field] = {}
+        self._rows: dict[QWidget, tuple[QWidget, QWidget]] = {}
+        self.choices: dict[str, Choices] = {}
+        speeds = QWidget()
+        line = QHBoxLayout(speeds)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(text_label("Speeds, with blanks between", 14, color=theme.INK2))
+        line.addWidget(self._field("speeds_rpm", "Speeds", self._speeds), 1)
+        box.addWidget(speeds)
+        self.trouble = text_label("", 14, True, wrap=True)
+        self.trouble.hide()
+        box.addWidget(self.trouble)
+        three = QWidget()
+        columns = QHBoxLayout(three)
+        columns.setContentsMargins(0, 4, 0, 0)
+        columns.setSpacing(26)
+        columns.addWidget(self._spindle(), 1)
+        columns.addWidget(self._depth(), 1)
+        columns.addWidget(self._truth(), 1)
+        box.addWidget(three)
+        box.addStretch(1)
+        session.changed.connect(self._follow)
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Catch up."""
+        self.refresh()
+
+    # -- what it is made of ----------------------------------------------------------------
+
+    def _field(self, key: str, name: str, keep: Callable[[str], None]) -> Field:
+        field = Field(name, 15, True)
+        field.setFixedHeight(30)
+        field.kept.connect(lambda text: self._keep(key, keep, text))
+        self.fields[key] = field
+        return field
+
+    def _block(self, title: str, picture: QWidget | None) -> tuple[Column, QGridLayout]:
+        column = Column((0, 0, 0, 0), 6)
+        column.add(text_label(title, 16, True))
+        if picture is not None:
+            column.add(picture)
+        rows = QWidget()
+        grid = QGridLayout(rows)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setVerticalSpacing(6)
+        grid.setColumnStretch(0, 1)
+        column.add(rows)
+        column.box.addStretch(1)
+        return column, grid
+
+    def _row(self, grid: QGridLayout, label: str, widget: QWidget, unit: str = "") -> QLabel:
+        at = grid.rowCount()
+        name = text_label(label, 14, color=theme.INK2)
+        grid.addWidget(name, at, 0)
+        if isinstance(widget, Field):
+            widget.setFixedWidth(92)
+        grid.addWidget(widget, at, 1, Qt.AlignmentFlag.AlignRight)
+        words = text_label(unit, 14, color=theme.INK2)
+        words.setFixedWidth(26)
+        grid.addWidget(words, at, 2)
+        self._rows[widget] = (name, words)
+        return words
+
+    def _spindle(self) -> QWidget:
+        column, grid = self._block("Spindle", None)
+        self._row(grid, "Power", self._field("power_kw", "Power", self._number("power_kw")), "kW")
+        self._row(grid, "Thrust, most", self._field("thrust_n", "Thrust", self._number("thrust_n")), "N")
+        self._row(grid, "Taper", self._field("taper", "Morse taper", self._taper), "MT")
+        self._lengths = [
+            self._row(grid, "Chuck takes", self._field("chuck_max", "Chuck takes up to", self._mm("chuck_max")))
+        ]
+        chuck = self.choices["chuck_kind"] = Choices("Chuck", [(k, k) for k in CHUCKS], QSize(68, 30))
+        chuck.chosen.connect(lambda value: self._put(chuck_kind=value or self.machine.chuck_kind))
+        column.box.insertWidget(2, chuck)
+        fluid = self.choices["fluid"] = Choices(
+            "Cutting fluid", [(k, FLUID_WORDS[k]) for k in FLUIDS], QSize(62, 30)
+        )
+        fluid.chosen.connect(lambda value: self._put(fluid=value or self.machine.fluid))
+        column.box.insertWidget(3, fluid)
+        self._row(
+            grid, "Costs an hour", self._field("rate_per_hour", "Costs an hour", self._number("rate_per_hour"))
+        )
+        return column
+
+    def _depth(self) -> QWidget:
+        self.dial = Dial()
+        column, grid = self._block("Depth", self.dial)
+        self.scale_words = text_label("", 14, color=theme.INK2)
+        column.box.insertWidget(1, self.scale_words)
+        for key, label in (
+            ("wheel_turn", "One turn"),
+            ("wheel_division", "Dial division"),
+            ("backlash", "Backlash"),
+            ("scale_start", "Scale starts at"),
+            ("scale_division", "Scale division"),
+            ("travel", "Travel"),
+        ):
+            self._lengths.append(self._row(grid, label, self._field(key, label, self._mm(key))))
+        return column
+
+    def _truth(self) -> QWidget:
+        self.truth = Truth()
+        column, grid = self._block("How true", self.truth)
+        self.truth_words = text_label("", 14, color=theme.INK2)
+        column.box.insertWidget(1, self.truth_words)
+        self._lengths.append(self._row(grid, "Runout", self._field("runout", "Runout", self._mm("runout"))))
+        for axis, label in (("dx", "Off toward you"), ("dy", "Off upward")):
+            self._lengths.append(self._row(grid, label, self._field(axis, label, self._offset(axis))))
+        return column
+
+    # -- showing ---------------------------------------------------------------------------
+
+    @property
+    def machine(self) -> Machine:
+        """The machine shown; the job's where the chosen one is gone."""
+        machines = self.session.shop.machines
+        found = next((m for m in machines if m.id == self.chosen), None)
+        return found or self.session.machine
+
+    def show_machine(self, identifier: str) -> None:
+        """Turn to a machine."""
+        self.chosen = identifier
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Mirror the machine."""
+        machine, unit = self.machine, self.session.unit
+        machines = self.session.shop.machines
+        if [m.name for m in machines] != [b.text() for b in self._buttons()]:
+            while (item := self.names_row.takeAt(0)) is not None:
+                old = item.widget()
+                if old is not None:
+                    old.hide()
+                    old.deleteLater()
+            for found in machines:
+                button = BoxButton(found.name, found.name, 15)
+                button.setFixedHeight(34)
+                button.clicked.connect(lambda _=False, i=found.id: self.show_machine(i))
+                self.names_row.addWidget(button, 1)
+        for button, found in zip(self._buttons(), machines, strict=True):
+            button.setChecked(found.id == machine.id)
+            button.update()
+        self.plate.show_machine(machine)
+        self.dial.show_dial(machine.wheel, machine.backlash_mm)
+        self.truth.show_machine(machine, unit)
+        scale = machine.depth_scale
+        self.scale_words.setText(
+            f"depth is read on the {SCALE_WORDS[scale.kind]}" if scale else "no depth scale noted"
+        )
+        self.truth_words.setText(self._truth_words(machine, unit))
+        for words in self._lengths:
+            words.setText(unit)
+        for key, text in self._texts(machine, unit).items():
+            field = self.fields[key]
+            for part in (field, *self._rows.get(field, ())):
+                part.setVisible(text is not None)
+            if not field.hasFocus() or not field.isModified():
+                field.setText(text or "")
+        self.choices["chuck_kind"].set_value(machine.chuck_kind)
+        self.choices["fluid"].set_value(machine.fluid)
+
+    def _truth_words(self, machine: Machine, unit: str) -> str:
+        """What the indicator readings mean for a drill held there."""
+        if not machine.is_lathe:
+            return "at the chuck"
+        words = "tailstock against the spindle"
+        if machine.tailstock_offset_mm is None:
+            return words
+        if true_enough(*machine.tailstock_offset_mm):
+            return f"{words}: within {fixed(TRUE_ENOUGH_MM, unit, 2)}, as true as drills run"
+        return f"{words}: over {fixed(TRUE_ENOUGH_MM, unit, 2)}, move it before reaming"
+
+    def _buttons(self) -> list[BoxButton]:
+        widgets = [self.names_row.itemAt(i) for i in range(self.names_row.count())]
+        return [w for item in widgets if item is not None and isinstance(w := item.widget(), BoxButton)]
+
+    def _texts(self, machine: Machine, unit: str) -> dict[str, str | None]:
+        def length(value: float | None, mm_places: int = 2, inch_places: int = 4) -> str:
+            return "" if value is None else fixed(value, unit, mm_places, inch_places)
+
+        scale, wheel = machine.depth_scale, machine.wheel
+        dx, dy = machine.tailstock_offset_mm or (0.0, 0.0)
+        rate = machine.rate_per_hour
+        return {
+            "speeds_rpm": "  ".join(f"{n:g}" for n in machine.speeds_rpm),
+            "power_kw": f"{machine.power_kw:g}",
+            "thrust_n": f"{machine.thrust_n:g}",
+            "taper": "" if machine.taper is None else str(machine.taper),
+            "chuck_max": length(machine.chuck_max_mm, 1, 3),
+            "rate_per_hour": "" if rate is None else f"{rate:g}",
+            "wheel_turn": length(wheel.per_rev.mm, 3) if wheel and wheel.per_rev else None,
+            "wheel_division": length(wheel.division.mm, 3) if wheel else None,
+            "backlash": length(machine.backlash_mm, 3) if wheel else None,
+            "scale_start": length(scale.start.mm) if scale else None,
+            "scale_division": length(scale.division.mm, 3) if scale else None,
+            "travel": length(machine.travel_mm, 1, 2),
+            "runout": length(machine.runout_mm, 3),
+            "dx": length(dx, 3) if machine.is_lathe else None,
+            "dy": length(dy, 3) if machine.is_lathe else None,
+        }
+
+    # -- keeping ---------------------------------------------------------------------------
+
+    def _keep(self, key: str, keep: Callable[[str], None], text: str) -> None:
+        field = self.fields[key]
+        field.setModified(False)
+        if text.strip() == (self._texts(self.machine, self.session.unit)[key] or ""):
+            return
+        try:
+            keep(text.strip())
+        except InputError as bad:
+            field.set_wrong(True)
+            self.trouble.setText(f"{field.accessibleName()}: {bad.problem}")
+            self.trouble.show()
+            return
+        field.set_wrong(False)
+        self.trouble.hide()
+
+    def _put(self, **fields: Any) -> None:
+        self.session.set_machine_fields(self.machine.id, **fields)
+
+    def _number(self, key: str) -> Callable[[str], None]:
+        return lambda text: self._put(**{key: _figure(text)})
+
+    def _speeds(self, text: str) -> None:
+        self._put(speeds_rpm=[_figure(part) for part in text.replace(",", " ").split()])
+
+    def _taper(self, text: str) -> None:
+        text = text.upper().removeprefix("MT").strip()
+        self._put(taper=(int(text) if text.isdigit() else text) if text else None)
+
+    def _mm(self, key: str) -> Callable[[str], None]:
+        def keep(text: str) -> None:
+            signed = key == "scale_start"
+            may_be_none = key in ("backlash", "runout", "travel") and not text
+            self._put(**{key: None if may_be_none else str(parse(text, self.session.unit, signed=signed))})
+
+        return keep
+
+    def _offset(self, axis: str) -> Callable[[str], None]:
+        def keep(text: str) -> None:
+            known = self.machine.tailstock_offset_mm or (0.0, 0.0)
+            pair = {"dx": f"{known[0]:g} mm", "dy": f"{known[1]:g} mm"}
+            pair[axis] = str(parse(text or "0", self.session.unit, signed=True))
+            self._put(tailstock_offset=pair)
+
+        return keep
+
+
+def _figure(text: str) -> float:
+    try:
+        return float(text.replace(",", "."))
+    except ValueError:
+        raise InputError("", f"'{text}' is not a figure; write it plainly, such as 1.1") from None

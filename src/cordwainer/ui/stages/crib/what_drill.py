@@ -1,0 +1,135 @@
+"""What is this drill? A reading over the magnified axis of all drill names."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.shop.identify import Candidate, Pick, between, identify, neighbors, pick
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.crib import of_kind
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Pane, text_label
+from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.stages.crib.name_axis import NameAxis
+
+ASK_WIDTH = 256
+OFF_BY = {"mm": "0.02", "in": ".0010"}
+
+
+class WhatDrill(Pane):
+    """The reading, what it could be off by, the answer; `found` are the names, `owned` the crib's own of them."""
+
+    answered = pyqtSignal()
+    taken = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(theme.PLATE, "b")
+        self.session = session
+        self.plate = False
+        self.found: tuple[Candidate, ...] = ()
+        self.owned: list[Tool] = []
+        self.pick = Pick(None)
+        self.setFixedHeight(250)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(20, 10, 16, 8)
+        row.setSpacing(20)
+        ask = Column((0, 0, 0, 0), 4)
+        ask.setFixedWidth(ASK_WIDTH)
+        ask.add(text_label("What is this drill?", 20, True))
+        self.hint = text_label("", 14, color=theme.INK2)
+        ask.add(self.hint)
+        self.reading = Field("Reading, or the hole it goes into", 30, True)
+        self.reading.setFixedHeight(56)
+        ask.add(self.reading)
+        second = QWidget()
+        line = QHBoxLayout(second)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.second_words = text_label("", 14, color=theme.INK2)
+        self.second = Field("Could be off by, or the hole it does not go into", 16, True)
+        self.second.setFixedWidth(110)
+        line.addWidget(self.second_words)
+        line.addStretch(1)
+        line.addWidget(self.second)
+        ask.add(second)
+        self.swap = Link("Use a gauge plate instead", 14)
+        self.swap.clicked.connect(self.use_other)
+        ask.add(self.swap)
+        self.answer = text_label("", 15, True, wrap=True)
+        ask.add(self.answer)
+        ask.box.addStretch(1)
+        row.addWidget(ask)
+        self.axis = NameAxis()
+        row.addWidget(self.axis, 1)
+        self._say()
+        for field in (self.reading, self.second):
+            field.textChanged.connect(lambda _text: self.ask())
+            field.returnPressed.connect(self.taken)
+
+    def _say(self) -> None:
+        self.hint.setText("Holes of the gauge plate." if self.plate else "Across the margins, at the point.")
+        self.second_words.setText("Will not go in" if self.plate else "Could be off by")
+        self.swap.setText("Use a caliper instead" if self.plate else "Use a gauge plate instead")
+        self.swap.setAccessibleName(self.swap.text())
+        self.swap.updateGeometry()
+
+    def ready(self) -> None:
+        """Set what a caliper could be off by, where nothing is set."""
+        if not self.second.text() and not self.plate:
+            self.second.setText(OFF_BY[self.session.unit])
+
+    def use_other(self) -> None:
+        """Caliper or gauge plate."""
+        self.plate = not self.plate
+        self._say()
+        self.second.setText("" if self.plate else OFF_BY[self.session.unit])
+        self.reading.setPlaceholderText("goes in" if self.plate else "")
+        self.ask()
+
+    def type_on(self, text: str) -> None:
+        """Begin a new reading with a key pressed elsewhere."""
+        self.reading.setFocus()
+        self.reading.setText(text)
+
+    def ask(self) -> None:
+        """Answer what is typed, while it is typed."""
+        unit = self.session.unit
+        drills = [tool for tool in of_kind(self.session.shop, "drill") if tool.quantity > 0]
+        owned = frozenset(round(t.diameter_mm, 5) for t in drills)
+        try:
+            size = parse(self.reading.text(), unit).mm
+            other = parse(self.second.text(), unit).mm
+        except InputError:
+            self.found, self.owned, self.pick = (), [], Pick(None)
+            self.axis.show_band(0, 0, None, unit, owned)
+            self.answer.setText("" if not self.reading.text().strip() else "Type a size, such as .2342 or 5.95.")
+            return
+        low, high = sorted((size, other)) if self.plate else (size - other, size + other)
+        self.found = between(low, high) if self.plate else identify(size, other)
+        names = [candidate.named.name for candidate in self.found]
+        self.owned = sorted(
+            (tool for tool in drills if tool.designation in names), key=lambda t: names.index(t.designation)
+        )
+        self.pick = pick(self.owned)
+        self.axis.show_band(low, high, None if self.plate else size, unit, owned)
+        self.answer.setText(self._answer(size))
+        self.answered.emit()
+
+    def _answer(self, size: float) -> str:
+        if not self.found:
+            names = " and ".join(c.named.name for c in neighbors(size))
+            return f"Worn, or not a drill? The nearest are {names}."
+        count = len(self.found)
+        words = f"{count} fit{'s' if count == 1 else ''}. "
+        here = list(dict.fromkeys(tool.designation for tool in self.owned))
+        if not here:
+            return words + "None is in this crib."
+        if len(here) == 1:
+            return words + f"Only {here[0]} is in this crib."
+        if self.pick.tool is not None:
+            return words + f"{len(here)} are in this crib, and the place of {self.pick.tool.designation} is empty."
+        apart = fixed(self.pick.apart_mm or 0.0, self.session.unit, 3, 4)
+        return words + f"{len(here)} are in this crib. A micrometer would say: {apart} apart."

@@ -1,0 +1,255 @@
+"""What the stage at the machine asks: cautions to tick, what looked wrong, what was really used, why left out."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from cordwainer.core.cutting.depth import cone_more
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import in_unit, parse
+from cordwainer.core.planning.machine.card import TOUCHES, Card
+from cordwainer.core.planning.machine.run import SKIPPED
+from cordwainer.core.planning.words.names import role_name, size_shown
+from cordwainer.core.shop.tool import Tool
+from cordwainer.ui.desk.cutting import Cutting
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit.shade import Shade
+from cordwainer.ui.stages.cut.cut_frame import Line
+from cordwainer.ui.stages.cut.cut_numbers import clock
+from cordwainer.ui.stages.cut.cut_sheets import CutSheet
+
+NEAR_TOOLS = 14
+REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
+
+
+class CutAsks(QWidget):
+    """The questions of the stage, each over the numbers."""
+
+    explain_asked = pyqtSignal()
+
+    session: Session
+    cutting: Cutting
+    shade: Shade
+    field: QWidget
+    caution: Line
+    sheet: CutSheet
+
+    def _fit_sheet(self) -> None:
+        raise NotImplementedError
+
+    # -- what is asked -------------------------------------------------------------------------
+
+    def _ask_what_waits(self, waiting: tuple[Any, ...]) -> None:
+        """Cautions to tick, or what looked wrong, before anything else."""
+        run = self.cutting.run
+        if waiting:
+            self.sheet.ask_ticks(waiting[:4], self.shade, self.cutting.tick)
+        elif run is not None and run.wrong:
+            self._ask_wrong()
+        elif self.cutting.over:
+            self._show_over()
+        elif self.cutting.route is None:
+            self.sheet.begin("over", "There is no plan for this hole yet", self.shade)
+        elif self.sheet.kind in ("ticks", "wrong", "over"):
+            self.sheet.kind = ""
+            self.sheet.hide()
+        self._fit_sheet()
+
+    def _ask_wrong(self) -> None:
+        card = self.cutting.card
+        at = f" at {card.rungs[self.cutting.rung].reading}" if card is not None and self.cutting.rung >= 0 else ""
+        choices = [("explain", "Explain what was seen"), ("felt", "Say what was seen"), ("on", "Go on from here")]
+        self.sheet.ask_one(
+            "wrong", f"Stopped{at}. The spindle too?", choices, "", self.shade, self._after_wrong, leave=""
+        )
+
+    def _after_wrong(self, what: str) -> None:
+        if what == "explain":
+            self.explain_asked.emit()
+        elif what == "felt":
+            self.ask_felt()
+        elif what == "on":
+            self.cutting.go_on()
+
+    def _show_over(self) -> None:
+        run = self.cutting.run
+        minutes = run.minutes if run is not None else 0.0
+        lines = []
+        for index, step in enumerate(run.steps if run is not None else ()):
+            name, planned = self._named(index)
+            words = f"{clock(step.minutes or 0.0)} of about {clock(planned)}"
+            lines.append((name, f"left out: {step.reason}" if step.state == SKIPPED else words))
+        self.sheet.tell("over", f"Cut, {clock(minutes)} in all", lines, self.shade)
+
+    def _named(self, index: int) -> tuple[str, float]:
+        route = self.cutting.route
+        if route is None or index >= len(route.operations):
+            return "", 0.0
+        operation = route.operations[index]
+        return f"{role_name(route, index)} {size_shown(operation, self.session.unit)}", operation.minutes
+
+    def next_hole(self) -> None:
+        """On to the next hole that is not made."""
+        if self.cutting.over:
+            self.cutting.next_hole()
+
+    def ask(self, what: str) -> None:
+        """What was really used or read."""
+        {"tool": self.ask_tool, "rpm": self.ask_rpm, "start": self.ask_start}[what]()
+
+    def ask_rpm(self) -> None:
+        """The speed really set."""
+        now = self.cutting.rpm
+        steps = [(f"{n:g}", f"{n:g}") for n in self.session.machine.steps()]
+        steps = steps if len(steps) <= 24 else steps[:: len(steps) // 24 + 1]
+        self.sheet.ask_one(
+            "rpm", "Which speed is set?", steps, f"{now:g}" if now else "", self.shade, self._take_rpm, columns=4
+        )
+        self._fit_sheet()
+
+    def _take_rpm(self, value: str) -> None:
+        self.sheet.away()
+        self.cutting.set_rpm(float(value))
+
+    def ask_tool(self) -> None:
+        """The tool really used: those of its kind nearest to it; of a countersink first the mouth it has made."""
+        card = self.cutting.card
+        if card is None or card.operation.tool is None:
+            return
+        if card.operation.kind == "countersink" and self.cutting.rung >= 0:
+            self.ask_mouth()
+            return
+        found = near_tools(self.session.shop.tools, card.operation.tool)
+        choices = [(t.id, t.designation + (f"\n{t.series.replace('_', ' ')}" if t.series else "")) for t in found]
+        now = card.operation.tool.id
+        self.sheet.ask_one("tool", "Which one was used?", choices, now, self.shade, self._take_tool)
+        self._fit_sheet()
+
+    def ask_mouth(self) -> None:
+        """How wide the mouth is so far: how much deeper it then goes."""
+        self.sheet.ask_one(
+            "mouth", "How wide is the mouth so far?", [], "", self.shade, self._take_mouth, write="measured across"
+        )
+        self._fit_sheet()
+
+    def _take_mouth(self, text: str) -> None:
+        card, unit = self.cutting.card, self.session.unit
+        if card is None or card.operation.tool is None or card.operation.mouth_mm is None:
+            return
+        try:
+            measured = parse(text, unit).mm
+        except InputError as bad:
+            self.sheet.heading = f"{text}? {bad.problem}"[:60]
+            self.sheet.update()
+            return
+        more = cone_more(measured, card.operation.mouth_mm, card.operation.tool.point_angle_deg or 90.0)
+        if more < -1e-6:
+            self.sheet.heading = f"Too wide by {in_unit(measured - card.operation.mouth_mm, unit, 2, 3)} already"
+        else:
+            divisions = f", {more / division_mm(card):.1f} divisions" if card.main is not None else ""
+            self.sheet.heading = f"{in_unit(more, unit, 2, 3)} {unit} deeper{divisions}"
+        self.sheet.update()
+
+    def _take_tool(self, value: str) -> None:
+        self.sheet.away()
+        tool = next((t for t in self.session.shop.tools if t.id == value), None)
+        card = self.cutting.card
+        if tool is not None and card is not None and tool != card.operation.tool:
+            self.cutting.use_tool(tool)
+
+    def ask_start(self) -> None:
+        """What the scale reads at the touch, and how zero is found."""
+        card = self.cutting.card
+        if card is None or card.main is None:
+            return
+        choices = [(f"by {way}", TOUCHES[way][0]) for way in card.touches]
+        scale = card.main.words
+        self.sheet.ask_one(
+            "start",
+            f"The {scale} at the touch",
+            choices,
+            f"by {card.touch}",
+            self.shade,
+            self._take_start,
+            write=f"now {card.start}",
+        )
+        self._fit_sheet()
+
+    def _take_start(self, value: str) -> None:
+        card = self.cutting.card
+        if card is None or card.main is None:
+            return
+        if value.startswith("by "):
+            self.sheet.away()
+            self.cutting.touch_by(value.removeprefix("by "))
+            return
+        try:
+            self.cutting.start_at(card.main.kind, value)
+        except InputError as bad:
+            self.session.said.emit(str(bad))
+            self.sheet.heading = f"{value}? {bad.problem}"[:60]
+            self.sheet.update()
+            return
+        self.sheet.away()
+
+    def ask_skip(self) -> None:
+        """Why it is left out."""
+        choices = [(reason, reason.capitalize()) for reason in REASONS]
+        self.sheet.ask_one(
+            "skip", "Why is it left out?", choices, "", self.shade, self._take_skip, write="or in a few words"
+        )
+        self._fit_sheet()
+
+    def _take_skip(self, value: str) -> None:
+        if value.strip():
+            self.sheet.away()
+            self.cutting.skip(value)
+
+    def ask_felt(self) -> None:
+        """What was seen, heard or felt."""
+        run = self.cutting.run
+        known = dict(run.steps[self.cutting.index].felt) if run is not None else {}
+        self.sheet.ask_felt(known, self.shade, self._take_felt, self._felt_told)
+        self._fit_sheet()
+
+    def _take_felt(self, question: str, answer: str | None) -> None:
+        self.cutting.feel(question, answer)
+        word = self.cutting.word_on(question, answer) if answer is not None else ""
+        if word:
+            self.session.said.emit(word)
+        if not self.cutting.unticked():
+            self.ask_felt()
+
+    def _felt_told(self) -> None:
+        self.sheet.away()
+
+    def show_cautions(self) -> None:
+        """All that is to be minded at this step, in full."""
+        card = self.cutting.card
+        if card is None:
+            return
+        warned = [w.text[0].upper() + w.text[1:] + "." for w in card.operation.warnings]
+        texts = [*warned, *(c.text for c in (*card.stops, *card.notes)), card.backlash]
+        choices = [("", text) for text in texts if text]
+        away = self.sheet.away
+        self.sheet.ask_one("cautions", "At this step", choices, "-", self.shade, lambda _: away(), columns=1)
+        self._fit_sheet()
+
+
+def division_mm(card: Card) -> float:
+    """A division of what the tool is fed with, in mm."""
+    found = card.wheel or card.main
+    assert found is not None
+    return found.division * (25.4 if found.unit == "in" else 1.0)
+
+
+def near_tools(tools_here: Sequence[Tool], tool: Tool) -> list[Tool]:
+    """Tools of a kind nearest in size to one, itself first among its size, smallest first."""
+    alike = [t for t in tools_here if t.kind == tool.kind]
+    alike.sort(key=lambda t: (abs(t.diameter_mm - tool.diameter_mm), t.series != tool.series, t.id != tool.id))
+    chosen = alike[:NEAR_TOOLS]
+    return sorted(chosen, key=lambda t: (t.diameter_mm, t.series, t.id))

@@ -1,0 +1,386 @@
+"""At the machine: one operation fills the screen, driven by large targets, keys, or a presenter."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6 import sip
+from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cordwainer.core.planning.words.felt import felt_list
+from cordwainer.ui.desk.batch_cutting import BatchCutting
+from cordwainer.ui.desk.live import Live
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.dialogs.settings import hold_ms
+from cordwainer.ui.kit.shade import DIM, LIGHT
+from cordwainer.ui.stages.cut.cut_batch import CutBatch
+from cordwainer.ui.stages.cut.cut_frame import CutHead, Line, NextTool
+from cordwainer.ui.stages.cut.cut_numbers import CutNumbers
+from cordwainer.ui.stages.cut.cut_parts import BigButton
+from cordwainer.ui.stages.cut.cut_sheets import CutSheet
+from cordwainer.ui.stages.cut.peck_ladder import PeckLadder
+
+HOLD_STEPS = 10
+NEAR_TOOLS = 14
+REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
+NEXT_KEYS = (Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Down)
+BACK_KEYS = (Qt.Key.Key_PageUp, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_Backspace)
+HOLD_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+
+
+class CutStage(CutBatch):
+    """The stage; its state is the session's `Cutting`."""
+
+    left = pyqtSignal()
+    measure_asked = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.cutting = BatchCutting(session)
+        self.shade = DIM if session.settings.get("dim") else LIGHT
+        self.live = Live(session.settings)
+        self.live_mm: float | None = None
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self._build()
+        self._connect()
+
+    def sizeHint(self) -> QSize:
+        """The whole window."""
+        return QSize(1280, 800)
+
+    def _build(self) -> None:
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        self.head = CutHead()
+        column.addWidget(self.head)
+        body = QHBoxLayout()
+        body.setSpacing(0)
+        column.addLayout(body, 1)
+        self.field = QWidget()
+        inner = QVBoxLayout(self.field)
+        inner.setContentsMargins(0, 0, 0, 0)
+        inner.setSpacing(0)
+        self.numbers = CutNumbers()
+        inner.addWidget(self.numbers, 1)
+        self.caution = Line("Cautions")
+        self.caution.setFixedHeight(56)
+        inner.addWidget(self.caution)
+        row = QWidget()
+        row.setFixedHeight(116)
+        actions = QHBoxLayout(row)
+        actions.setContentsMargins(16, 8, 16, 8)
+        actions.setSpacing(12)
+        self.wrong = BigButton("Something looked wrong", "Something\nlooked wrong", "caution")
+        self.felt = BigButton("Seen or felt", "Seen,\nor felt")
+        self.skip = BigButton("Leave it out", "Leave\nit out")
+        self.done = BigButton("Done", "Done", "accept", act=True)
+        for button, share in ((self.wrong, 33), (self.felt, 15), (self.skip, 14), (self.done, 42)):
+            actions.addWidget(button, share)
+        inner.addWidget(row)
+        self.actions_row = row
+        body.addWidget(self.field, 796)
+        right = QVBoxLayout()
+        right.setSpacing(0)
+        self.ladder = PeckLadder()
+        self.following = NextTool()
+        self.following.setFixedHeight(132)
+        right.addWidget(self.ladder, 1)
+        right.addWidget(self.following)
+        body.addLayout(right, 484)
+        self.sheet = CutSheet(self.field)
+        self._hold = QTimer(self)
+        self._hold.timeout.connect(self._held)
+        self._holding = 0
+
+    def _connect(self) -> None:
+        cutting = self.cutting
+        cutting.changed.connect(self.refresh)
+        cutting.said.connect(self.session.said)
+        cutting.watch.timeout.connect(self._tick)
+        self.head.picked.connect(self.go_to)
+        self.head.dimmed.connect(self.set_dim)
+        self.head.left.connect(self.left)
+        self.numbers.asked.connect(self.ask)
+        self.ladder.clicked.connect(self.clear)
+        self.caution.clicked.connect(self.show_cautions)
+        self.wrong.clicked.connect(self.look_wrong)
+        self.felt.clicked.connect(self.ask_felt)
+        self.skip.clicked.connect(self.ask_skip)
+        self.done.clicked.connect(self.finish_step)
+        self.following.clicked.connect(self.next_hole)
+        self.sheet.closed.connect(self.refresh)
+        self.live.moved.connect(self._move)
+        self.live.told.connect(self.session.said)
+        self.session.selection.connect(self._other_hole)
+        self.session.changed.connect(self._other_hole)
+        self._shown_hole = ""
+        self.session.batch.ready.connect(self._batch_known)
+
+    # -- what is shown -------------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Take up the hole where it was left, link the readout."""
+        self._open()
+        self.live.start()
+        self._drive_on()
+        self.setFocus()
+
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        """Nothing is held any more; the readout is let go."""
+        if sip.isdeleted(self.cutting.watch):
+            return  # the window is being taken down
+        self._let_go()
+        self.live.stop()
+        self._move(float("nan"))
+        self.cutting.pause()
+
+    def _open(self) -> None:
+        hole = self.session.hole
+        self._shown_hole = hole.id if hole is not None else ""
+        self.sheet.away()
+        if not self.cutting.follow_on():
+            self.cutting.open()
+
+    def _batch_known(self) -> None:
+        """The order is found: go by it, unless a step is in hand."""
+        if self.isVisible() and self.cutting.record is None:
+            self._open()
+
+    def _other_hole(self) -> None:
+        if not self.isVisible():
+            return
+        hole = self.session.hole
+        fresh = hole.id if hole is not None else ""
+        if fresh != self._shown_hole or (
+            self.cutting.record is None and self.cutting.route is not self.session.route
+        ):
+            self._open()
+        else:
+            self.refresh()
+
+    def _move(self, reading_mm: float) -> None:
+        """The readout moved; not a number when nothing is known of it."""
+        known = reading_mm == reading_mm
+        self.cutting.live = reading_mm if known else None
+        self.live_mm = self.cutting.tip_mm(reading_mm) if known else None
+        self.ladder.show_live(self.live_mm)
+
+    def _tick(self) -> None:
+        self.numbers.minutes = self.cutting.minutes
+        self.numbers.update()
+
+    def refresh(self) -> None:
+        """Mirror the run."""
+        if not self.isVisible():
+            return
+        cutting, session, shade = self.cutting, self.session, self.shade
+        for widget in (self.numbers, self.caution, self.ladder, self.following, self.head):
+            widget.shade = shade
+        for button in (self.wrong, self.felt, self.skip, self.done):
+            button.shade = shade
+        self.setStyleSheet(f"CutStage {{ background: {shade.plate.name()}; }}")
+        hole, card = session.hole, cutting.card
+        if hole is not None:
+            self.head.title = f"{hole.id} {hole.name}".strip()
+            self.head.about = self._about()
+        self.head.show_run(cutting)
+        waiting = cutting.unticked()
+        over = cutting.over or cutting.route is None
+        self.numbers.show_card(None if over or waiting else card, session.unit, cutting.rpm, cutting.minutes)
+        self.ladder.show_card(hole, cutting.route, card, self._rung(card), self.live_mm, bool(waiting))
+        self._actions(over, bool(waiting))
+        self._cautions(card, over)
+        self._next(card, over)
+        self._ask_what_waits(waiting)
+        self.update()
+
+    def _rung(self, card: Any) -> int:
+        return len(card.rungs) - 1 if self.cutting.over and card is not None else self.cutting.rung
+
+    def _actions(self, over: bool, waiting: bool) -> None:
+        stopped = self.cutting.run is not None and self.cutting.run.wrong
+        for button in (self.wrong, self.felt, self.skip):
+            button.setEnabled(not over and not stopped)
+        self.done.setEnabled(not waiting and not stopped and self.cutting.route is not None)
+        card = self.cutting.card
+        if over:
+            self.done.say("Measure it")
+        elif card is not None and card.stop:
+            self.done.say(f"Done at {card.stop}")
+        else:
+            self.done.say("Done")
+        for button in (self.wrong, self.felt, self.skip, self.done):
+            button.update()
+
+    def _cautions(self, card: Any, over: bool) -> None:
+        warned = [w.text for w in card.operation.warnings] if card is not None else []
+        said = (
+            [*(c.text for c in (*card.notes, *card.stops)), card.backlash] if card is not None and not over else []
+        )
+        worn = self._wear_words() if not over else ""
+        words = [worn, *(text[0].upper() + text[1:] + "." for text in warned), *said]
+        words = [text for text in words if text]
+        more = f"  (and {len(words) - 1} more)" if len(words) > 1 else ""
+        self.caution.say(words[0] + more if words else "")
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """The ground under the actions."""
+        QPainter(self).fillRect(self.rect(), self.shade.plate)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Keep what is asked over the numbers."""
+        self._fit_sheet()
+
+    def _fit_sheet(self) -> None:
+        low = self.caution.y() + (self.caution.height() if self.sheet.kind in ("ticks", "wrong", "over") else 0)
+        self.sheet.setGeometry(0, 0, self.field.width(), low)
+
+    # -- gestures ------------------------------------------------------------------------------
+
+    def clear(self) -> None:
+        """The next rung confirmed; at the stop nothing more is cleared."""
+        card = self.cutting.card
+        if card is not None and self.cutting.rung < len(card.rungs) - 1:
+            self._onward()
+
+    def forward(self) -> None:
+        """A presenter's next: the next rung, past the stop done, past the last hole the next one."""
+        if not self.cutting.over:
+            self._onward()
+
+    def _onward(self) -> None:
+        """One rung on; a linked readout is held against it, the stand-in goes to the one after."""
+        self.cutting.forward()
+        card, rung = self.cutting.card, self.cutting.rung
+        if card is None or rung < 0 or self.cutting.over or not card.start:
+            return
+        reached = self.cutting.readout_at(card.rungs[rung].tip_mm)
+        doubt = self.live.doubt(reached) if reached is not None and rung > 0 else ""
+        if doubt:
+            self.session.said.emit(doubt)
+        self._drive_on()
+
+    def _drive_on(self) -> None:
+        """The stand-in goes to the rung after the one reached, also where a step was taken up again."""
+        card, rung = self.cutting.card, self.cutting.rung
+        if card is None or rung < 0 or self.cutting.over or not card.start:
+            return
+        after = self.cutting.readout_at(card.rungs[min(rung + 1, len(card.rungs) - 1)].tip_mm)
+        if after is not None:
+            self.live.drive(after)
+
+    def finish_step(self) -> None:
+        """The operation is done; past the last one, on to measuring."""
+        if self.cutting.over:
+            self.measure_asked.emit()
+        elif self.done.isEnabled():
+            self.cutting.done()
+
+    def look_wrong(self) -> None:
+        """Stop, keep the rung, ask what next."""
+        self.cutting.looked_wrong()
+
+    def go_to(self, index: int) -> None:
+        """Back to an operation that is done, to do it again."""
+        run = self.cutting.run
+        if run is not None and index < run.current:
+            self.cutting._happened("back", index, rung=-1)
+
+    def set_dim(self, dim: bool) -> None:
+        """Light or dim."""
+        self.shade = DIM if dim else LIGHT
+        self.session.settings.put("dim", dim)
+        if self.sheet.kind:
+            self.sheet.away()
+        self.refresh()
+
+    # -- keys ----------------------------------------------------------------------------------
+
+    def event(self, event: QEvent | None) -> bool:
+        """Letters, Space, Enter and a presenter's keys are the machine's here, not the window's."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            held = event.modifiers() & ~(Qt.KeyboardModifier.KeypadModifier | Qt.KeyboardModifier.ShiftModifier)
+            if not held and event.key() not in (Qt.Key.Key_F1, Qt.Key.Key_F10, Qt.Key.Key_F11):
+                event.accept()
+                return True
+        return super().event(event)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """One key each for everything."""
+        if event is None or event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            return
+        key, text = event.key(), event.text().upper()
+        if key == Qt.Key.Key_Escape:
+            self._escape()
+        elif self.sheet.kind == "ticks" and text.isdigit() and text:
+            waiting = self.cutting.unticked()
+            if 1 <= int(text) <= len(waiting):
+                self.cutting.tick(waiting[int(text) - 1].id)
+        elif key in HOLD_KEYS:
+            if not event.isAutoRepeat() and not self._holding:
+                self._begin_hold()
+        elif event.isAutoRepeat():
+            return
+        elif key == Qt.Key.Key_Space:
+            self.clear()
+        elif key in NEXT_KEYS:
+            self.forward()
+        elif key in BACK_KEYS:
+            self.cutting.back()
+        elif text == "X":
+            self.look_wrong()
+        elif text == "D":
+            self.set_dim(self.shade is LIGHT)
+        else:
+            self._felt_key(text)
+
+    def _felt_key(self, text: str) -> None:
+        felt = next((f for f in felt_list() if f.key == text), None)
+        if felt is None or self.cutting.over or self.cutting.route is None:
+            return
+        run = self.cutting.run
+        known = run.steps[self.cutting.index].felt if run is not None else {}
+        told = known.get(felt.question) == felt.answer
+        self.cutting.feel(felt.question, None if told else felt.answer)
+        word = self.cutting.word_on(felt.question, felt.answer)
+        self.session.said.emit("" if told else f"Noted: {felt.words.lower()}. {word}".strip())
+        if self.sheet.kind == "felt":
+            self.ask_felt()
+
+    def _escape(self) -> None:
+        if self.sheet.kind in ("", "ticks", "wrong", "over"):
+            self.left.emit()
+        else:
+            self.sheet.away()
+
+    def _begin_hold(self) -> None:
+        """Enter goes down: held as long as is settled it finishes the step, at once where a press is enough."""
+        needed = hold_ms(self.session.settings.get("hold_ms"))
+        if not needed:
+            self.finish_step()
+            return
+        self._holding = 1
+        self._hold.start(needed // HOLD_STEPS)
+
+    def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
+        """A key let go early does nothing."""
+        if event is not None and event.key() in HOLD_KEYS and not event.isAutoRepeat():
+            self._let_go()
+
+    def _held(self) -> None:
+        self._holding += 1
+        self.done.held = min(self._holding / HOLD_STEPS, 1.0)
+        self.done.update()
+        if self._holding > HOLD_STEPS:
+            self._let_go()
+            self.finish_step()
+
+    def _let_go(self) -> None:
+        self._hold.stop()
+        self._holding = 0
+        self.done.held = 0.0
+        self.done.update()

@@ -1,0 +1,1 @@
+"""The stage explain and its parts."""

@@ -1,0 +1,247 @@
+"""The measured hole standing up, its errors drawn many times larger."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QWidget
+
+from cordwainer.core.diagnosis.numbers import Leaves
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.part.hole import Hole
+from cordwainer.ui.canvas import dye
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.wording import fixed, print_size
+
+
+class ErrorSection(QWidget):
+    """The measured hole standing up with its errors drawn many times larger."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.hole: Hole | None = None
+        self.finding: Finding | None = None
+        self.unit = "mm"
+        self.expected: tuple[float, float] | None = None
+        self.would: Leaves | None = None
+        self.setMinimumHeight(280)
+
+    def show_hole(
+        self,
+        hole: Hole | None,
+        finding: Finding | None,
+        unit: str,
+        expected: tuple[float, float] | None,
+        would: Leaves | None = None,
+    ) -> None:
+        """Show a hole and its finding.
+
+        `expected` is the size band the plan foresaw, `would` what the cause chosen would have left, in mm.
+        """
+        self.hole, self.finding, self.unit = hole, finding, unit
+        self.expected, self.would = expected, would
+        self.setAccessibleName(self._in_words())
+        self.update()
+
+    def _in_words(self) -> str:
+        """What is drawn, for those who do not see it."""
+        if self.hole is None or self.would is None:
+            return "Section of the hole as measured"
+        bands = ", ".join(
+            f"{words} {fixed(band[0], self.unit)} to {fixed(band[2], self.unit)}"
+            for words, band in (
+                ("mouth", self.would.mouth),
+                ("middle", self.would.middle),
+                ("far", self.would.far),
+            )
+        )
+        return f"Section of the hole; the cause chosen would leave {bands} {self.unit}"
+
+    def _draw_would(
+        self,
+        painter: QPainter,
+        would: Leaves,
+        axis: float,
+        ys: tuple[float, float, float],
+        radius: Callable[[float], float],
+        height: float,
+    ) -> None:
+        """The walls the cause chosen would have left: eight holes in ten between the two brass lines."""
+        painter.save()
+        painter.setClipRect(QRectF(0, ys[0] - 2, self.width(), height + 4))
+        for side in (-1, 1):
+            band = QPainterPath()
+            for tenth in (0, 2):
+                at = [
+                    QPointF(axis + side * radius(places[tenth]), y)
+                    for places, y in zip(would.three, ys, strict=True)
+                ]
+                if tenth:
+                    at.reverse()
+                wall = QPainterPath(at[0])
+                wall.quadTo(2 * at[1] - (at[0] + at[2]) / 2, at[2])
+                pen = QPen(theme.INK, 3.2)
+                painter.setPen(pen)
+                painter.drawPath(wall)
+                pen = QPen(theme.BRASSDYE, 1.8)
+                pen.setDashPattern([6, 3])
+                painter.setPen(pen)
+                painter.drawPath(wall)
+                if tenth:
+                    band.connectPath(wall)
+                else:
+                    band.addPath(wall)
+            band.closeSubpath()
+            dye.hatch_path(painter, band, 9, theme.BRASS, 0.9)
+        painter.restore()
+
+    def _factor(self, scale: float) -> float:
+        hole, finding = self.hole, self.finding
+        if hole is None or finding is None or finding.size_max_mm is None or finding.size_min_mm is None:
+            return 50.0
+        most = max(
+            abs(finding.size_max_mm - hole.nominal_mm),
+            abs(finding.size_min_mm - hole.nominal_mm),
+            hole.limits.width_mm,
+            *(abs(b[1] - hole.nominal_mm) for b in (self.would.three if self.would is not None else ())),
+        )
+        room = 46.0
+        for factor in (500.0, 200.0, 100.0, 50.0, 20.0, 10.0, 5.0):
+            if most / 2 * scale * factor <= room * 1.6:
+                return factor
+        return 2.0
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Dyed walls, bare bore, expected band, the wall as measured, what is past the limit."""
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        hole, finding = self.hole, self.finding
+        whole = QRectF(self.rect())
+        painter.drawPixmap(QPointF(0, 0), dye.dyed(self.width(), self.height(), self.devicePixelRatioF()))
+        if hole is None:
+            return
+        axis = self.width() * 0.42
+        base = 92.0
+        scale = base / (hole.nominal_mm / 2)
+        factor = self._factor(scale)
+        top, bottom = 34.0, self.height() - 14.0
+
+        def radius(size: float) -> float:
+            return base + (size - hole.nominal_mm) / 2 * scale * factor
+
+        painter.setPen(theme.SCRIBE)
+        painter.setFont(theme.font(14))
+        painter.drawText(
+            QRectF(0, 6, whole.width() - 16, 20), Qt.AlignmentFlag.AlignRight, f"errors drawn ×{factor:g}"
+        )
+        sizes = None
+        if finding is not None and finding.entry_mm is not None:
+            middle = finding.middle_mm if finding.middle_mm is not None else finding.entry_mm
+            far = finding.exit_mm if finding.exit_mm is not None else middle
+            sizes = (finding.entry_mm, middle, far)
+        shown = sizes or (hole.limits.middle_mm,) * 3
+        rs = [radius(s) for s in shown]
+        ys = (top, (top + bottom) / 2, bottom)
+        bore = QPainterPath(QPointF(axis - rs[0], ys[0]))
+        upper_half, lower_half = (ys[0] + ys[1]) / 2, (ys[1] + ys[2]) / 2
+        bore.quadTo(QPointF(axis - rs[1], upper_half), QPointF(axis - rs[1], ys[1]))
+        bore.quadTo(QPointF(axis - rs[1], lower_half), QPointF(axis - rs[2], ys[2]))
+        bore.lineTo(QPointF(axis + rs[2], ys[2]))
+        bore.quadTo(QPointF(axis + rs[1], lower_half), QPointF(axis + rs[1], ys[1]))
+        bore.quadTo(QPointF(axis + rs[1], upper_half), QPointF(axis + rs[0], ys[0]))
+        bore.closeSubpath()
+        painter.fillPath(bore, theme.BARE)
+        upper, lower = radius(hole.limits.upper_mm), radius(hole.limits.lower_mm)
+        inside = QPainterPath()
+        inside.addRect(QRectF(axis - upper, top - 2, 2 * upper, bottom - top + 4))
+        past = bore.subtracted(inside)
+        painter.fillPath(past, theme.DYELO)
+        dye.hatch_path(painter, past, 7, theme.BRASSDYE, 1.6, back=True)
+        if self.expected is not None:
+            a, b = radius(self.expected[0]), radius(self.expected[1])
+            for side in (-1, 1):
+                band = QPainterPath()
+                x0, x1 = sorted((axis + side * a, axis + side * b))
+                band.addRect(QRectF(x0, top, x1 - x0, bottom - top))
+                painter.fillPath(band.intersected(bore), theme.BARE2)
+        for side in (-1, 1):
+            for r, dash in ((upper, False), (lower, True)):
+                color = theme.INK if bore.contains(QPointF(axis + side * r, ys[1])) else theme.SCRIBE
+                pen = QPen(color, 1.6)
+                if dash:
+                    pen.setDashPattern([5, 4])
+                painter.setPen(pen)
+                painter.drawLine(QPointF(axis + side * r, top), QPointF(axis + side * r, bottom))
+        painter.setPen(QPen(theme.SCRIBE, 2.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(bore)
+        if self.would is not None:
+            self._draw_would(painter, self.would, axis, ys, radius, bottom - top)
+        pen = QPen(theme.INK2, 1.1)
+        pen.setDashPattern([16, 3, 4, 3])
+        painter.setPen(pen)
+        painter.drawLine(QPointF(axis, top - 10), QPointF(axis, bottom))
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(24, True))
+        mid = QRectF(axis - 90, top + 30, 180, 30)
+        painter.fillRect(mid, theme.BARE)
+        painter.drawText(mid, Qt.AlignmentFlag.AlignCenter, print_size(hole, self.unit))
+        if sizes is None:
+            painter.setPen(theme.SCRIBE)
+            painter.setFont(theme.font(15))
+            painter.drawText(
+                QRectF(axis + 110, top, whole.width() - axis - 120, 80),
+                int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap),
+                "Not measured yet. Answers alone still rank the causes.",
+            )
+            return
+        for size, y, words in zip(
+            sizes, (top + 18, ys[1], bottom - 18), ("mouth", "middle", "far end"), strict=True
+        ):
+            x = axis + radius(size)
+            painter.setPen(QPen(theme.SCRIBE, 1.1))
+            widest = size if self.would is None else max(high for _, _, high in self.would.three)
+            beyond = axis + radius(widest) + 8
+            edge = max(min(max(x + 26, beyond), whole.width() - 92), x + 12)
+            painter.drawLine(QPointF(x, y), QPointF(edge, y))
+            painter.setBrush(theme.BRASS)
+            painter.setPen(QPen(theme.INK, 1.4))
+            painter.drawEllipse(QPointF(x, y), 5, 5)
+            painter.setPen(theme.SCRIBE)
+            painter.setFont(theme.font(20, True))
+            box = QRectF(edge + 6, y - 8, whole.width() - edge - 10, 26)
+            dye.fill_dye_rect(painter, QRectF(edge + 2, y - 24, 84, 42))
+            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, fixed(size, self.unit))
+            painter.setFont(theme.font(13))
+            painter.setPen(theme.SCRIBE2)
+            painter.drawText(QRectF(edge + 6, y - 24, 100, 18), Qt.AlignmentFlag.AlignVCenter, words)
+
+
+class Swatch(QWidget):
+    """A small patch of the legend."""
+
+    def __init__(self, kind: str) -> None:
+        super().__init__()
+        self.kind = kind
+        self.setFixedSize(32, 18)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Expected band, past the limit, or what a cause would leave."""
+        painter = QPainter(self)
+        box = QRectF(0.5, 0.5, 31, 17)
+        if self.kind == "would":
+            painter.fillRect(box, theme.DYE)
+            dye.lines(painter, box, 7, theme.BRASS, 0.9)
+            pen = QPen(theme.BRASSDYE, 2)
+            pen.setDashPattern([4, 2])
+            painter.setPen(pen)
+            painter.drawLine(QPointF(3, 1), QPointF(3, 17))
+            painter.drawLine(QPointF(29, 1), QPointF(29, 17))
+            return
+        painter.fillRect(box, theme.BARE2 if self.kind == "expected" else theme.DYELO)
+        if self.kind == "past":
+            dye.lines(painter, box, 7, theme.BRASSDYE, 1.6, back=True)
+        painter.setPen(QPen(theme.INK, 1))
+        painter.drawRect(box)

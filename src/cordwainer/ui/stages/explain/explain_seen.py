@@ -1,0 +1,173 @@
+"""What was seen of a bad hole: its shape, its sizes, and the questions that cost nothing."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from cordwainer.core.diagnosis.evidence import Case, worked_out
+from cordwainer.core.diagnosis.knowledge import questions
+from cordwainer.core.diagnosis.next_check import free_questions
+from cordwainer.core.errors import InputError
+from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.formation.point import lip_offset
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.operation import Operation
+from cordwainer.ui.canvas.where_read import depths_of
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Mark, Rule, text_label
+from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.stages.explain.questions import QuestionRow
+from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
+
+PLACES = ("Mouth", "Middle", "Far end")
+
+
+class SizeRow(QWidget):
+    """One place of the hole with its size to type, and how it stands against the print."""
+
+    def __init__(self, words: str, place: int, seen: Seen) -> None:
+        super().__init__()
+        self.place, self.seen = place, seen
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(6)
+        name = text_label(words, 15)
+        name.setFixedWidth(56)
+        line.addWidget(name)
+        self.field = Field(f"Size at the {words.lower()}", 17, True)
+        self.field.setFixedSize(104, 32)
+        self.field.setPlaceholderText("–")
+        self.field.kept.connect(self._keep)
+        line.addWidget(self.field)
+        self.mark = Mark("none", 6)
+        line.addWidget(self.mark)
+        self.note = text_label("", 13, color=theme.INK2)
+        line.addWidget(self.note, 1)
+
+    def _keep(self, _text: str) -> None:
+        if not self.field.isReadOnly():
+            self.field.setModified(False)
+            self.seen.keep(self)
+
+    def show_size(
+        self, size: float | None, read: float | None, hole: Hole, unit: str, fixed_elsewhere: bool
+    ) -> None:
+        """The size here, as read in the field, as corrected against the print; read more than once only shown."""
+        self.field.setReadOnly(fixed_elsewhere)
+        self.field.setToolTip("Read more than once: change it on Measure" if fixed_elsewhere else "")
+        if not self.field.hasFocus() or fixed_elsewhere:
+            self.field.setText("" if read is None else fixed(read, unit))
+            self.field.set_wrong(False)
+        if size is None:
+            self.mark.hide()
+            self.note.setText("")
+            return
+        over, under = size - hole.limits.upper_mm, hole.limits.lower_mm - size
+        inside = over <= 0 and under <= 0
+        self.mark.status = "accept" if inside else "reject"
+        self.mark.show()
+        self.mark.update()
+        short = f"{fixed(over, unit)} over" if over > 0 else f"{fixed(under, unit)} under"
+        self.note.setText("inside" if inside else short)
+
+
+class Seen(Column):
+    """The left column of Explain."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__((20, 10, 14, 12), 4)
+        self.session = session
+        self.add(text_label("What you saw", 20, True))
+        self.tiles = ShapeTiles()
+        self.tiles.chosen.connect(session.answer)
+        self.add(self.tiles)
+        self.box.addSpacing(2)
+        self.add(text_label("What you measured", 20, True))
+        self.rows = [SizeRow(words, place, self) for place, words in enumerate(PLACES)]
+        for row in self.rows:
+            self.add(row)
+        self.limits = text_label("", 14, color=theme.INK2)
+        self.add(self.limits)
+        self.trouble = text_label("", 14, True, wrap=True)
+        self.trouble.hide()
+        self.add(self.trouble)
+        self.off_center = text_label("", 14, wrap=True)
+        self.add(self.off_center)
+        self.box.addSpacing(6)
+        self.add(text_label("What else", 20, True))
+        self.add(text_label("Free to answer; the most telling first.", 14, color=theme.INK2))
+        self.asked = Column((0, 0, 0, 0), 4)
+        self.asks: dict[str, QuestionRow] = {}
+        self.add(self.asked)
+        self.box.addStretch(1)
+
+    def keep(self, row: SizeRow) -> None:
+        """A size typed here is a reading at its depth, straight across."""
+        hole = self.session.hole
+        if hole is None:
+            return
+        try:
+            self.session.put_reading(depths_of(hole)[row.place], 0.0, row.field.text())
+            row.field.set_wrong(False)
+            self.trouble.hide()
+        except InputError as bad:
+            row.field.set_wrong(True)
+            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.show()
+
+    def show_case(
+        self, hole: Hole, finding: Finding | None, case: Case, unit: str, drilled: Operation | None
+    ) -> None:
+        """Mirror the hole in hand."""
+        measured = worked_out(case)
+        self.tiles.show_answers(case.answers, measured)
+        sizes: tuple[float | None, ...] = (None,) * len(PLACES)
+        if finding is not None:
+            sizes = finding.entry_mm, finding.middle_mm, finding.exit_mm
+        known = {round(c.reading.depth_mm, 3) for c in finding.corrected} if finding is not None else set()
+        count = len(finding.corrected) if finding is not None else 0
+        own = {round(depth, 3) for depth in depths_of(hole)}
+        elsewhere = bool(known - own) or count > len(known)
+        read = sizes
+        if finding is not None and not elsewhere:
+            at = {round(c.reading.depth_mm, 3): c for c in finding.corrected}
+            here = [at.get(round(depth, 3)) for depth in depths_of(hole)[: len(PLACES)]]
+            sizes = tuple(c.size_mm if c is not None else None for c in here)
+            read = tuple(c.reading.size_mm if c is not None else None for c in here)
+        for row, size, typed in zip(self.rows, sizes, read, strict=True):
+            row.show_size(size, typed, hole, unit, elsewhere)
+        low, high = fixed(hole.limits.lower_mm, unit), fixed(hole.limits.upper_mm, unit)
+        corrected = ", ".join(fixed(s, unit) for s, r in zip(sizes, read, strict=True) if s is not None and s != r)
+        self.limits.setText(
+            f"Print allows {low} to {high} {unit}" + (f"\nCorrected: {corrected}" if corrected else "")
+        )
+        words = self._off_center(finding, unit, drilled)
+        self.off_center.setText(words)
+        self.off_center.setVisible(bool(words))
+        free = [question.id for question in free_questions(case)]
+        given = self.session.job.file.holes[self.session.hole_index].evidence
+        paid = [q for q in given if q in questions() and q[0] == "q" and q not in free]
+        if list(self.asks) == [*paid, *free]:
+            for question_id, ask in self.asks.items():
+                ask.show_answer(case.answers.get(question_id))
+            return
+        self.asked.clear()
+        self.asks = {}
+        for question_id in (*paid, *free):
+            ask = QuestionRow(questions()[question_id], case.answers.get(question_id), self.session)
+            self.asks[question_id] = ask
+            self.asked.add(Rule())
+            self.asked.add(ask)
+
+    def _off_center(self, finding: Finding | None, unit: str, drilled: Operation | None) -> str:
+        """How far off its middle the last drill's point would be, if that is what cut the hole over."""
+        if drilled is None or drilled.diameter_mm is None or finding is None or finding.middle_mm is None:
+            return ""
+        ordinary = survey_oversize(drilled.diameter_mm)
+        over = finding.middle_mm - drilled.diameter_mm
+        if over <= ordinary[2]:
+            return ""
+        low, high = (fixed(e, unit) for e in lip_offset(over, ordinary[1]))
+        return f"More than drills of this size leave. If its point is off center, then by {low} to {high} {unit}."

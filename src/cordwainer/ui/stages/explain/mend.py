@@ -1,0 +1,135 @@
+"""If it is that cause: what it does in numbers, how it is mended, what of the plan changes, and that it was it."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cordwainer.core.diagnosis.knowledge import causes
+from cordwainer.core.diagnosis.numbers import Leaves
+from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.ui.desk import plan_change
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Column, Link, Mark, Pane, text_label
+from cordwainer.ui.kit.wording import fixed
+
+
+class Mend(Pane):
+    """Below the section: the chosen cause and what to do about it."""
+
+    planned = pyqtSignal()
+    confirmed = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(theme.PLATE, "t")
+        self.session = session
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(20, 10, 16, 12)
+        row = QHBoxLayout()
+        row.setSpacing(20)
+        self.left, self.right = Column((0, 0, 0, 0), 3), Column((0, 0, 0, 0), 3)
+        for column, share in ((self.left, 10), (self.right, 11)):
+            box = QVBoxLayout()
+            box.addWidget(column)
+            box.addStretch(1)
+            row.addLayout(box, share)
+        whole.addLayout(row, 1)
+        self.foot = Column((0, 0, 0, 0), 6)
+        whole.addWidget(self.foot)
+
+    def show_cause(
+        self, cause_id: str, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str
+    ) -> None:
+        """Mirror one cause."""
+        for column in (self.left, self.right, self.foot):
+            column.clear()
+        cause = causes().get(cause_id)
+        if cause is None:
+            return
+        self.left.add(text_label("Mend the cause", 16, True))
+        self.left.add(text_label(cause.fix, 14, wrap=True))
+        if cause.safety:
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 2, 0, 0)
+            line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
+            line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
+            self.left.add(row)
+        self._numbers(finding, with_it, sound, unit)
+        self._acts(cause_id)
+
+    def _acts(self, cause_id: str) -> None:
+        """What can be pressed: the plan changed, the cause kept as found."""
+        known = self.session.confirmed_cause
+        if known in causes():
+            self.foot.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(14)
+        change = plan_change.offered(self.session, cause_id)
+        if change is not None:
+            button = BoxButton(f"Change the plan: {change.words}", f"Plan it so: {change.words}", 14)
+            button.setFixedHeight(34)
+            button.setMinimumWidth(button.fontMetrics().horizontalAdvance(f"Plan it so: {change.words}") + 28)
+            button.clicked.connect(lambda: self._change(cause_id))
+            line.addWidget(button)
+        line.addStretch(1)
+        words = "It was not this after all" if known == cause_id else "It was this"
+        found = Link(words, 15)
+        found.setToolTip("Kept in the logbook: the shop's own experience then counts the next time")
+        found.clicked.connect(lambda: self.confirmed.emit("" if known == cause_id else cause_id))
+        line.addWidget(found)
+        self.foot.add(row)
+
+    def _change(self, cause_id: str) -> None:
+        try:
+            self.session.said.emit(plan_change.apply(self.session, cause_id))
+            self.planned.emit()
+        except InputError as bad:
+            self.session.said.emit(bad.problem[0].upper() + bad.problem[1:] + ".")
+
+    def _numbers(self, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str) -> None:
+        column = self.right
+        column.add(text_label("In numbers", 16, True))
+        if with_it is None:
+            column.add(text_label("It leaves the sizes alone: answers tell it, not the gauge.", 14, wrap=True))
+            return
+        place = _most_telling(with_it, sound)
+        words, bands = _band_words(with_it, place, unit)
+        column.add(text_label(f"It leaves {words} {bands}.", 14, wrap=True))
+        measured = (
+            {"mouth": finding.entry_mm, "middle": finding.middle_mm, "far": finding.exit_mm} if finding else {}
+        )
+        here = measured.get(place)
+        if here is not None:
+            column.add(text_label(f"Measured there: {fixed(here, unit)}.", 14, True))
+        if sound is not None:
+            _, bands = _band_words(sound, place, unit)
+            column.add(text_label(f"Without it: {bands}.", 14, wrap=True))
+            if with_it.in_limits is not None and sound.in_limits is not None:
+                both = f"Inside the limits: {with_it.in_limits} in 100 with it, {sound.in_limits} without."
+                column.add(text_label(both, 14, wrap=True))
+
+
+WORDS = {"mouth": "the mouth", "middle": "the middle", "far": "the far end"}
+WORDS |= {"off_mouth": "the mouth off its place by", "off_far": "the far end off its place by"}
+
+
+def _most_telling(with_it: Leaves, sound: Leaves | None) -> str:
+    """The place where a cause shows most."""
+    if sound is None:
+        return "middle"
+    gaps = {key: abs(getattr(with_it, key)[1] - getattr(sound, key)[1]) for key in WORDS}
+    if max(gaps["mouth"], gaps["middle"], gaps["far"]) * 2 >= max(gaps["off_mouth"], gaps["off_far"]):
+        gaps.pop("off_mouth")
+        gaps.pop("off_far")
+    most = max(gaps, key=lambda key: gaps[key])
+    return "middle" if gaps["middle"] * 1.25 >= gaps[most] else most
+
+
+def _band_words(leaves: Leaves, place: str, unit: str) -> tuple[str, str]:
+    low, _, high = getattr(leaves, place)
+    return WORDS[place], f"{fixed(low, unit)} to {fixed(high, unit)} {unit}"

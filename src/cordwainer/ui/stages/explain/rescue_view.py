@@ -1,0 +1,133 @@
+"""What can still be done with the part: ways in order, each with its sums, its minutes and who must agree."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.diagnosis.rescue import AS_DRAWN, Bad, Rescue, bad_of, consent_text, rescues
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.part.hole import Hole
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.wording import fixed
+
+AGREEMENT = {
+    "drawing kept": "keeps the drawing",
+    "small agreement": "the drawing's owner must agree",
+    "engineering agreement": "the drawing's owner and engineering must agree",
+    "scrap": "",
+}
+
+
+class RescueView(Pane):
+    """In the place of the section: every way that could save this part."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(theme.HI)
+        self.session = session
+        self.bad: Bad | None = None
+        box = QVBoxLayout(self)
+        box.setContentsMargins(20, 8, 0, 0)
+        box.setSpacing(4)
+        box.addWidget(text_label("What can still be done with this part", 20, True))
+        line = QHBoxLayout()
+        line.addWidget(text_label("Middle of the hole to the nearest edge", 14, color=theme.INK2))
+        self.edge = Field("Middle of the hole to the nearest edge", 15)
+        self.edge.setFixedSize(92, 30)
+        self.edge.setPlaceholderText("not said")
+        self.edge.kept.connect(self._keep_edge)
+        line.addWidget(self.edge)
+        line.addStretch(1)
+        box.addLayout(line)
+        self.trouble = text_label("", 14, True, wrap=True)
+        self.trouble.hide()
+        box.addWidget(self.trouble)
+        self.column = Column((0, 2, 16, 10), 3)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        put_in_scroll(area, self.column)
+        box.addWidget(area, 1)
+
+    def show_hole(self, hole: Hole, finding: Finding | None, unit: str) -> None:
+        """Mirror the hole and what was measured of it."""
+        session, column = self.session, self.column
+        column.clear()
+        edge = session.data["holes"][session.hole_index].get("edge")
+        if not self.edge.hasFocus():
+            self.edge.setText(fixed(parse(edge).mm, unit) if edge else "")
+        part, route = session.job.file.part, session.route
+        made = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route is not None else None
+        self.bad = bad_of(
+            hole, finding, session.job.material, unit, parse(edge).mm if edge else None,
+            (hole.position_tolerance_mm, session.offsets()),
+            (part.width.mm, part.height.mm) if part is not None else None,
+            made is not None and made.kind == "ream",
+        )  # fmt: skip
+        if self.bad is None:
+            words = "Measure it first: every way needs the size at its worst place."
+            column.add(text_label(words, 15, color=theme.INK2, wrap=True))
+            return
+        note = "First measure again with another gauge, cold, clean and deburred, and mend the cause."
+        column.add(text_label(note, 14, color=theme.INK2, wrap=True))
+        reamers = sorted({t.diameter_mm for t in session.shop.of_kind("reamer")})
+        for way in rescues(self.bad, reamers):
+            column.add(Rule())
+            column.add(self._way(way))
+        column.box.addStretch(1)
+
+    def _way(self, way: Rescue) -> QWidget:
+        cell = Column((0, 2, 0, 2), 1)
+        head = QWidget()
+        line = QHBoxLayout(head)
+        line.setContentsMargins(0, 0, 0, 0)
+        status = "reject" if not way.possible else ("accept" if way.agreement == AS_DRAWN else "planned")
+        line.addWidget(Mark(status, 7, theme.INK, theme.HI))
+        line.addWidget(text_label(way.title, 16, way.possible, color=theme.INK if way.possible else theme.INK2))
+        line.addStretch(1)
+        if way.minutes:
+            line.addWidget(text_label(f"about {way.minutes:g} min", 14, color=theme.INK2))
+        cell.add(head)
+        if not way.possible:
+            cell.add(text_label(f"Cannot be: {way.why_not}.", 14, wrap=True))
+        cell.add(
+            text_label(
+                "; ".join(way.sums) + ".", 14, color=theme.INK2 if not way.possible else theme.INK, wrap=True
+            )
+        )
+        agree = AGREEMENT.get(way.agreement, "")
+        if way.possible and (agree or way.undone):
+            foot = QWidget()
+            row = QHBoxLayout(foot)
+            row.setContentsMargins(0, 0, 0, 0)
+            words = agree[:1].upper() + agree[1:] + ("; cannot be undone" if way.undone and agree else "")
+            row.addWidget(text_label(words, 13, color=theme.INK2, wrap=True), 1)
+            if way.agreement != AS_DRAWN and agree:
+                ask = Link("Copy what to ask", 14)
+                ask.clicked.connect(lambda: self._ask(way))
+                row.addWidget(ask)
+            cell.add(foot)
+        return cell
+
+    def _ask(self, way: Rescue) -> None:
+        """The question to the drawing's owner, with both lines, to the clipboard."""
+        clipboard = QApplication.clipboard()
+        hole = self.session.hole
+        if self.bad is not None and clipboard is not None and hole is not None:
+            clipboard.setText(consent_text(self.bad, way, f"{hole.id} {hole.name}".strip()))
+            self.session.said.emit("Copied: what the drawing says and what would be, for its owner to agree to.")
+
+    def _keep_edge(self, text: str) -> None:
+        try:
+            value = str(parse(text, self.session.unit)) if text.strip() else None
+            self.session.edit_hole("Distance to the edge", edge=value)
+            self.edge.set_wrong(False)
+            self.trouble.hide()
+        except InputError as bad:
+            self.edge.set_wrong(True)
+            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.show()

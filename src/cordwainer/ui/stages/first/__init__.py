@@ -1,0 +1,1 @@
+"""The stage first and its parts."""

@@ -1,0 +1,1 @@
+"""The stage logbook and its parts."""

@@ -1,0 +1,414 @@
+"""The logbook: which tools have cut what, hole by hole, and what was learned of each."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtGui import QShowEvent
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.lengths import in_unit
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.wording import VERDICT_WORDS
+from cordwainer.ui.stages.logbook.history import HistoryPlot, charted
+from cordwainer.ui.stages.logbook.logged_holes import PickRow, compared_words
+
+if TYPE_CHECKING:
+    from cordwainer.core.learning.capability import Capability
+    from cordwainer.core.learning.oversize import Belief
+    from cordwainer.logbook.book import Batch, History, ToolUsed
+    from cordwainer.logbook.records import HoleMade
+
+SIDE_WIDTH, ROWS, TYPING_MS = 268, 200, 150
+VERDICTS = [("accept", "accept"), ("reject", "reject"), ("cannot_tell", "cannot tell")]
+HOLDS = {"holds": "Held.", "fails": "Not held.", "unsure": "Not sure yet whether it is held."}
+NOTHING = (
+    "Nothing is in the logbook yet. Holes finished at the machine go in by themselves, and what is measured of "
+    "them; those of the demo do not."
+)
+
+
+def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
+    """A batch with what it says of the process, worked out where it is asked."""
+    from cordwainer.core.learning.capability import capability
+
+    return batch, capability(batch.sizes_mm, batch.lower_mm, batch.upper_mm) if batch is not None else None
+
+
+class LogbookStage(QWidget):
+    """Tools and filters at the left; one tool in time, what was learned, and its holes at the right."""
+
+    explain_asked = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.tool: ToolUsed | None = None
+        self.holes: list[HoleMade] = []
+        self.past: list[History] = []
+        self.picked: list[str] = []
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        line.addWidget(self._side())
+        line.addLayout(self._main(), 1)
+        self._typing = QTimer(self)
+        self._typing.setSingleShot(True)
+        self._typing.setInterval(TYPING_MS)
+        self._typing.timeout.connect(self.search)
+        session.log.believed.connect(lambda _: self._learned())
+
+    def sizeHint(self) -> QSize:
+        """The grid's size."""
+        return QSize(1196, 748)
+
+    def _side(self) -> QWidget:
+        pane = Pane(theme.PLATE, "r")
+        pane.setFixedWidth(SIDE_WIDTH)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(20, 16, 14, 12)
+        box.setSpacing(8)
+        box.addWidget(text_label("Log of", 20, True))
+        self.tools = Column((0, 0, 6, 0), 2)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        put_in_scroll(area, self.tools)
+        box.addWidget(area, 1)
+        box.addWidget(Rule())
+        box.addWidget(text_label("Only holes with", 15, True))
+        self.text = Field("Words to look for in job, hole, tool and cause", 15)
+        self.text.setPlaceholderText("job, hole, tool, cause")
+        self.text.textChanged.connect(lambda _: self._typing.start())
+        box.addWidget(self.text)
+        self.verdict = Choices("Verdict", VERDICTS, QSize(78, 32))
+        self.verdict.chosen.connect(lambda _: self.search())
+        box.addWidget(self.verdict)
+        box.addWidget(Rule())
+        ways = (("Out as JSON", self.export_json), ("Out as lists (CSV)", self.export_csv))
+        for words, what in (*ways, ("Take in JSON", self.take_in)):
+            link = Link(words, 14)
+            link.clicked.connect(what)
+            box.addWidget(link)
+        return pane
+
+    def _main(self) -> QVBoxLayout:
+        column = QVBoxLayout()
+        column.setSpacing(0)
+        head = Pane(theme.HI, "b")
+        top = QVBoxLayout(head)
+        top.setContentsMargins(20, 14, 20, 8)
+        row = QHBoxLayout()
+        self.title = text_label("", 20, True)
+        row.addWidget(self.title)
+        row.addStretch(1)
+        self.reground = Link("Reground now", 15)
+        self.reground.setToolTip("Learning starts again; what was known counts for little")
+        self.reground.clicked.connect(self.regrind)
+        row.addWidget(self.reground)
+        top.addLayout(row)
+        self.about = text_label("", 15, color=theme.INK2, wrap=True)
+        top.addWidget(self.about)
+        self.steady = text_label("", 15, color=theme.INK2, wrap=True)
+        top.addWidget(self.steady)
+        self.holds = text_label("", 15, color=theme.INK2, wrap=True)
+        top.addWidget(self.holds)
+        self.plot = HistoryPlot()
+        top.addWidget(self.plot, 1)
+        key = (
+            "ring accept, diamond cannot tell, square reject; dashed its own mean, full its own limits; "
+            "band and dots the handbook"
+        )
+        self.key = text_label(key, 13, color=theme.INK2)
+        top.addWidget(self.key)
+        column.addWidget(head, 5)
+        below = Pane(theme.PLATE)
+        below.setMinimumHeight(288)
+        low = QVBoxLayout(below)
+        low.setContentsMargins(20, 10, 14, 8)
+        above = QHBoxLayout()
+        above.setSpacing(14)
+        self.found = text_label("", 15, True)
+        above.addWidget(self.found)
+        above.addStretch(1)
+        self.explain = Link("Explain the hole chosen", 15)
+        self.explain.clicked.connect(lambda: self.explain_asked.emit(self.picked[-1]))
+        above.addWidget(self.explain)
+        low.addLayout(above)
+        self.compared = text_label("", 14, wrap=True)
+        low.addWidget(self.compared)
+        self.list = Column((0, 0, 8, 0), 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        put_in_scroll(area, self.list)
+        low.addWidget(area, 1)
+        column.addWidget(below, 4)
+        return column
+
+    # -- what is shown -------------------------------------------------------------------------
+
+    def showEvent(self, event: QShowEvent | None) -> None:
+        """Look again: another window may have written."""
+        if not self.session.log.path.exists():
+            self._nothing()
+            return
+        if self.tool is not None:
+            self.choose(self.tool)
+        else:
+            self.session.log.ask(lambda book: book.tools(), self._show_tools)
+            self.search()
+        self.session.log.learn()
+
+    def _nothing(self) -> None:
+        self.title.setText("The logbook is empty")
+        self.about.setText(NOTHING)
+        self.found.setText("")
+        self.steady.setText("")
+        self.holds.setText("")
+        self.explain.hide()
+        self.reground.hide()
+        self.key.hide()
+        self.plot.show_history(None, [], self.session.unit)
+
+    def _show_tools(self, found: Any) -> None:
+        """The tools with measured holes; the first of them where none is chosen."""
+        tools: list[ToolUsed] = found
+        self.tools.clear()
+        for tool in tools:
+            words = f"{tool.name}   {tool.holes}"
+            if self.tool is not None and tool.id == self.tool.id:
+                self.tools.add(text_label(words, 15, True))
+                continue
+            link = Link(words, 15)
+            link.clicked.connect(lambda _=False, t=tool: self.choose(t))
+            self.tools.add(link)
+        self.tools.box.addStretch(1)
+        if not tools:
+            self._nothing()
+        elif self.tool is None:
+            self.choose(tools[0])
+
+    def choose(self, tool: ToolUsed) -> None:
+        """Another tool."""
+        self.tool = tool
+        self.session.log.ask(lambda book: book.history(tool.id, tool.diameter_mm), self._show_history)
+        self.session.log.ask(lambda book: _capable(book.batch(tool.id)), self._show_batch)
+        self.session.log.ask(lambda book: book.tools(), self._show_tools)
+        self.search()
+
+    def _show_batch(self, found: Any) -> None:
+        """Whether the newest print this tool made was held, as far as its holes can tell."""
+        batch, capable = found
+        if batch is None:
+            self.holds.setText("")
+            return
+        unit = self.session.unit
+        low, high = (in_unit(v, unit, 3, 4) for v in (batch.lower_mm, batch.upper_mm))
+        of = f"{batch.name} of {batch.job}, {low} to {high} {unit}".strip()
+        if capable is None:
+            few = f"{len(batch.sizes_mm)} measured; 5 that differ are needed to say whether it is held."
+            self.holds.setText(f"{of}: {few}")
+            return
+        cp, cpk = (
+            f"{mid:.2f} ({low:.2f} to {high:.2f})"
+            for mid, low, high in (
+                (capable.cp, capable.cp_low, capable.cp_high),
+                (capable.cpk, capable.cpk_low, capable.cpk_high),
+            )
+        )
+        self.holds.setText(
+            f"{HOLDS[capable.word]} {of}: Cp {cp}, Cpk {cpk}, {capable.holes} holes, 95 in 100 sure."
+        )
+
+    def _show_history(self, found: Any) -> None:
+        self.past = found
+        tool = self.tool
+        if tool is None:
+            return
+        self.reground.show()
+        self.key.show()
+        kind = "drill" if tool.kind in ("drill", "core_drill", "spade_drill") else tool.kind
+        self.title.setText(f"{tool.name}, {kind.replace('_', ' ')}: {len(self.past)} measured holes")
+        self.plot.show_history(tool, self.past, self.session.unit, kind)
+        self.steady.setText(self._steady())
+        self._learned()
+
+    def _steady(self) -> str:
+        """Whether the tool still cuts as it did, by the chart of its newest like holes."""
+        at, chart = charted(self.past)
+        if chart is None:
+            return f"{len(at)} alike since the last change; 8 are needed to say whether it cuts steadily."
+        unit = self.session.unit
+        low, high = (in_unit(v, unit, 3, 4) for v in (chart.lower, chart.upper))
+        of = f"the newest {len(at)} alike, between {low} and {high} {unit} by their own spread"
+        if chart.beyond:
+            holes = ", ".join(str(at[k] + 1) for k in chart.beyond[:6])
+            return f"Not steady: hole {holes} stands outside {of}. Look at what was different there."
+        if chart.run and chart.run[-1] == len(at) - 1:
+            side = "over" if self.past[-1].over_mm > chart.center else "under"
+            return f"Drifting: the newest 8 or more all lie {side} the mean of {of}. Look at lips and margins."
+        return f"Steady: {of}."
+
+    @property
+    def belief(self) -> Belief | None:
+        """What is believed of the tool chosen."""
+        return self.session.beliefs.get(self.tool.id) if self.tool is not None else None
+
+    def _learned(self) -> None:
+        """What was learned, in a sentence with its weight."""
+        tool, belief = self.tool, self.belief
+        if tool is None:
+            return
+        if belief is None:
+            self.about.setText("It is not in the crib in use, so plans do not count on it.")
+            return
+        unit = self.session.unit
+        over = in_unit(belief.over_mm, unit, 3, 4)
+        sure = f"{100 * belief.mean:.0f} % of the handbook's oversize, give or take {200 * belief.sd_of_mean:.0f}"
+        weighs = f"{belief.holes} holes weigh {belief.weight:.1f} against the handbook's 1"
+        self.about.setText(f"Cuts {over} {unit} over in the mean; plans count on {sure} ({weighs}).")
+
+    def search(self) -> None:
+        """Holes by words, verdict and tool."""
+        from cordwainer.logbook.book import Filter
+
+        if not self.session.log.path.exists():
+            return
+        tool = self.tool.id if self.tool is not None else ""
+        wanted = Filter(text=self.text.text(), verdict=self.verdict.value or "", tool_id=tool, removed=True)
+        self.session.log.ask(lambda book: (book.search(wanted, most=ROWS), book.count(wanted)), self._show_holes)
+
+    def _show_holes(self, found: Any) -> None:
+        self.holes, count = found
+        over = {h.hole_id: h.over_mm for h in self.past}
+        more = f", the newest {len(self.holes)} shown" if count > len(self.holes) else ""
+        self.found.setText(f"{count} holes{more}" if count != 1 else "1 hole")
+        self.list.clear()
+        for hole in self.holes:
+            self.list.add(self._row(hole, over.get(hole.id)))
+        self.list.box.addStretch(1)
+        self._show_picked()
+
+    def pick(self, hole_id: str) -> None:
+        """Choose a hole to explain, or a second one to hold against it; chosen again it is let go."""
+        if hole_id in self.picked:
+            self.picked.remove(hole_id)
+        else:
+            self.picked = [*self.picked[-1:], hole_id]
+        for row in self.list.findChildren(PickRow):
+            row.setChecked(row.hole_id in self.picked)
+        self._show_picked()
+
+    def _show_picked(self) -> None:
+        self.picked = [p for p in self.picked if p in {h.id for h in self.holes}]
+        self.explain.setVisible(len(self.picked) == 1)
+        if len(self.picked) < 2:
+            many = len(self.holes) > 1
+            words = "Choose a hole to explain it" + (", two to hold against each other." if many else ".")
+            self.compared.setText(words if self.holes and not self.picked else "")
+            return
+        from cordwainer.logbook.compare import compare
+
+        one, two = self.picked
+        self.session.log.ask(
+            lambda book: (
+                compare(first, second)
+                if (first := book.hole(one)) is not None and (second := book.hole(two)) is not None
+                else None
+            ),
+            self._show_compared,
+        )
+
+    def _show_compared(self, found: Any) -> None:
+        """What differs between two holes, as one or more sentences."""
+        if found is not None and len(self.picked) == 2:
+            self.compared.setText(compared_words(found, self.session.unit))
+
+    def _row(self, hole: HoleMade, over_mm: float | None) -> QWidget:
+        row = PickRow(hole.id, f"{hole.begun[:10]} {hole.name} {hole.number}")
+        row.setChecked(hole.id in self.picked)
+        row.clicked.connect(lambda: self.pick(hole.id))
+        row.setFixedHeight(34)
+        line = QHBoxLayout(row)
+        line.setContentsMargins(8, 0, 0, 0)
+        line.setSpacing(9)
+        struck = bool(hole.removed)
+        line.addWidget(Mark(hole.verdict or "none", 7))
+        unit = self.session.unit
+        size = in_unit(over_mm, unit, 3, 4) if over_mm is not None else ""
+        words = (
+            (hole.begun[:10], 92),
+            (f"{hole.name} {hole.number}", 122),
+            (hole.job, 186),
+            (hole.material.replace("_", " "), 156),
+            (size, 58),
+            (VERDICT_WORDS.get(hole.verdict, "not measured"), 104),
+        )
+        for text, wide in words:
+            label = text_label(f"<s>{text}</s>" if struck else text, 14, color=theme.INK2 if struck else theme.INK)
+            label.setFixedWidth(wide)
+            line.addWidget(label)
+        line.addStretch(1)
+        strike = Link("Put back" if struck else "Strike out", 13)
+        strike.clicked.connect(lambda: self.strike(hole.id, back=struck))
+        line.addWidget(strike)
+        return row
+
+    # -- edits ---------------------------------------------------------------------------------
+
+    def _changed(self, _: object = None) -> None:
+        if self.tool is not None:
+            self.choose(self.tool)
+        self.session.log.learn()
+
+    def regrind(self) -> None:
+        """The tool chosen was reground."""
+        tool = self.tool
+        if tool is not None:
+            self.session.log.ask(lambda book: book.regrind(tool.id), self._changed)
+
+    def strike(self, hole_id: str, *, back: bool) -> None:
+        """A hole counts no more, or again."""
+        self.session.log.ask(lambda book: book.strike(hole_id, back=back), self._changed)
+
+    def export_json(self) -> None:
+        """All of it into one file."""
+        path, _ = QFileDialog.getSaveFileName(self, "Logbook out", "logbook.json", "JSON (*.json)")
+        if path:
+            self.export_to(Path(path))
+
+    def export_to(self, path: Path) -> None:
+        """All of it into a JSON file, or where that is a folder into lists."""
+        from cordwainer.logbook import carry
+
+        work = carry.export_csv if path.is_dir() else carry.export_json
+        self.session.log.ask(
+            lambda book: work(book, path), lambda _: self.session.said.emit(f"Written: {path.name}.")
+        )
+
+    def export_csv(self) -> None:
+        """All of it as lists into a folder."""
+        folder = QFileDialog.getExistingDirectory(self, "Logbook out as lists")
+        if folder:
+            self.export_to(Path(folder))
+
+    def take_in(self) -> None:
+        """What another logbook gave out."""
+        path, _ = QFileDialog.getOpenFileName(self, "Take in a logbook", "", "JSON (*.json)")
+        if path:
+            self.take_in_from(Path(path))
+
+    def take_in_from(self, path: Path) -> None:
+        """What another logbook gave out, from a file; what is here stays."""
+        from cordwainer.logbook import carry
+
+        def told(fresh: object) -> None:
+            self.session.said.emit(f"{fresh} holes taken in.")
+            self._changed()
+
+        self.session.log.ask(lambda book: carry.import_json(book, path), told)

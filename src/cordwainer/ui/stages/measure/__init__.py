@@ -1,0 +1,1 @@
+"""The stage measure and its parts."""

@@ -1,0 +1,178 @@
+"""What is not read box by box: points from a machine, how far a hole is off its place, a gauge that sends."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.measuring.points import read_csv, work_up
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.operation import Route
+from cordwainer.ui.desk.gauge_link import GaugeLink
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, text_label
+from cordwainer.ui.kit.wording import fixed
+
+PIN_WIDTH, WIDE, NARROW = 80, 112, 52
+DEEPER = 1.02
+PRESSES = (0.31, -0.22, 0.08, -0.05, 0.17, -0.36)
+
+
+class Points(Column):
+    """Points of a coordinate measuring machine: taken from a list, summed up in words."""
+
+    told = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__((0, 0, 0, 0), 6)
+        self.session = session
+        self.words = text_label("", 15, wrap=True)
+        self.add(self.words)
+        self.choose = Link("Points from a list (CSV)", 16)
+        self.choose.setAccessibleName("Take points from a list of x, y, z")
+        self.choose.clicked.connect(self._choose)
+        self.add(self.choose)
+
+    def _choose(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Points of this hole", "", "Lists (*.csv *.txt);;All (*)")
+        if path:
+            self.take(Path(path))
+
+    def take(self, path: Path) -> None:
+        """The points of a list: the first worked up, so that a bad list changes nothing."""
+        try:
+            points = read_csv(path.read_text(encoding="utf-8"))
+            work_up(points)
+            self.session.put_measured("Points", points=points, readings=[], pins=None)
+            self.told.emit("")
+        except (OSError, UnicodeDecodeError) as bad:
+            self.told.emit(f"{path.name} cannot be read: {getattr(bad, 'strerror', None) or 'it is not text'}")
+        except InputError as bad:
+            self.told.emit(f"{path.name}, {bad.field or 'points'}: {bad.problem}")
+
+    def refresh(self, finding: Finding | None, hole: Hole, unit: str) -> None:
+        """How many points there are and what they come to."""
+        points = self.session.measured_points()
+        if points and finding is None:
+            self.words.setText(f"{len(points)} points that are no hole: each depth needs three or more around it.")
+            return
+        if finding is None or not points:
+            self.words.setText(
+                "x, y, z in mm, a line each; x and y from the hole's own place, z along it. Three depths of eight "
+                "points or more tell its axis."
+            )
+            return
+        depths = sorted({c.reading.depth_mm for c in finding.corrected})
+        lines = [f"{len(points)} points at {len(depths)} depths."]
+        if depths[-1] > hole.depth_mm * DEEPER:
+            deep = f"{fixed(depths[-1], unit, 1)} {unit}"
+            lines.append(f"The deepest at {deep}, deeper than the hole: is z counted from its mouth?")
+        axis = finding.axis
+        if axis is not None and axis.entry_mm is not None:
+            far = f", {fixed(axis.exit_mm, unit, 4)} at the far end" if axis.exit_mm is not None else ""
+            lines.append(f"Off its place {fixed(axis.entry_mm, unit, 4)} {unit} at the mouth{far}.")
+        if axis is not None and axis.cylindricity_mm is not None:
+            bent = axis.straightness_mm
+            straight = f"Axis straight within {fixed(bent, unit, 4)} {unit}; " if bent is not None else ""
+            lines.append(f"{straight}all within {fixed(axis.cylindricity_mm, unit, 4)} of a cylinder.")
+        if axis is not None and axis.lobes > 2 and "lobed" in finding.form:
+            lines.append(f"{axis.lobes} lobes.")
+        if finding.cone_deg is not None:
+            lines.append(f"Cone {abs(finding.cone_deg):.3f}° included.")
+        self.words.setText(" ".join(lines))
+
+
+class OffPlace(QWidget):
+    """How far the hole is off its place at the mouth and the far end, as an indicator found it."""
+
+    told = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(8)
+        self.mouth, self.far = Field("Off its place at the mouth", 16), Field("Off its place at the far end", 16)
+        for words, field, key in (
+            ("Off place, mouth", self.mouth, "offset_entry"),
+            ("far end", self.far, "offset_exit"),
+        ):
+            label = text_label(words, 14, color=theme.INK2)
+            label.setFixedWidth(WIDE if field is self.mouth else NARROW)
+            row.addWidget(label)
+            field.setFixedSize(PIN_WIDTH, 32)
+            field.setPlaceholderText("–")
+            field.kept.connect(lambda text, k=key, f=field: self._keep(k, f, text))
+            row.addWidget(field)
+        row.addStretch(1)
+
+    def _keep(self, key: str, field: Field, text: str) -> None:
+        if text.strip() == self._shown(key):
+            return
+        try:
+            size = parse(text, self.session.unit) if text.strip() else None
+            self.session.put_measured("Off its place", **{key: str(size) if size is not None else None})
+            field.set_wrong(False)
+            self.told.emit("")
+        except InputError as bad:
+            field.set_wrong(True)
+            self.told.emit(bad.problem[:1].upper() + bad.problem[1:])
+
+    def _shown(self, key: str) -> str:
+        length = self.session.measured_value(key)
+        if length is None:
+            return ""
+        same = length.unit == self.session.unit
+        return str(length).rsplit(" ", 1)[0] if same else fixed(length.mm, self.session.unit, 4)
+
+    def refresh(self) -> None:
+        """What was typed."""
+        for field, key in ((self.mouth, "offset_entry"), (self.far, "offset_exit")):
+            if not field.hasFocus():
+                field.setText(self._shown(key))
+
+
+class Sends(QWidget):
+    """A gauge on a serial line: how it stands, and the stand-in's button."""
+
+    def __init__(self, session: Session, link: GaugeLink) -> None:
+        super().__init__()
+        self.session, self.link, self.presses = session, link, 0
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        self.words = text_label("", 14, True)
+        row.addWidget(self.words)
+        row.addStretch(1)
+        self.press = Link("Press the stand-in", 14)
+        self.press.clicked.connect(self._press)
+        row.addWidget(self.press)
+        link.turned.connect(self.refresh)
+
+    def refresh(self) -> None:
+        """How it stands with the gauge."""
+        self.setVisible(self.link.wanted)
+        self.words.setText(self.link.words)
+        self.press.setVisible(self.link.stand_in is not None)
+
+    def _press(self) -> None:
+        """The stand-in reads about what the plan expects, give or take what the print allows."""
+        hole, stand_in, route = self.session.hole, self.link.stand_in, self.session.route
+        if hole is None or stand_in is None:
+            return
+        stand_in.unit = self.session.unit
+        spread = 0.3 * (hole.limits.upper_mm - hole.limits.lower_mm)
+        stand_in.press(_expected(hole, route) + spread * PRESSES[self.presses % len(PRESSES)])
+        self.presses += 1
+
+
+def _expected(hole: Hole, route: Route | None) -> float:
+    """What the plan's last cut is expected to leave, in mm; the middle of the limits where there is none."""
+    sizes = [o.expected_mm for o in (route.operations if route else ()) if o.expected_mm]
+    return sizes[-1] if sizes else hole.limits.middle_mm

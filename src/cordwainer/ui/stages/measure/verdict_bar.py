@@ -1,0 +1,123 @@
+"""The verdict on a hole, with what would settle it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import partial
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout
+
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
+from cordwainer.core.shop.gauge import WORDS
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Column, Mark, Pane, text_label
+from cordwainer.ui.kit.wording import VERDICT_WORDS, fixed
+
+PIN_LIKE = ("pin", "plug")
+
+
+class Verdict(Pane):
+    """The decision, on ink, with what would settle it."""
+
+    def __init__(self) -> None:
+        super().__init__(theme.INK)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(28, 14, 20, 14)
+        row.setSpacing(22)
+        self.mark = Mark("none", 32, theme.SCRIBE, theme.INK)
+        row.addWidget(self.mark)
+        words = Column((0, 0, 0, 0), 2)
+        words.box.addStretch(1)
+        self.head = text_label("", 36, True, theme.SCRIBE)
+        self.why = text_label("", 15, color=theme.LO, wrap=True)
+        words.add(self.head)
+        words.add(self.why)
+        words.box.addStretch(1)
+        row.addWidget(words, 1)
+        self.settle = Column((0, 0, 0, 0), 6)
+        self.settle.setFixedWidth(240)
+        row.addWidget(self.settle)
+
+    def show_finding(self, finding: Finding | None, session: Session) -> None:
+        """Show a verdict, or that nothing is measured."""
+        self.settle.clear()
+        if finding is None:
+            self.mark.status = "none"
+            self.head.setText("Nothing measured yet")
+            self.why.setText(
+                "Three depths, two directions. Deburr first; let the part cool, or say how warm it is."
+            )
+        else:
+            self.mark.status = finding.verdict
+            self.head.setText(VERDICT_WORDS[finding.verdict])
+            self.why.setText(finding.why[0].upper() + finding.why[1:] + ".")
+        self.mark.update()
+        if finding is None or finding.verdict != "cannot_tell":
+            return
+        self.settle.add(text_label("To settle it", 15, color=theme.LO))
+        offers = self._offers(finding, session)
+        for index, (words, note, act) in enumerate(offers[:2]):
+            button = SettleButton(words, note, index == 0)
+            button.clicked.connect(lambda _=False, do=act: do())
+            self.settle.add(button)
+        if not offers:
+            self.settle.add(
+                text_label(
+                    "No gauge of the shop is sure enough. Borrow a finer one, or ask the drawing's owner.",
+                    14,
+                    color=theme.LO,
+                    wrap=True,
+                )
+            )
+        self.settle.box.addStretch(1)
+
+    def _offers(self, finding: Finding, session: Session) -> list[tuple[str, str, Callable[[], None]]]:
+        """What would settle it: words, a note, and the act."""
+        put = session.put_measured
+        if "burr" in finding.flags:
+            return [("Deburred, read again", "", lambda: put("Deburred", deburred=True, readings=[]))]
+        if "unit_slip" in finding.flags:
+            return [
+                ("They were inches", "in", lambda: session.take_as_unit("in")),
+                ("They were millimeters", "mm", lambda: session.take_as_unit("mm")),
+            ]
+        if "outlier" in finding.flags:
+            return [("Read that one again", "", session.drop_outliers)]
+        offers: list[tuple[str, str, Callable[[], None]]] = []
+        for kind in finding.settle_with:
+            known = [g for g in session.shop.gauges if g.kind == kind]
+            off = f"±{fixed(gauge_expanded_mm(known[0]), session.unit)}" if known else ""
+            words = WORDS[kind][0].upper() + WORDS[kind][1:]
+            offers.append((words, off, partial(put, "Gauge", gauge=kind, readings=[], points=None)))
+        return offers
+
+
+class SettleButton(BoxButton):
+    """A gauge offered, with what it could be off by."""
+
+    def __init__(self, words: str, off: str, brass: bool) -> None:
+        super().__init__(f"Measure again with the {words}" if off.startswith("±") else words, words)
+        self.off, self.brass = off, brass
+        self.setCheckable(False)
+        self.setFixedHeight(46 if brass else 36)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Brass when it can settle it first."""
+        painter = QPainter(self)
+        painter.fillRect(self.rect(), theme.BRASS if self.brass else theme.HI)
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(15, True))
+        painter.drawText(self.rect().adjusted(12, 0, -70, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.setFont(theme.font(15))
+        painter.drawText(
+            self.rect().adjusted(0, 0, -10, 0),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            self.off,
+        )
+        if self.ring:
+            painter.setPen(QPen(theme.SCRIBE, 3))
+            painter.drawRect(self.rect().adjusted(2, 2, -3, -3))

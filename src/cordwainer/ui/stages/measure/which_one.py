@@ -1,0 +1,74 @@
+"""Which hole of a row is being measured, how many are, and whether the print is held so far."""
+
+from __future__ import annotations
+
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, text_label
+
+MOST = 300
+
+
+class WhichOne(QWidget):
+    """Steps through all like holes of the batch; hidden where there is only one."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(2)
+        row = QHBoxLayout()
+        row.setSpacing(6)
+        self.back, self.on = BoxButton("The hole before", "−", 16), BoxButton("The next hole", "+", 16)
+        for button, by in ((self.back, -1), (self.on, 1)):
+            button.setFixedSize(34, 30)
+            button.clicked.connect(lambda _=False, step=by: session.set_number(session.number_of() + step))
+        self.words = text_label("", 15, True)
+        row.addWidget(self.back)
+        row.addWidget(self.words)
+        row.addWidget(self.on)
+        row.addStretch(1)
+        self.so_far = text_label("", 14, color=theme.INK2)
+        row.addWidget(self.so_far)
+        column.addLayout(row)
+        self.holds = text_label("", 13, color=theme.INK2, wrap=True)
+        column.addWidget(self.holds)
+
+    def refresh(self) -> None:
+        """Mirror the hole in hand."""
+        session = self.session
+        many = session.instances()
+        self.setVisible(many > 1)
+        if many < 2:
+            return
+        number = session.number_of()
+        self.words.setText(f"{number} of {many}")
+        self.back.setEnabled(number > 1)
+        self.on.setEnabled(number < many)
+        entry = session.job.file.holes[session.hole_index]
+        numbers = [1] if entry.measured is not None else []
+        numbers += sorted(int(n) for n in entry.more_measured if int(n) <= many)
+        self.so_far.setText(f"{len(numbers)} measured" if numbers else "none measured")
+        self.holds.setText(self._holds(numbers[:MOST]))
+        self.holds.setVisible(bool(self.holds.text()))
+
+    def _holds(self, numbers: list[int]) -> str:
+        """Cp and Cpk of those measured, with their limits; empty under five."""
+        hole = self.session.hole
+        if hole is None or len(numbers) < 5:
+            return ""
+        from cordwainer.core.learning.capability import capability
+
+        found = [self.session.finding_of(number) for number in numbers]
+        sizes = [f.middle_mm for f in found if f is not None and f.middle_mm is not None and not f.flags]
+        known = capability(sizes, hole.limits.lower_mm, hole.limits.upper_mm)
+        if known is None:
+            return ""
+        word = {"holds": "Held", "fails": "Not held", "unsure": "Not sure yet whether held"}[known.word]
+        return (
+            f"{word}: Cp {known.cp:.2f} ({known.cp_low:.2f} to {known.cp_high:.2f}), "
+            f"Cpk {known.cpk:.2f} ({known.cpk_low:.2f} to {known.cpk_high:.2f}), {known.holes} holes."
+        )

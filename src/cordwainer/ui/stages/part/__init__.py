@@ -1,0 +1,1 @@
+"""The stage part and its parts."""

@@ -1,0 +1,121 @@
+"""The part's own size and what it lies on: asked once for all its through holes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PyQt6.QtCore import QSize
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.part.hole import UNDER
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit.basics import Field, text_label
+from cordwainer.ui.kit.tiles import Choices
+
+SIDE_WORDS = [("left_right", "left, right"), ("lower_upper", "front, back")]
+
+
+class LiesOn(QWidget):
+    """Width and height of the part; what is under it, how far below, and where its parallels stand."""
+
+    def __init__(self, session: Session, trying: Callable[[Callable[[], None]], None]) -> None:
+        super().__init__()
+        self.session = session
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(5)
+        self.wide, self.high = Field("Width of the part", 14, True), Field("Height of the part", 14, True)
+        size = QHBoxLayout()
+        size.setSpacing(7)
+        for words, field in (("Part", self.wide), ("by", self.high)):
+            self._put(size, words, field, "From the lower left corner; gives the metal to its edges")
+            field.kept.connect(lambda _: trying(self.set_part))
+        size.addStretch(1)
+        box.addLayout(size)
+        line = QHBoxLayout()
+        line.setSpacing(7)
+        self.gap = Field("How far below the part it lies", 14, True)
+        self.gap.setPlaceholderText("6 mm")
+        self._put(line, "Under the part, at", self.gap, "From the far face to what is under it")
+        self.gap.kept.connect(lambda _: trying(self.set_under))
+        line.addStretch(1)
+        box.addLayout(line)
+        self.under = Choices("Under the part", [(key, key) for key in UNDER], QSize(77, 30))
+        self.under.chosen.connect(lambda _: trying(self.set_under))
+        box.addWidget(self.under)
+        self.stand = QWidget()
+        stand = QHBoxLayout(self.stand)
+        stand.setContentsMargins(0, 0, 0, 0)
+        stand.setSpacing(6)
+        self.thick, self.inset = Field("Thickness of a parallel", 14, True), Field("In from the edge", 14, True)
+        self._put(stand, "Each", self.thick, "How thick a parallel is, as it stands under the part", 66)
+        self._put(stand, "in", self.inset, "From the part's edge to its outer side", 58)
+        self.thick.setPlaceholderText("8 mm")
+        self.inset.setPlaceholderText("0")
+        for field in (self.thick, self.inset):
+            field.kept.connect(lambda _: trying(self.set_under))
+        self.sides = Choices("Where the parallels stand", SIDE_WORDS, QSize(88, 30))
+        self.sides.set_value("left_right")
+        self.sides.chosen.connect(lambda _: trying(self.set_under))
+        stand.addWidget(self.sides)
+        stand.addStretch(1)
+        box.addWidget(self.stand)
+
+    def _put(self, line: QHBoxLayout, words: str, field: Field, tip: str, wide: int = 84) -> None:
+        line.addWidget(text_label(words, 15))
+        field.setFixedSize(QSize(wide, 30))
+        field.setToolTip(tip)
+        line.addWidget(field)
+
+    def refresh(self) -> None:
+        """Mirror the session."""
+        file = self.session.job.file
+        part, under = file.part, file.under
+        shown: list[tuple[Field, Any]] = [(self.wide, part and part.width), (self.high, part and part.height)]
+        if under is not None:
+            shown += [(self.gap, under.gap), (self.thick, under.thick), (self.inset, under.inset)]
+            self.sides.set_value(under.sides)
+        for field, own in shown:
+            if not field.hasFocus():
+                field.setText(str(own) if own is not None else "")
+        self.under.set_value(under.what if under is not None else self.under.value)
+        self.stand.setVisible(self.under.value == "parallels")
+
+    def set_part(self) -> None:
+        """The part's own size; both empty, nothing is known of it."""
+        texts = [field.text().strip() for field in (self.wide, self.high)]
+        if not any(texts):
+            self.session.edit("The part's size is not known", lambda job: job.pop("part", None))
+        elif all(texts):
+            wide, high = (str(parse(text, self.session.unit)) for text in texts)
+            self.session.edit("Size of the part", lambda job: job.update(part={"width": wide, "height": high}))
+
+    def set_under(self) -> None:
+        """What lies under the part; nothing chosen, nothing said."""
+        what = self.under.value
+        self.stand.setVisible(what == "parallels")
+        if what is None:
+            self.session.edit("Nothing said of what is under", lambda job: job.pop("under", None))
+            return
+        if not self.gap.text().strip():
+            what = what.removesuffix("s")
+            raise InputError("", f"how far below the part is the {what}? Write it, such as '6 mm'")
+        said: dict[str, str] = {"what": what, "gap": str(parse(self.gap.text(), self.session.unit))}
+        if what == "parallels":
+            said |= self._parallels()
+        self.session.edit("What is under", lambda job: job.update(under=said))
+
+    def _parallels(self) -> dict[str, str]:
+        """Where the parallels stand, as far as it is said."""
+        unit, found = self.session.unit, {"sides": self.sides.value or "left_right"}
+        self.sides.set_value(found["sides"])
+        if self.thick.text().strip():
+            found["thick"] = str(parse(self.thick.text(), unit))
+            if self.inset.text().strip():
+                found["inset"] = str(parse(self.inset.text(), unit))
+            if self.session.job.file.part is None:
+                raise InputError("", "how large is the part? Its parallels stand in from its edges")
+        return found

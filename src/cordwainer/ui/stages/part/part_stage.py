@@ -1,0 +1,359 @@
+"""The part: where every hole stands, patterns, what is left between, holes from drawings and out as a table."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.lengths import from_mm, in_unit, parse
+from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
+from cordwainer.core.part.marking import marking_steps
+from cordwainer.core.shop.punches import transfer_punch
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.wording import limits_pair, print_size
+from cordwainer.ui.stages.part.lies_on import LiesOn
+from cordwainer.ui.stages.part.part_view import PartView
+
+PANE_WIDTH = 420
+ROWS_SHOWN = 200
+LEAST_METAL = 0.5
+WAYS = [("edges", "from the edges"), ("here", "from this one"), ("mark", "marking out")]
+
+
+class PartStage(QWidget):
+    """The part from above at the left; the chosen hole, its places and patterns at the right."""
+
+    left = pyqtSignal()
+    drawing_asked = pyqtSignal()
+    table_asked = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.place = 0
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(0)
+        self.view = PartView()
+        self.view.picked.connect(self.choose)
+        line.addWidget(self.view, 1)
+        line.addWidget(self._pane())
+        session.selection.connect(self.refresh)
+        session.changed.connect(self.refresh)
+
+    def sizeHint(self) -> QSize:
+        """The grid's size."""
+        return QSize(1196, 748)
+
+    def _pane(self) -> QWidget:
+        pane = Pane(theme.PLATE, "l")
+        pane.setFixedWidth(PANE_WIDTH)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(20, 12, 16, 10)
+        box.setSpacing(6)
+        self.title = text_label("", 20, True)
+        box.addWidget(self.title)
+        self.about = text_label("", 14, color=theme.INK2, wrap=True)
+        box.addWidget(self.about)
+        self.metal = text_label("", 15, True, wrap=True)
+        box.addWidget(self.metal)
+        box.addWidget(Rule())
+        spot = QHBoxLayout()
+        spot.setSpacing(7)
+        self.at_x, self.at_y = Field("x of this place", 15, True), Field("y of this place", 15, True)
+        for name, field in (("x", self.at_x), ("y", self.at_y)):
+            spot.addWidget(text_label(name, 15))
+            field.setFixedWidth(96)
+            field.kept.connect(lambda _: self._try(self.set_place))
+            spot.addWidget(field)
+        spot.addStretch(1)
+        add, away = Link("One more", 14), Link("Take out", 14)
+        add.clicked.connect(lambda: self._try(self.add))
+        away.clicked.connect(lambda: self._try(self.take_out))
+        spot.addWidget(add)
+        spot.addWidget(away)
+        box.addLayout(spot)
+        self.way = Choices("How the places are read", WAYS, QSize(112, 30))
+        self.way.set_value("edges")
+        self.way.chosen.connect(lambda _: self._read_otherwise())
+        box.addWidget(self.way)
+        self.list = Column((0, 0, 6, 0), 0)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        put_in_scroll(area, self.list)
+        box.addWidget(area, 1)
+        box.addWidget(Rule())
+        box.addLayout(self._patterns())
+        box.addWidget(Rule())
+        self.lies_on = LiesOn(self.session, self._try)
+        box.addWidget(self.lies_on)
+        self.trouble = text_label("", 14, True, wrap=True)
+        box.addWidget(self.trouble)
+        links = QHBoxLayout()
+        own, copy = Link("This one on its own", 14), Link("Copy the hole", 14)
+        own.setToolTip("Its own hole, with a plan of its own")
+        own.clicked.connect(lambda: self._try(self.on_its_own))
+        copy.clicked.connect(lambda: self._try(self.copy))
+        table, drawing, back = Link("Table out", 14), Link("From a drawing", 14), Link("Back", 14)
+        table.clicked.connect(self.table_asked)
+        drawing.clicked.connect(self.drawing_asked)
+        back.clicked.connect(self.left)
+        for link in (back, own, copy):
+            links.addWidget(link)
+        links.addStretch(1)
+        box.addLayout(links)
+        more = QHBoxLayout()
+        more.addWidget(drawing)
+        more.addWidget(table)
+        more.addStretch(1)
+        box.addLayout(more)
+        return pane
+
+    def _patterns(self) -> QGridLayout:
+        """Row and bolt circle, from the chosen place."""
+        grid = QGridLayout()
+        grid.setHorizontalSpacing(8)
+        grid.setVerticalSpacing(6)
+        self.fields: dict[str, Field] = {}
+
+        def put(line: int, column: int, key: str, words: str, text: str, wide: int = 72) -> None:
+            label = text_label(words, 13, color=theme.INK2)
+            field = self.fields[key] = Field(words, 14, True)
+            field.setText(text)
+            field.setFixedSize(QSize(wide, 30))
+            cell = QVBoxLayout()
+            cell.setSpacing(0)
+            cell.addWidget(label)
+            cell.addWidget(field)
+            grid.addLayout(cell, line, column)
+
+        put(0, 0, "row_count", "Row of", "3", 48)
+        put(0, 1, "row_dx", "step x", "20")
+        put(0, 2, "row_dy", "step y", "0")
+        put(1, 0, "circle_count", "Circle of", "6", 48)
+        put(1, 1, "circle_across", "Ø", "60")
+        put(1, 2, "circle_first", "first at °", "90", 60)
+        for line, words, made in ((0, "Make the row", self.make_row), (1, "Make the circle", self.make_circle)):
+            link = Link(words, 14)
+            link.clicked.connect(lambda _=False, make=made: self._try(make))
+            grid.addWidget(link, line, 3, Qt.AlignmentFlag.AlignBottom)
+        grid.setColumnStretch(4, 1)
+        return grid
+
+    # -- what is shown -------------------------------------------------------------------------
+
+    @property
+    def places(self) -> tuple[Place, ...]:
+        """Places of the selected hole."""
+        hole = self.session.hole
+        return hole.places_mm if hole is not None else ()
+
+    def refresh(self) -> None:
+        """Mirror the session."""
+        if not self.isVisible():
+            return
+        session, hole = self.session, self.session.hole
+        holes = session.job.holes
+        self.place = min(self.place, max(len(self.places) - 1, 0))
+        around = nearest([h.places_mm for h in holes], [h.across_mm for h in holes])
+        part = session.job.file.part
+        part_mm = (part.width.mm, part.height.mm) if part is not None else None
+        edge = None
+        if part_mm is not None and hole is not None and self.places:
+            edge = nearest_edge(self.places[self.place], hole.across_mm, part_mm)
+        under = session.job.file.under
+        bands = (
+            (under.parallels.axis, under.parallels.bands(part_mm))
+            if under is not None and under.parallels is not None and part_mm is not None
+            else None
+        )
+        self.view.show_part(holes, around, (session.hole_index, self.place), session.unit, part_mm, edge, bands)
+        self.lies_on.refresh()
+        if hole is None:
+            return
+        unit = session.unit
+        upper, lower = limits_pair(hole, unit)
+        self.title.setText(f"{hole.id} {hole.name}".strip())
+        number = f"{hole.count} like it" if hole.count > 1 else "one of it"
+        size = f"{print_size(hole, unit)} {upper} {lower}".strip()
+        words = f"{size}, {number}, one plan for all" if hole.count > 1 else f"{size}, {number}"
+        punch = transfer_punch(hole.nominal_mm)
+        self.about.setText(words + (f". Transfer punch through a mating hole: {punch}" if punch else ""))
+        near = around[session.hole_index][self.place] if self.places else None
+        said: list[str] = []
+        if near is not None:
+            other = holes[near.hole]
+            name = other.id if len(other.places_mm) == 1 else f"{other.id}, number {near.place + 1}"
+            left = f"{in_unit(near.metal_mm, unit, 2, 4)} {unit}"
+            thin = near.metal_mm < LEAST_METAL * min(hole.across_mm, other.across_mm)
+            said.append(
+                f"{left} of metal to {name}" + (": thin, drill the larger first and go easy" if thin else "")
+            )
+        if edge is not None:
+            said.append(self._edge_words(edge, hole.across_mm, unit))
+        self.metal.setText("\n".join(said))
+        for field, axis in ((self.at_x, 0), (self.at_y, 1)):
+            field.setText(in_unit(self.places[self.place][axis], unit, 3, 4) if self.places else "")
+        self._show_list(unit)
+
+    @staticmethod
+    def _edge_words(edge: Edge, size_mm: float, unit: str) -> str:
+        """The metal to the nearest edge, and what a thin or missing one means."""
+        if edge.metal_mm <= 0:
+            return (
+                f"Cuts open the {edge.name} edge: the drill is pushed out of it, bore or mill it, or move the hole"
+            )
+        words = f"{in_unit(edge.metal_mm, unit, 2, 4)} {unit} to the {edge.name} edge"
+        return words + (
+            ": thin, it bulges; clamp a block against it" if edge.metal_mm < LEAST_METAL * size_mm else ""
+        )
+
+    def _read_otherwise(self) -> None:
+        """Another way to read the places; one of them is always chosen."""
+        self.way.set_value(self.way.value or "edges")
+        self.refresh()
+
+    def _show_list(self, unit: str) -> None:
+        self.list.clear()
+        hole = self.session.hole
+        if self.way.value == "mark" and hole is not None:
+            for step in marking_steps(self.places, hole.across_mm, unit, transfer_punch(hole.nominal_mm)):
+                self.list.add(text_label(step, 14, wrap=True))
+            self.list.box.addStretch(1)
+            return
+        zero = self.places[self.place] if self.places and self.way.value == "here" else (0.0, 0.0)
+        for number, place in enumerate(self.places[:ROWS_SHOWN]):
+            x, y = (in_unit(at - off, unit, 3, 4) for at, off in zip(place, zero, strict=True))
+            words = f"{number + 1}    x {x}    y {y}"
+            if number == self.place:
+                chosen: QLabel = text_label(words, 14, True)
+                self.list.add(chosen)
+                continue
+            link = Link(words, 14)
+            link.clicked.connect(lambda _=False, n=number: self.choose(self.session.hole_index, n))
+            self.list.add(link)
+        rest = len(self.places) - ROWS_SHOWN
+        if rest > 0:
+            self.list.add(text_label(f"and {rest} more; all are in the table", 13, color=theme.INK2))
+        self.list.box.addStretch(1)
+
+    def choose(self, hole: int, place: int) -> None:
+        """Another place, of another hole perhaps."""
+        self.place = place
+        if hole != self.session.hole_index:
+            self.session.select_hole(hole)
+        self.place = place
+        self.refresh()
+
+    # -- edits ---------------------------------------------------------------------------------
+
+    def _try(self, edit: Any) -> None:
+        """Make an edit; what cannot be read is said here."""
+        self.trouble.setText("")
+        try:
+            edit()
+        except CordwainerError as bad:
+            self.trouble.setText(str(bad))
+
+    def _length(self, field: Field) -> float:
+        if not field.text().strip():
+            raise InputError("", f"{field.accessibleName()}: nothing is written; write a length such as '12.5'")
+        return parse(field.text(), self.session.unit, signed=True).mm
+
+    def _count(self, key: str) -> int:
+        text = self.fields[key].text().strip()
+        if not text.isdigit() or len(text) > 5:
+            raise InputError("", f"'{text}' is not a number of holes; write a whole number")
+        return int(text)
+
+    def _put(self, words: str, places: tuple[Place, ...]) -> None:
+        """The selected hole at these places, and as many of it."""
+        own = [[str(from_mm(round(x, 6), 6)), str(from_mm(round(y, 6), 6))] for x, y in places]
+        self.session.edit_hole(words, x=None, y=None, places=own or None, count=max(len(own), 1))
+
+    def _base(self) -> Place:
+        return self.places[self.place] if self.places else (self._length(self.at_x), self._length(self.at_y))
+
+    def set_place(self) -> None:
+        """The chosen place to what is typed; the first place where there is none."""
+        if not self.at_x.text().strip() or not self.at_y.text().strip():
+            return
+        fresh = (self._length(self.at_x), self._length(self.at_y))
+        places = list(self.places) or [fresh]
+        places[self.place] = fresh
+        self._put("Move a hole", tuple(places))
+
+    def add(self) -> None:
+        """One more like it, beside the chosen one."""
+        x, y = self._base()
+        hole = self.session.hole
+        step = 2 * hole.nominal_mm if hole is not None else 10.0
+        self._put("One more of it", (*self.places, (x + step, y)))
+        self.choose(self.session.hole_index, len(self.places) - 1)
+
+    def take_out(self) -> None:
+        """The chosen place away."""
+        if len(self.places) > 1:
+            kept = tuple(p for n, p in enumerate(self.places) if n != self.place)
+            self._put("Take one out", kept)
+
+    def make_row(self) -> None:
+        """A row from the chosen place in place of what is there."""
+        step = (self._length(self.fields["row_dx"]), self._length(self.fields["row_dy"]))
+        self._put("Row of holes", row(self._base(), step, self._count("row_count")))
+
+    def make_circle(self) -> None:
+        """A bolt circle around the chosen place."""
+        first = self.fields["circle_first"].text().replace("°", "").strip()
+        try:
+            angle = float(first or "0")
+        except ValueError:
+            raise InputError("", f"'{first}' is not an angle; write degrees such as 90") from None
+        across = self._length(self.fields["circle_across"])
+        self._put("Bolt circle", bolt_circle(self._base(), across, self._count("circle_count"), angle))
+
+    def copy(self) -> None:
+        """Another hole like it, with a name of its own and no place yet."""
+        from cordwainer.files.hole_csv import free_id
+
+        session = self.session
+        data = session.data["holes"][session.hole_index]
+        fresh = {
+            k: v for k, v in data.items() if k not in ("places", "x", "y", "measured", "more_measured", "evidence")
+        }
+        fresh |= {"id": free_id({h.id for h in session.job.holes}), "count": 1}
+        session.edit(f"Copy {data['id']}", lambda job: job["holes"].append(fresh))
+        session.select_hole(len(session.job.holes) - 1)
+
+    def on_its_own(self) -> None:
+        """The chosen place as a hole of its own, so that it can be planned otherwise."""
+        from cordwainer.files.hole_csv import free_id
+
+        session = self.session
+        if len(self.places) < 2:
+            raise InputError("", "it is the only one of its kind already")
+        index, number, place = session.hole_index, self.place, self.places[self.place]
+        data = session.data["holes"][index]
+        alone = {k: v for k, v in data.items() if k not in ("places", "measured", "more_measured", "evidence")}
+        alone |= {"id": free_id({h.id for h in session.job.holes}), "count": 1}
+        alone |= {"x": str(from_mm(round(place[0], 6), 6)), "y": str(from_mm(round(place[1], 6), 6))}
+
+        def change(job: dict[str, Any]) -> None:
+            rest = job["holes"][index]
+            rest["places"] = [p for n, p in enumerate(rest["places"]) if n != number]
+            rest["count"] = len(rest["places"])
+            job["holes"].append(alone)
+
+        session.edit(f"One of {data['id']} on its own", change)
+        self.choose(len(session.job.holes) - 1, 0)
+
+    def showEvent(self, event: object) -> None:
+        """Catch up."""
+        self.refresh()

@@ -1,0 +1,1 @@
+"""The stage plan and its parts."""

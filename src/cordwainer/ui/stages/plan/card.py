@@ -1,0 +1,352 @@
+"""Everything about one operation, figures first."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from PyQt6.QtCore import QPoint, Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.lengths import in_unit
+from cordwainer.core.planning.machine.card import stroke_lines
+from cordwainer.core.shop.machine import SCALE_WORDS
+from cordwainer.ui.commands.table import command, with_keys
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
+from cordwainer.ui.kit.wording import fixed, peck_stops, role_name, size_shown
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.words.operation import Operation, Route
+
+CARD_WIDTH = 284
+DEEP_WORDS = {
+    "core_drill": "Full Ø to",
+    "spade_drill": "Full Ø to",
+    "bore": "Bored to",
+    "end_mill": "Floor at",
+    "counterbore": "Deep",
+    "spotface": "Deep",
+    "tap": "Full threads to",
+}
+
+
+class Card(Pane):
+    """Everything about the selected operation, figures first."""
+
+    working_asked = pyqtSignal()
+    sizes_asked = pyqtSignal(QPoint)
+    lock_asked = pyqtSignal()
+    remove_asked = pyqtSignal()
+    speed_asked = pyqtSignal(float)
+    depth_asked = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__(theme.HI, "l")
+        self._shown: tuple[Route | None, int, str, str] | None = None
+        self.setFixedWidth(CARD_WIDTH)
+        outer = QVBoxLayout(self)
+        outer.setContentsMargins(1, 0, 0, 0)
+        outer.setSpacing(0)
+        self.area = QScrollArea()
+        self.area.setWidgetResizable(True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.content = Column((20, 10, 16, 8), 3)
+        put_in_scroll(self.area, self.content)
+        outer.addWidget(self.area, 1)
+        self.caution = Pane(theme.LO, "t")
+        self.caution_row = QHBoxLayout(self.caution)
+        self.caution_row.setContentsMargins(18, 10, 14, 10)
+        self.caution_row.setSpacing(12)
+        outer.addWidget(self.caution)
+        foot = QWidget()
+        row = QHBoxLayout(foot)
+        row.setContentsMargins(20, 8, 16, 10)
+        self.link = Link("Show the working")
+        self.link.clicked.connect(self.working_asked.emit)
+        row.addWidget(self.link)
+        row.addStretch(1)
+        self.key = text_label(command("show_working").keys, 14, color=theme.INK2)
+        row.addWidget(self.key)
+        outer.addWidget(foot)
+
+    def show_operation(self, route: Route | None, index: int, unit: str, empty_words: str) -> None:
+        """Show one operation, or why there is none."""
+        if self._shown is not None and self._shown[0] is route and self._shown[1:] == (index, unit, empty_words):
+            return
+        self._shown = (route, index, unit, empty_words)
+        self.content.clear()
+        while (item := self.caution_row.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.hide()
+                widget.deleteLater()
+        operation = route.operations[index] if route and index < len(route.operations) else None
+        self.link.setVisible(operation is not None and operation.make_workings is not None)
+        self.key.setVisible(self.link.isVisibleTo(self))
+        self.caution.setVisible(operation is not None and bool(operation.cautions))
+        if operation is None or route is None:
+            self.content.add(text_label(empty_words, 15, wrap=True))
+            self.content.box.addStretch(1)
+            return
+        self.content.setUpdatesEnabled(False)
+        self._head(route, index, operation, unit)
+        self._changes(operation)
+        for warning in operation.warnings:
+            if warning.id == "broken_limit":
+                self._warning(warning.text)
+        self._numbers(operation, unit)
+        self._text("Why this step", operation.because)
+        self._text("What would spoil it", operation.spoils)
+        for warning in operation.warnings:
+            if warning.id != "broken_limit":
+                self._warning(warning.text)
+        self.content.box.addStretch(1)
+        self._cautions(operation)
+        self.content.setUpdatesEnabled(True)
+
+    def _head(self, route: Route, index: int, operation: Operation, unit: str) -> None:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.addWidget(text_label(role_name(route, index), 20, True))
+        line.addStretch(1)
+        line.addWidget(text_label(f"{index + 1} of {len(route.operations)}", 14, color=theme.INK2))
+        self.content.add(row)
+        if operation.tool is None or operation.diameter_mm is None:
+            words = operation.gauge.name if operation.gauge else ""
+            if words:
+                self.content.add(text_label(words[0].upper() + words[1:], 18, True, wrap=True))
+            return
+        size = size_shown(operation, unit).removesuffix(" mm").removesuffix(" in")
+        stamped = operation.tool.designation.endswith((" mm", " in"))
+        own = operation.tool.diameter.unit if stamped else ""
+        made = operation.kind in ("bore", "countersink")
+        if made:
+            own = unit
+        figure = QLabel(
+            figure_html(size, own, 46 if len(size) < 6 else (38 if len(size) < 7 and not made else 32), 18)
+        )
+        figure.setTextFormat(Qt.TextFormat.RichText)
+        hero = QWidget()
+        beside = QHBoxLayout(hero)
+        beside.setContentsMargins(0, 0, 0, 0)
+        beside.addWidget(figure)
+        beside.addStretch(1)
+        other = "in" if (own or operation.tool.diameter.unit) == "mm" else "mm"
+        across = operation.mouth_mm if operation.kind == "countersink" else operation.diameter_mm
+        also = f"{fixed(across or 0.0, other, 3 if made else 2)} {other}"
+        beside.addWidget(text_label(also, 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
+        self.content.add(hero)
+        name = (
+            operation.tool.name if made else operation.tool.name.removeprefix(operation.tool.designation).strip()
+        )
+        drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
+        self.content.add(text_label(f"{name}{drawer}", 13, color=theme.INK2, wrap=True))
+
+    def _changes(self, operation: Operation) -> None:
+        """Other size, keep or let go, take out."""
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 2, 0, 2)
+        line.setSpacing(14)
+        if operation.tool is not None and operation.kind != "punch":
+            sizes = Link("Other size", 14)
+            sizes.clicked.connect(lambda: self.sizes_asked.emit(sizes.mapToGlobal(QPoint(0, sizes.height()))))
+            lock = Link("Let go" if operation.locked else "Keep", 14)
+            lock.setToolTip(with_keys("Keep this tool whatever the rest becomes", "keep_step"))
+            lock.clicked.connect(self.lock_asked.emit)
+            line.addWidget(sizes)
+            line.addWidget(lock)
+        remove = Link("Remove", 14)
+        remove.setToolTip(with_keys("Take this step out; the others stay as they are", "remove_step"))
+        remove.clicked.connect(self.remove_asked.emit)
+        line.addWidget(remove)
+        line.addStretch(1)
+        self.content.add(row)
+
+    def _numbers(self, operation: Operation, unit: str) -> None:
+        if operation.rpm is not None and operation.feed_mm_per_rev is not None:
+            self.content.add(Rule())
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 0, 0, 0)
+            line.setSpacing(10)
+            speed = self._pair("Speed", figure_html(f"{operation.rpm:g}", "rpm", 30, 14), "")
+            speed.add(self._steps(operation))
+            speed.box.addStretch(1)
+            line.addWidget(speed, 1)
+            feed = in_unit(operation.feed_mm_per_rev, unit, 2 if operation.feed_mm_per_rev >= 0.1 else 3, 4)
+            if operation.feed_source == "power":
+                how = "power feed"
+            elif operation.seconds_per_turn is not None:
+                how = f"by hand, 1 turn in {operation.seconds_per_turn:.1f} s"
+            else:
+                per = (operation.seconds_per_mm or 0) * (25.4 if unit == "in" else 1)
+                how = f"by hand, {per:.1f} s per {unit}"
+            line.addWidget(self._pair(f"Feed, {unit}/rev", figure_html(feed, "", 30, 14), how), 1)
+            self.content.add(row)
+        readings = operation.readings
+        if readings is not None:
+            self.content.add(Rule())
+            places = 3 if readings.unit == "in" else 2
+            verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
+            scale = SCALE_WORDS.get(readings.scale, readings.scale)
+            self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
+            span = (
+                f'<span style="font-size:28px; font-weight:bold">{readings.start:.{places}f}</span>'
+                f'<span style="font-size:24px; color:{theme.BRASSINK.name()}"> → </span>'
+                f'<span style="font-size:28px; font-weight:bold">{readings.stop:.{places}f}</span>'
+                f'<span style="font-size:14px"> {readings.unit}</span>'
+            )
+            self.content.add(QLabel(span))
+            if readings.meets:
+                self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
+            if readings.strokes:
+                self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
+            if readings.wheel_turns is not None and readings.wheel_divisions is not None:
+                turns = f"{readings.wheel_turns} turns + {readings.wheel_divisions:.0f} divisions of the wheel"
+                self.content.add(text_label(turns, 14))
+        lines: list[tuple[str, str]] = []
+        if operation.mouth_mm is not None:
+            lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
+        if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in ("drill", "ream"):
+            self.content.add(Rule())
+            self.content.add(self._depth(operation.depth_mm, operation.tip_mm, unit))
+        elif operation.depth_mm is not None and operation.kind in DEEP_WORDS:
+            lines.append((DEEP_WORDS[operation.kind], f"{fixed(operation.depth_mm, unit, 2, 3)} {unit}"))
+        if operation.turns is not None:
+            lines.insert(0, ("Turns of the tap", f"{operation.turns:.1f}"))
+        if operation.passes_mm:
+            lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm)))
+        if operation.spring:
+            lines.append(("Then again, not set", "once" if operation.spring == 1 else f"{operation.spring} times"))
+        if operation.overhang_mm is not None and operation.tool is not None:
+            ratio = operation.overhang_mm / operation.tool.diameter_mm
+            lines.append(("Bar stands out", f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"))
+        if readings is not None and len(readings.peck_readings) > 1:
+            stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
+            more = " …" if len(readings.peck_readings) > 6 else ""
+            lines.append(("Clear chips at", stops + more))
+        if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
+            slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
+            places = 2 if readings.unit == "in" else 1
+            lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f}"))
+        if operation.stock_mm is not None:
+            doing = "Left to ream" if operation.kind == "ream" else "To bore out"
+            lines.append((doing, f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
+        if operation.expected_mm is not None:
+            off = 2 * (operation.expected_sd_mm or 0)
+            lines.append(("Should leave", f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)}"))
+        if operation.fluid:
+            lines.append(("Fluid", operation.fluid))
+        for name, value in lines:
+            self.content.add(Rule())
+            self.content.add(self._line(name, value))
+        if lines:
+            self.content.add(Rule())
+
+    def _steps(self, operation: Operation) -> QWidget:
+        """The machine's steps either side, each to be pressed."""
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(8)
+        near = [n for n in (operation.rpm_below, operation.rpm_above) if n is not None]
+        line.addWidget(text_label("steps" if near else "the only step", 13, color=theme.INK2))
+        for rpm in near:
+            link = Link(f"{rpm:g}", 13)
+            link.setAccessibleName(f"Set {rpm:g} rev/min")
+            link.setToolTip(f"Set {rpm:g} rev/min and keep it")
+            link.clicked.connect(lambda _=False, n=rpm: self.speed_asked.emit(n))
+            line.addWidget(link)
+        line.addStretch(1)
+        return row
+
+    def _depth(self, full_mm: float, tip_mm: float, unit: str) -> QWidget:
+        """Depth to full diameter, pressed to be typed anew."""
+        places = 3 if unit == "in" else 2
+        full, tip = (fixed(z, unit, 2, places) for z in (full_mm, tip_mm))
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(10)
+        line.addWidget(text_label("Full Ø to", 14, color=theme.INK2))
+        line.addStretch(1)
+        link = Link(full, 14)
+        link.setAccessibleName(f"Full diameter to {full} {unit}, change")
+        link.setToolTip("Type another depth; nothing typed lets it go")
+        field = Field("Depth to full diameter", 14, True)
+        field.setFixedWidth(86)
+        field.setText(full)
+        field.hide()
+        line.addWidget(link)
+        line.addWidget(field)
+        line.addWidget(text_label(f"tip {tip} {unit}", 14, True))
+
+        def begin() -> None:
+            link.hide()
+            field.show()
+            field.setFocus()
+            field.selectAll()
+
+        link.clicked.connect(begin)
+        field.returnPressed.connect(lambda: self.depth_asked.emit(field.text()))
+        return row
+
+    def _pair(self, head: str, html: str, foot: str) -> Column:
+        column = Column((0, 0, 0, 0), 0)
+        column.add(text_label(head, 14, color=theme.INK2))
+        figure = QLabel(html)
+        figure.setTextFormat(Qt.TextFormat.RichText)
+        column.add(figure)
+        if foot:
+            column.add(text_label(foot, 13, color=theme.INK2, wrap=True))
+            column.box.addStretch(1)
+        return column
+
+    def _line(self, name: str, value: str) -> QWidget:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(10)
+        line.addWidget(text_label(name, 14, color=theme.INK2))
+        found = text_label(value, 14, True, wrap=len(value) > 24, align=Qt.AlignmentFlag.AlignRight)
+        line.addWidget(found, 1)
+        return row
+
+    def _text(self, head: str, sentences: tuple[str, ...]) -> None:
+        if not sentences:
+            return
+        self.content.box.addSpacing(4)
+        self.content.add(text_label(head, 15, True))
+        for sentence in sentences:
+            self.content.add(text_label(sentence, 14, wrap=True))
+
+    def _warning(self, text: str) -> None:
+        row = QWidget()
+        line = QHBoxLayout(row)
+        line.setContentsMargins(0, 4, 0, 0)
+        line.setSpacing(10)
+        line.addWidget(Mark("caution", 8, theme.INK, theme.HI), 0, Qt.AlignmentFlag.AlignTop)
+        line.addWidget(text_label(text[0].upper() + text[1:] + ".", 14, wrap=True), 1)
+        self.content.add(row)
+
+    def _cautions(self, operation: Operation) -> None:
+        shown = operation.cautions[: 1 if operation.cautions[:1] and operation.cautions[0].level == "stop" else 2]
+        if not shown:
+            return
+        self.caution_row.addWidget(Mark("caution", 12, theme.INK, theme.LO), 0, Qt.AlignmentFlag.AlignTop)
+        words = Column((0, 0, 0, 0), 6)
+        for caution in shown:
+            words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))
+        hidden = len(operation.cautions) - len(shown)
+        if hidden > 0:
+            more = Link(f"{hidden} more for this step", 13)
+            more.clicked.connect(lambda _=False: self._all_cautions(operation, words, more, len(shown)))
+            words.add(more)
+        self.caution_row.addWidget(words, 1)
+
+    def _all_cautions(self, operation: Operation, words: Column, link: Link, count: int) -> None:
+        link.hide()
+        for caution in operation.cautions[count:]:
+            words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))

@@ -1,0 +1,1 @@
+"""The stage point and its parts."""

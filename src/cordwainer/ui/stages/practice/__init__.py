@@ -1,0 +1,1 @@
+"""The stage practice and its parts."""

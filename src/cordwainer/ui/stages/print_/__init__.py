@@ -1,0 +1,1 @@
+"""The stage print and its parts."""

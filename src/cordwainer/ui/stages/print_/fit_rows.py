@@ -1,0 +1,94 @@
+"""Fits in plain words, each a bar from least to most play about a zero line."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from cordwainer.core.part.fit import Fit
+from cordwainer.ui.canvas import dye
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Pressable, draw_focus
+
+ROW, TEXT, ZERO = 36, 186, 0.45
+
+
+class FitRow(Pressable):
+    """One fit: its words, its code, its play."""
+
+    def __init__(self, fit: Fit, rows: FitRows) -> None:
+        least, most = 1000 * float(fit.least_mm), 1000 * float(fit.most_mm)
+        super().__init__(f"{fit.name}, {fit.code}, play {least:.0f} to {most:.0f} µm")
+        self.fit, self.rows = fit, rows
+        self.setCheckable(True)
+        self.setFixedHeight(ROW)
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        """Words, code, bar; left of zero the metal must give way."""
+        painter = QPainter(self)
+        chosen = self.isChecked()
+        if chosen:
+            painter.fillRect(self.rect(), theme.HI)
+            painter.fillRect(QRectF(0, 0, 5, self.height()), theme.BRASS)
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(15, chosen))
+        words = self.fit.name[0].upper() + self.fit.name[1:]
+        painter.drawText(QRectF(12, 0, 120, ROW), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.setFont(theme.font(14))
+        painter.drawText(QRectF(132, 0, 50, ROW), Qt.AlignmentFlag.AlignVCenter, self.fit.code)
+        zero = self.rows.x_of(0)
+        a, b = self.rows.x_of(float(self.fit.least_mm)), self.rows.x_of(float(self.fit.most_mm))
+        tight = QRectF(a, 11, min(b, zero) - a, 14)
+        loose = QRectF(max(a, zero), 11, b - max(a, zero), 14)
+        if tight.width() > 0:
+            painter.fillRect(tight, theme.DYE)
+            dye.lines(painter, tight, 6, theme.SCRIBE, 1.4)
+            painter.setPen(QPen(theme.INK, 1))
+            painter.drawRect(tight)
+        if loose.width() > 0:
+            painter.fillRect(loose, theme.BRASS if chosen else theme.RULE)
+            painter.setPen(QPen(theme.INK, 1))
+            painter.drawRect(loose)
+        painter.setPen(QPen(theme.INK, 2))
+        painter.drawLine(QPointF(zero, 0), QPointF(zero, ROW))
+        painter.setPen(QPen(theme.HAIR, 1))
+        painter.drawLine(0, ROW - 1, self.width(), ROW - 1)
+        if self.hovered and not chosen:
+            painter.setPen(QPen(theme.INK, 1))
+            painter.drawLine(12, 28, 120, 28)
+        if self.ring:
+            draw_focus(painter, QRectF(self.rect()))
+
+
+class FitRows(QWidget):
+    """The fits one under another on one scale."""
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, fits: tuple[Fit, ...], selected: str) -> None:
+        super().__init__()
+        reach = max(max(abs(float(f.least_mm)), abs(float(f.most_mm))) for f in fits)
+        self.reach = reach
+        box = QVBoxLayout(self)
+        box.setContentsMargins(0, 0, 0, 0)
+        box.setSpacing(0)
+        self.rows = {}
+        for fit in fits:
+            row = FitRow(fit, self)
+            row.setChecked(fit.id == selected)
+            row.clicked.connect(lambda _=False, f=fit: self._choose(f))
+            self.rows[fit.id] = row
+            box.addWidget(row)
+        self.foot = QWidget()
+        box.addWidget(self.foot)
+
+    def _choose(self, fit: Fit) -> None:
+        for key, row in self.rows.items():
+            row.setChecked(key == fit.id)
+        self.chosen.emit(fit)
+
+    def x_of(self, play_mm: float) -> float:
+        """Where a play stands in a row."""
+        room = self.width() - TEXT - 8
+        return TEXT + room * (0.5 + 0.5 * play_mm / self.reach)

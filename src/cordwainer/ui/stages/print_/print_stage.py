@@ -1,0 +1,361 @@
+"""Print: the drawing is the form. Each figure is changed where it is drawn."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import from_mm
+from cordwainer.core.part.callout import read_callout
+from cordwainer.core.part.callout_words import Doubt
+from cordwainer.files.callout_line import line_of
+from cordwainer.ui.desk.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, Pane, put_in_scroll, text_label
+from cordwainer.ui.kit.hole_head import NextHole
+from cordwainer.ui.kit.tiles import Choices, Tile
+from cordwainer.ui.stages.print_.asks import Asks
+from cordwainer.ui.stages.print_.drawing import Drawing
+from cordwainer.ui.stages.print_.pictures import paint_entry, paint_exit
+from cordwainer.ui.stages.print_.print_bits import ENTRIES, EXITS, KINDS, MOUTHS, SHOWN_AS, SumUp, tile_grid
+
+
+class PrintStage(QWidget):
+    """Kind and one-line callout at the left, the drawing, what it asks at the right."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._left())
+        row.addLayout(self._middle(), 1)
+        row.addWidget(self._right())
+        session.changed.connect(self.refresh)
+        session.selection.connect(self.refresh)
+
+    def sizeHint(self) -> QSize:
+        """The grid's size."""
+        return QSize(1196, 748)
+
+    def _left(self) -> Pane:
+        pane = Pane(theme.PLATE, "r")
+        pane.setFixedWidth(224)
+        column = QVBoxLayout(pane)
+        column.setContentsMargins(16, 12, 14, 12)
+        column.setSpacing(6)
+        column.addWidget(text_label("Kind of hole", 20, True))
+        self.kind_tiles = tile_grid(column, KINDS, "Kind", self._choose_kind)
+        self.ways = QHBoxLayout()
+        self.ways.setSpacing(0)
+        self.through = Choices("Goes", [("through", "through"), ("blind", "blind")], QSize(96, 30))
+        self.through.chosen.connect(self._choose_way)
+        column.addWidget(self.through)
+        line = QHBoxLayout()
+        line.addWidget(text_label("At the mouth", 17, True))
+        line.addStretch(1)
+        line.addWidget(text_label("any", 14, color=theme.INK2))
+        column.addLayout(line)
+        self.mouth_tiles = tile_grid(column, MOUTHS, "At the mouth", self._choose_mouth)
+        self.aside = text_label("", 13, color=theme.INK2, wrap=True)
+        self.aside.hide()
+        column.addWidget(self.aside)
+        column.addWidget(text_label("Or type it as printed", 15, True))
+        self.typed = Field("The hole as printed", 15)
+        self.typed.setFixedHeight(36)
+        self.typed.kept.connect(self._type)
+        column.addWidget(self.typed)
+        self.typed_trouble = text_label("", 13, wrap=True)
+        self.typed_trouble.hide()
+        column.addWidget(self.typed_trouble)
+        self.typed_ways = Column((0, 0, 0, 0), 0)
+        column.addWidget(self.typed_ways)
+        names = QHBoxLayout()
+        names.setSpacing(6)
+        for name, attribute, wide in (
+            ("Hole", "id_field", 40),
+            ("Name", "name_field", 114),
+            ("Alike", "count_field", 34),
+        ):
+            one = Column((0, 0, 0, 0), 1)
+            one.add(text_label(name, 13, color=theme.INK2))
+            field = Field(name if name != "Alike" else "Alike on a part", 15, True)
+            field.setFixedHeight(32)
+            field.setFont(theme.font(14, True))
+            field.setStyleSheet("padding: 2px 5px;")
+            setattr(self, attribute, field)
+            one.add(field)
+            one.setFixedWidth(wide)
+            names.addWidget(one)
+        column.addLayout(names)
+        self.id_field: Field
+        self.name_field: Field
+        self.count_field: Field
+        self.id_field.kept.connect(lambda t: self._set("Hole id", "id", t.strip()))
+        self.name_field.kept.connect(lambda t: self._set("Name", "name", t.strip()))
+        self.count_field.kept.connect(self._set_count)
+        column.addStretch(1)
+        line = QHBoxLayout()
+        add = Link("Add a hole", 14)
+        add.clicked.connect(lambda: self.window().add_hole())  # type: ignore[union-attr]
+        line.addWidget(add)
+        line.addStretch(1)
+        self.switch = NextHole(self.session)
+        line.addWidget(self.switch)
+        column.addLayout(line)
+        return pane
+
+    def _middle(self) -> QVBoxLayout:
+        middle = QVBoxLayout()
+        middle.setSpacing(0)
+        head = Pane(theme.HI)
+        head.setFixedHeight(128)
+        column = QVBoxLayout(head)
+        column.setContentsMargins(20, 10, 20, 2)
+        column.setSpacing(4)
+        line = QHBoxLayout()
+        self.heading = text_label("", 20, True)
+        line.addWidget(self.heading)
+        line.addStretch(1)
+        line.addWidget(text_label("press a figure to change it", 14, color=theme.INK2))
+        column.addLayout(line)
+        tiles = QHBoxLayout()
+        tiles.setSpacing(6)
+        tiles.addWidget(text_label("Tool\nenters", 14, color=theme.INK2))
+        self.entry_tiles: dict[str, Tile] = {}
+        for key, word in ENTRIES:
+            tile = Tile(f"Entry {word}", word, paint_entry(key), QSize(66, 42))  # type: ignore[arg-type]
+            tile.clicked.connect(lambda _=False, k=key: self._set("Entry", "entry", k))
+            self.entry_tiles[key] = tile
+            tiles.addWidget(tile)
+        tiles.addStretch(1)
+        column.addLayout(tiles)
+        middle.addWidget(head)
+        self.drawing = Drawing(self.session)
+        self.drawing.troubles_changed.connect(self._show_troubles)
+        middle.addWidget(self.drawing, 1)
+        under = Pane(theme.HI)
+        under.setFixedHeight(86)
+        row = QHBoxLayout(under)
+        row.setContentsMargins(20, 4, 20, 0)
+        row.setSpacing(6)
+        row.addWidget(text_label("Far\nside", 14, color=theme.INK2))
+        self.exit_tiles: dict[str, Tile] = {}
+        for key, word in EXITS:
+            tile = Tile(f"Far side {word}", word, paint_exit(key), QSize(82, 40))  # type: ignore[arg-type]
+            tile.clicked.connect(lambda _=False, k=key: self._set("Far side", "exit", k))
+            self.exit_tiles[key] = tile
+            row.addWidget(tile)
+        row.addStretch(1)
+        middle.addWidget(under)
+        foot = Pane(theme.LO, "t")
+        foot.setFixedHeight(74)
+        self.foot = QHBoxLayout(foot)
+        self.foot.setContentsMargins(20, 6, 20, 6)
+        self.foot.setSpacing(30)
+        self.foot_columns: dict[str, QLabel] = {}
+        for name in ("where nothing is said",):
+            column_ = Column((0, 0, 0, 0), 2)
+            column_.add(text_label(name, 14, color=theme.INK2))
+            label = text_label("", 16, True)
+            self.foot_columns[name] = label
+            column_.add(label)
+            self.foot.addWidget(column_)
+        self.position = Field("Position zone", 16, True)
+        self.position.setFixedSize(QSize(96, 32))
+        self.position.setPlaceholderText("general")
+        self.position.kept.connect(self._set_position)
+        column_ = Column((0, 0, 0, 0), 2)
+        column_.add(text_label("position zone, Ø", 14, color=theme.INK2))
+        column_.add(self.position)
+        self.foot.addWidget(column_)
+        self.foot.addStretch(1)
+        self.finish = Choices(
+            "Finish", [("", "any"), ("3.2", "3.2"), ("1.6", "1.6"), ("0.8", "0.8")], QSize(46, 32)
+        )
+        self.finish.chosen.connect(self._set_finish)
+        column_ = Column((0, 0, 0, 0), 2)
+        column_.add(text_label("finish, Ra in µm", 14, color=theme.INK2))
+        column_.add(self.finish)
+        self.foot.addWidget(column_)
+        middle.addWidget(foot)
+        return middle
+
+    def _right(self) -> Pane:
+        pane = Pane(theme.PLATE, "l")
+        pane.setFixedWidth(356)
+        column = QVBoxLayout(pane)
+        column.setContentsMargins(0, 6, 0, 0)
+        column.setSpacing(0)
+        self.asks = Asks(self.session)
+        self.asks.box.setContentsMargins(18, 0, 14, 8)
+        self.asks.box.addStretch(1)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        holder = QWidget()
+        hold = QVBoxLayout(holder)
+        hold.setContentsMargins(0, 0, 0, 0)
+        hold.addWidget(self.asks)
+        hold.addStretch(1)
+        put_in_scroll(area, holder)
+        column.addWidget(area, 1)
+        self.sum_up = SumUp()
+        self.sum_up.clicked.connect(self.drawing.next_trouble)
+        self.sum_up.hide()
+        column.addWidget(self.sum_up)
+        return pane
+
+    # -- edits ---------------------------------------------------------------------------------
+
+    def _set(self, words: str, key: str, value: object) -> None:
+        self._edit(words, {key: value})
+
+    def _set_position(self, text: str) -> None:
+        hole = self.session.hole
+        if hole is None:
+            return
+        try:
+            self._edit("Position", change_figure(hole, "position", text))
+        except InputError as bad:
+            self._doubt(bad.problem)
+            self.position.set_wrong(True)
+
+    def _set_count(self, text: str) -> None:
+        self._set("Count", "count", int(text) if text.strip().isdigit() and len(text) < 7 else text)
+
+    def _set_finish(self, value: str) -> None:
+        self._set("Finish", "finish_ra_um", float(value) if value else None)
+
+    def _edit(self, words: str, values: dict[str, object]) -> bool:
+        try:
+            self.session.edit_hole(words, **values)
+        except InputError as bad:
+            self._doubt(f"{bad.field}: {bad.problem}" if bad.field else bad.problem)
+            self.refresh()
+            return False
+        self._doubt("")
+        self.refresh()
+        return True
+
+    def _choose_kind(self, kind: str) -> None:
+        hole = self.session.hole
+        if hole is None or SHOWN_AS.get(hole.kind, hole.kind) == kind:
+            self.refresh()
+            return
+        values, words = change_kind(hole, self.session.job.file.holes[self.session.hole_index], kind)
+        if self._edit(dict(KINDS)[kind], values):
+            self.aside.setText(words)
+            self.aside.setVisible(bool(words))
+
+    def _choose_way(self, way: str) -> None:
+        hole = self.session.hole
+        if hole is None:
+            return
+        values: dict[str, object] = {"through": way == "through"}
+        if way == "through":
+            values |= {"part_thickness": None, "floor": None}
+        self._edit("Through" if way == "through" else "Blind", values)
+
+    def _choose_mouth(self, which: str) -> None:
+        hole = self.session.hole
+        if hole is not None:
+            entry = self.session.job.file.holes[self.session.hole_index]
+            self._edit(dict(MOUTHS)[which], change_mouth(hole, entry, which))
+
+    def _type(self, text: str) -> None:
+        """The whole hole as a line; a doubt is underlined in the field, its readings offered below."""
+        hole = self.session.hole
+        if hole is None:
+            return
+        try:
+            found = read_callout(text, hole.unit)
+            values = whole_line(found.keys())
+            if found.depth is None and not found.has_depth and hole.kind == "center_hole":
+                values["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
+            self.session.edit_hole(f"Typed {text.strip()}", **values)
+        except Doubt as doubt:
+            self._doubt(doubt.problem, doubt.ways)
+            self.typed.set_wrong(True)
+            self.typed.setFocus()
+            self.typed.setSelection(doubt.start, max(doubt.end - doubt.start, 1))
+            return
+        except InputError as bad:
+            self._doubt(f"{bad.field}: {bad.problem}")
+            self.typed.set_wrong(True)
+            return
+        self._doubt("")
+        self.aside.hide()
+        self.drawing.setFocus()
+        self.refresh()
+
+    def _doubt(self, words: str, ways: tuple[tuple[str, str], ...] = ()) -> None:
+        """What cannot be read, and the ways to write it instead."""
+        self.typed_trouble.setText(words[:1].upper() + words[1:])
+        self.typed_trouble.setVisible(bool(words))
+        self.typed_ways.clear()
+        if not words:
+            self.typed.set_wrong(False)
+        for label, instead in ways:
+            link = Link(label, 14)
+            link.clicked.connect(lambda _=False, t=instead: self._take_typed(t))
+            self.typed_ways.add(link)
+
+    def _take_typed(self, text: str) -> None:
+        self.typed.setText(text)
+        self._type(text)
+
+    def next_trouble(self) -> None:
+        """The next thing that does not add up."""
+        self.drawing.next_trouble()
+
+    def _show_troubles(self) -> None:
+        self.sum_up.show_count(len(self.drawing.troubles))
+
+    # -- mirror ---------------------------------------------------------------------------------
+
+    def showEvent(self, event: object) -> None:
+        """Catch up when shown."""
+        self.setFocus()
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Mirror the selected hole."""
+        if not self.isVisible():
+            return
+        hole = self.session.hole
+        self.drawing.refresh()
+        if hole is None:
+            return
+        self.heading.setText(f"{hole.id} {hole.name}, as the drawing asks".replace(" ,", ","))
+        kind, mouths = SHOWN_AS.get(hole.kind, hole.kind), mouth_state(hole)
+        self.through.set_value("through" if hole.through else "blind")
+        for tiles, on in (
+            (self.kind_tiles, {kind}),
+            (self.mouth_tiles, mouths),
+            (self.entry_tiles, {hole.entry}),
+            (self.exit_tiles, {hole.exit}),
+        ):
+            for key, tile in tiles.items():
+                tile.setChecked(key in on)
+                tile.update()
+        if not self.typed.hasFocus():
+            self.typed.setText(line_of(self.session.job.file.holes[self.session.hole_index]))
+            self.typed.setCursorPosition(0)
+        self.id_field.setText(hole.id)
+        self.name_field.setText(hole.name)
+        self.name_field.setCursorPosition(0)
+        self.count_field.setText(str(hole.count))
+        self.switch.refresh()
+        zone = self.session.job.file.holes[self.session.hole_index].position_tolerance
+        if not self.position.hasFocus():
+            self.position.setText(str(zone or ""))
+            self.position.set_wrong(False)
+        self.foot_columns["where nothing is said"].setText(self.session.job.file.general_tolerance)
+        value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
+        self.finish.set_value(value)
+        self.asks.show_hole(hole)
+        self._show_troubles()

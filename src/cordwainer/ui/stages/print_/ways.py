@@ -1,0 +1,54 @@
+"""In words: which processes hold a hole, and which reamer serves a size or sitting no plain one does."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from cordwainer.core.cutting.strength import deep_entry, spade_feed
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.capable import capable, expansion_for, fit_reamers
+from cordwainer.core.shop.shop import Shop
+from cordwainer.ui.kit.wording import as_written, fixed
+
+NAMED = 3
+SAME_MM = 0.002
+
+
+def ways(hole: Hole, shop: Shop) -> Iterator[tuple[str, str]]:
+    """Status marks (or nothing) and sentences on how a plain or sized hole may be held to its limits."""
+    sure, best = capable(hole)
+    if sure or best:
+        told = [f"{_some(names)} {word}" for names, word in ((sure, "surely"), (best, "at best")) if names]
+        yield "", f"IT{max(hole.grade, 3)} is held by {'; by '.join(told)}."
+    else:
+        yield "reject", "No process of a small shop holds this: grinding or honing, sent out."
+    deep, wide = deep_entry(hole.depth_mm, hole.nominal_mm), spade_feed(hole.nominal_mm)
+    if deep is not None:
+        pilot = f"{fixed(deep.pilot_mm, hole.unit, 1, 2)} {hole.unit}"
+        words = f"Over 8 Ø deep: a stub pilot {pilot} deep first, the long drill led in"
+        yield "", f"{words} at {deep.rpm_low:.0f} to {deep.rpm_high:.0f} rev/min, then at speed."
+    if wide is not None and any(abs(t.diameter_mm - hole.nominal_mm) < 1 for t in shop.of_kind("spade_drill")):
+        yield (
+            "",
+            f"A spade drill does it in one: feed up from {wide[0]:g} to {wide[1]:g} mm/rev until chips break.",
+        )
+    if hole.kind != "sized":
+        return
+    reamers = shop.of_kind("reamer")
+    if hole.unit == "in":
+        own = {round(tool.diameter_mm, 4) for tool in reamers}
+        for sitting, pair in fit_reamers(hole.diameter).items():
+            shown = [f"{as_written(s)}{'' if round(s.mm, 4) in own else ' (to get)'}" for s in pair]
+            yield "", f"Reamer for a {sitting} fit: {' or '.join(shown)}."
+    expansion = expansion_for(hole.diameter)
+    if expansion is not None and all(abs(tool.diameter_mm - hole.nominal_mm) > SAME_MM for tool in reamers):
+        over = fixed(expansion.set_over.mm, "in", 3, 4)
+        words = f"No plain reamer is here: an expansion reamer {expansion.size}, set {over} over,"
+        yield "", f"{words} by hand and in small steps, reaches it."
+    if hole.exit == "cross_hole":
+        yield "", "Over the cross hole a spiral flute runs smoother than a straight one."
+
+
+def _some(names: tuple[str, ...]) -> str:
+    more = len(names) - NAMED
+    return ", ".join(names[:NAMED]) + (f" and {more} more" if more > 0 else "")

@@ -1,0 +1,1 @@
+"""The stage what_if and its parts."""

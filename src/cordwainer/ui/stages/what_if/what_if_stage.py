@@ -1,0 +1,295 @@
+"""What would happen if: faults set on a planned sequence, and the hole they make next to the sound one."""
+
+from __future__ import annotations
+
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.planning.model.forecast import Forecast
+from cordwainer.core.planning.model.forward import (
+    Fault,
+    fault_rows,
+    metal_of,
+    ops_of,
+    read_fault,
+    setup_of,
+    with_faults,
+)
+from cordwainer.core.planning.words.sentences import chance_words
+from cordwainer.core.tables import by_key
+from cordwainer.ui.canvas.slot import Slot
+from cordwainer.ui.desk.session import Session
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, escape, put_in_scroll, text_label
+from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
+
+LIST_WIDTH = 344
+GROUPS = (
+    ("Start", ("no_start", "start")),
+    ("Drill", ("last_drill", "drills", "first_drill")),
+    ("Machine and work", ("setup",)),
+    ("Reamer", ("reamer",)),
+    ("Boring bar", ("bar",)),
+)
+
+
+class FaultRow(QWidget):
+    """One fault: pressed it is set, with how much of it beside."""
+
+    changed = pyqtSignal()
+
+    def __init__(self, cause: str) -> None:
+        super().__init__()
+        self.cause = cause
+        row = fault_rows()[cause]
+        name = by_key("diagnosis/causes", "id")[cause].text("name")
+        line = QHBoxLayout(self)
+        line.setContentsMargins(0, 0, 0, 0)
+        line.setSpacing(8)
+        self.box = BoxButton(name, "", 14)
+        self.box.setFixedSize(24, 24)
+        self.box.clicked.connect(self._press)
+        line.addWidget(self.box)
+        note = f' <span style="font-size:12px; color:{theme.INK2.name()}">assumed</span>'
+        words = text_label(escape(name) + (note if row.source == "assumed" else ""), 14, wrap=True)
+        words.setToolTip(f"How much it does: {row.source}")
+        line.addWidget(words, 1)
+        self.amount = Field(f"How much: {row.text('words')}", 14, True)
+        self.amount.setFixedSize(QSize(84, 28))
+        unit = {"ratio": "×", "share": "of 1", "count": "", "deg": "°"}.get(row.text("unit"), row.text("unit"))
+        self.unit = text_label(unit, 13, color=theme.INK2)
+        self.unit.setFixedWidth(30)
+        line.addWidget(self.amount)
+        line.addWidget(self.unit)
+        if row.text("field"):
+            self.amount.setText(f"{row.number('usual'):g}")
+            self.amount.kept.connect(self._typed)
+        else:
+            self.amount.hide()
+            self.unit.hide()
+
+    def _press(self) -> None:
+        self.box.setText("×" if self.box.isChecked() else "")
+        self.changed.emit()
+
+    def _typed(self, _text: str) -> None:
+        if not self.box.isChecked():
+            self.box.setChecked(True)
+            self.box.setText("×")
+        self.changed.emit()
+
+    def fault(self) -> Fault | None:
+        """The fault set here, None where it is not. Raises `InputError` for an amount that cannot be read."""
+        if not self.box.isChecked():
+            return None
+        text = self.amount.text().strip()
+        return read_fault(f"{self.cause}={text}" if self.amount.isVisibleTo(self) and text else self.cause)
+
+    def clear(self) -> None:
+        """Unset it."""
+        self.box.setChecked(False)
+        self.box.setText("")
+
+
+class Side(Column):
+    """One hole: chance with its band, the section, the slot, figures."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__((18, 10, 18, 8), 6)
+        head = QWidget()
+        head.setFixedHeight(70)
+        line = QHBoxLayout(head)
+        line.setContentsMargins(0, 0, 0, 0)
+        self.name = text_label(name, 18, True, wrap=True)
+        line.addWidget(self.name, 1)
+        self.band = text_label("", 14, color=theme.INK2)
+        self.chance = text_label("", 34, True)
+        line.addWidget(self.band)
+        line.addWidget(self.chance)
+        self.add(head)
+        self.envelope = Envelope(name)
+        self.add(self.envelope, 3)
+        self.slot = Slot()
+        self.slot.setMinimumHeight(130)
+        self.add(self.slot, 2)
+        self.lines = Column((0, 0, 0, 0), 2)
+        self.add(self.lines)
+
+    def show_forecast(self, session: Session, found: Forecast | None, times: int) -> None:
+        """Show one forecast, or that it is being worked out."""
+        hole, unit = session.hole, session.unit
+        self.envelope.show_forecast(hole, found, times, unit)
+        self.lines.clear()
+        if found is None:
+            self.chance.setText("")
+            self.band.setText("")
+            return
+        told = found.outcome
+        self.chance.setText(chance_words(told.in_size.value))
+        self.band.setText(
+            f"in 100 in tolerance\nshop to shop {100 * told.in_size.low:.0f} to {100 * told.in_size.high:.0f}"
+        )
+        curve = found.finished
+        self.slot.show_expected(hole, unit, curve.mean_mm, curve.sd_mm, curve, (told.too_small, told.too_big))
+        sizes = "  ".join(fixed(told.size[place].p50, unit) for place in ("entry", "middle", "exit"))
+        clean = told.cleans_up
+        cleans = f"{chance_words(clean.value)} in 100 ({100 * clean.low:.0f} to {100 * clean.high:.0f})"
+        chips = "unequal" if told.chips_unequal > 0.3 else "equal"
+        bell = f"{fixed(told.bell_mouth.p50, unit)} {unit}, up to {fixed(told.bell_mouth.p98, unit)}"
+        rows = (
+            ("Mouth, middle, exit", f"{sizes} {unit}"),
+            ("Bell mouth", bell),
+            ("Axis off at the exit", f"{fixed(told.exit_offset.p50, unit, 2, 4)} {unit}"),
+            ("Cleans up all round", cleans),
+            ("Finish, chips", f"Ra {told.finish_ra_um:g} µm, {chips} chips"),
+        )
+        for name, value in rows:
+            self.lines.add(Rule())
+            row = QWidget()
+            line = QHBoxLayout(row)
+            line.setContentsMargins(0, 1, 0, 1)
+            line.addWidget(text_label(name, 13, color=theme.INK2))
+            line.addStretch(1)
+            line.addWidget(text_label(value, 14, True))
+            self.lines.add(row)
+
+
+class WhatIfStage(QWidget):
+    """Faults at the left, the sound hole and the other beside it."""
+
+    left = pyqtSignal()
+    how_asked = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.session = session
+        self.rows: dict[str, FaultRow] = {}
+        self._shown: object = None
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._list())
+        self.sound, self.other = Side("As planned"), Side("With that")
+        row.addWidget(self.sound, 1)
+        row.addWidget(Rule(theme.RULE))
+        row.addWidget(self.other, 1)
+        session.selection.connect(self.refresh)
+        session.changed.connect(self.refresh)
+        session.forecaster.ready.connect(self.refresh)
+
+    def _list(self) -> QWidget:
+        pane = Pane(theme.PLATE, "r")
+        pane.setFixedWidth(LIST_WIDTH)
+        box = QVBoxLayout(pane)
+        box.setContentsMargins(20, 12, 8, 10)
+        box.setSpacing(6)
+        box.addWidget(text_label("What would happen if", 20, True))
+        self.about: QLabel = text_label("", 14, color=theme.INK2, wrap=True)
+        box.addWidget(self.about)
+        self.faults = Column((0, 0, 10, 0), 5)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        put_in_scroll(area, self.faults)
+        box.addWidget(area, 1)
+        self.trouble = text_label("", 14, True, wrap=True)
+        box.addWidget(self.trouble)
+        note = "Directions are the trade's; most sizes of effect are assumed, which the band shows."
+        box.addWidget(text_label(note, 13, color=theme.INK2, wrap=True))
+        line = QHBoxLayout()
+        how = Link("How this is worked out", 14)
+        how.clicked.connect(self.how_asked)
+        box.addWidget(how)
+        clear, back = Link("Nothing wrong", 14), Link("Back to the plan", 14)
+        clear.clicked.connect(self.clear)
+        back.clicked.connect(self.left)
+        line.addWidget(back)
+        line.addStretch(1)
+        line.addWidget(clear)
+        box.addLayout(line)
+        return pane
+
+    def clear(self) -> None:
+        """No fault at all."""
+        for row in self.rows.values():
+            row.clear()
+        self.refresh()
+
+    def _show_faults(self) -> None:
+        """The faults this sequence can have."""
+        session = self.session
+        route, hole = session.route, session.hole
+        if route is None or hole is None:
+            return
+        ops = ops_of(route, session.machine, 100)
+        setup = setup_of(hole, session.machine, metal_of(session.job.material))
+        able = []
+        for cause in fault_rows():
+            try:
+                with_faults(ops, setup, [read_fault(cause)])
+            except InputError:
+                continue
+            able.append(cause)
+        key = tuple(able)
+        if key == self._shown:
+            return
+        self._shown = key
+        self.faults.clear()
+        self.rows = {}
+        for title, targets in GROUPS:
+            group = [cause for cause in able if fault_rows()[cause].text("target") in targets]
+            if not group:
+                continue
+            self.faults.add(text_label(title, 15, True))
+            for cause in group:
+                row = FaultRow(cause)
+                row.changed.connect(self.refresh)
+                self.faults.add(row)
+                self.rows[cause] = row
+        self.faults.box.addStretch(1)
+
+    def chosen(self) -> tuple[Fault, ...]:
+        """The faults set; an amount that cannot be read is said and left out."""
+        found = []
+        self.trouble.setText("")
+        for row in self.rows.values():
+            try:
+                fault = row.fault()
+            except InputError as bad:
+                self.trouble.setText(bad.problem)
+                continue
+            if fault is not None:
+                found.append(fault)
+        return tuple(found)
+
+    def refresh(self) -> None:
+        """Mirror the session's sequence and the faults set."""
+        if not self.isVisible():
+            return
+        session = self.session
+        route, hole = session.route, session.hole
+        self._show_faults()
+        faults = self.chosen()
+        sound = session.forecaster.of(route, hole)
+        other = session.forecaster.of(route, hole, faults) if faults else sound
+        words = session.forecaster.trouble(route, hole, faults) if faults else ""
+        if words:
+            self.trouble.setText(words)
+        if hole is not None and route is not None:
+            self.about.setText(
+                f"{hole.id} {hole.name}".strip() + f", {len(route.operations)} steps, on {session.machine.name}"
+            )
+        else:
+            self.about.setText("Only holes with a sequence that the model judges are worked out.")
+        known = [found for found in (sound, other) if found is not None]
+        times = magnified(hole, known) if hole is not None and known else 1
+        more = f" and {len(faults) - 1} more" if len(faults) > 1 else ""
+        self.other.name.setText(f"With {faults[0].words}{more}" if faults else "Nothing wrong")
+        self.sound.show_forecast(session, sound, times)
+        self.other.show_forecast(session, other, times)
+
+    def showEvent(self, event: object) -> None:
+        """Catch up."""
+        self.refresh()

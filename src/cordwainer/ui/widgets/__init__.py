@@ -1,1 +1,0 @@
-"""Small parts used by several stages."""
