@@ -7,6 +7,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable
+from typing import Any
 
 BARE = (
     "from PyQt6.QtWidgets import QApplication, QWidget; from PyQt6.QtCore import QTimer\n"
@@ -45,42 +46,48 @@ def edit_to_paint() -> float:
     from PyQt6.QtCore import QEventLoop
     from PyQt6.QtWidgets import QApplication
 
+    from cordwainer.ui.desk.desk import Desk
     from cordwainer.ui.desk.places import Settings
-    from cordwainer.ui.desk.session import Session
     from cordwainer.ui.kit import theme
+    from cordwainer.ui.shell.warm_up import warm_up
     from cordwainer.ui.shell.window import Window
 
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
     theme.apply(application)
-    window = Window(Session(Settings()))
+    window = Window(Desk(Settings()))
     window.resize(1280, 800)
     window.begin(None, demo=True)
     window.show()
 
     def settled() -> None:
-        while window.session.planning:
+        while window.desk.plans.planning:
             application.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         application.processEvents()
         window.repaint()
 
     settled()
-    window.session.warm_up()
-    window.session.pool.waitForDone()
+    window.desk.warm_up(warm_up)
+    finished(application, window)
     found = []
     for depth in range(20, 20 + RUNS):
 
         def change(depth: int = depth) -> None:
-            window.session.edit_hole("Depth", depth=f"{depth}.5 mm")
+            window.desk.selection.edit_hole("Depth", depth=f"{depth}.5 mm")
             settled()
 
-        window.session.pool.waitForDone()
+        finished(application, window)
         application.processEvents()
         found.append(timed(change))
-    window.session.clean = window.session.data
+    window.desk.document.clean = window.desk.document.data
     window.close()
-    window.session.pool.waitForDone()
     return statistics.median(found)
+
+
+def finished(application: Any, window: Any) -> None:
+    """Until nothing is being worked out beside the window."""
+    while window.desk.background.turns:
+        application.processEvents()
 
 
 def crib_frames() -> dict[str, float]:
@@ -92,17 +99,18 @@ def crib_frames() -> dict[str, float]:
 
     from cordwainer.files.crib import take_rows
     from cordwainer.files.tool_csv import read_text
+    from cordwainer.ui.desk.desk import Desk
     from cordwainer.ui.desk.places import Settings
-    from cordwainer.ui.desk.session import Session
     from cordwainer.ui.kit import theme
     from cordwainer.ui.shell.application import SWITCH_S
+    from cordwainer.ui.shell.warm_up import warm_up
     from cordwainer.ui.shell.window import Window
 
     sys.setswitchinterval(SWITCH_S)
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
     theme.apply(application)
-    window = Window(Session(Settings()))
+    window = Window(Desk(Settings()))
     window.resize(1280, 800)
     window.begin(None, demo=True)
     window.show()
@@ -111,9 +119,9 @@ def crib_frames() -> dict[str, float]:
 
     def quiet() -> None:
         end = time.perf_counter() + 3
-        while time.perf_counter() < end or window.session.planning:
+        while time.perf_counter() < end or window.desk.plans.planning:
             application.processEvents()
-        window.session.pool.waitForDone()
+        finished(application, window)
         application.processEvents()
 
     def frame(act: Callable[[], object]) -> float:
@@ -123,11 +131,11 @@ def crib_frames() -> dict[str, float]:
 
         return max(timed(drawn), timed(application.processEvents))
 
-    window.session.crib.edit("Import", lambda data: take_rows(data, read.new, read.matched))
-    window.session.warm_up()
+    window.desk.stock.crib.edit("Import", lambda data: take_rows(data, read.new, read.matched))
+    window.desk.warm_up(warm_up)
     quiet()
-    found = {"open": frame(window.go_crib)}
-    stage = window.crib_stage()
+    found = {"open": frame(lambda: window.go("crib"))}
+    stage = window.stages["crib"]
     quiet()
     found["scroll drawers"] = max(
         frame(lambda v=v: stage.drawers.verticalScrollBar().setValue(v)) for v in range(0, 2000, 25)
@@ -136,9 +144,8 @@ def crib_frames() -> dict[str, float]:
     stage.finder.setText("mm")
     bar = stage.list.verticalScrollBar()
     found["scroll list"] = max(frame(lambda v=v: bar.setValue(v)) for v in range(0, bar.maximum(), 500))
-    window.session.clean = window.session.data
+    window.desk.document.clean = window.desk.document.data
     window.close()
-    window.session.pool.waitForDone()
     return found
 
 

@@ -3,23 +3,36 @@
 from __future__ import annotations
 
 import random
+import re
 import sys
-import time
 from collections.abc import Callable
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
+from typing import TypeVar
 
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer.ui.canvas.where_read import depths_of
+from cordwainer.ui.commands import leaving as leaving_commands
+from cordwainer.ui.commands import paper as paper_commands
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.dialogs.guide import PICTURES
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.batch.batch_stage import BatchStage
+from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.cut.cut_stage import CutStage
+from cordwainer.ui.stages.explain.explain_stage import ExplainStage
+from cordwainer.ui.stages.part.part_stage import PartStage
+from cordwainer.ui.stages.point.point_stage import PointStage
+from cordwainer.ui.stages.practice.practice_stage import PracticeStage
+from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
+
+Kind = TypeVar("Kind", bound=Stage)
 
 SIZE = (1280, 800)
 AT = datetime(2026, 5, 4, 8, 0, tzinfo=UTC)
@@ -27,93 +40,92 @@ HELP = Path(__file__).parents[1] / "src/cordwainer/data/help"
 
 
 def settle(application: QApplication, window: Window) -> None:
-    """Let plans arrive and paint."""
-    for _ in range(600):
-        application.processEvents()
-        if len(window.session.plans) == len(window.session.job.holes):
-            break
-        time.sleep(0.01)
-    for _ in range(600):
-        application.processEvents()
-        if "forecaster" not in vars(window.session) or not window.session.forecaster.under_way:
-            break
-        time.sleep(0.01)
+    """Let plans and forecasts come, and paint."""
+    window.desk.background.settle()
     for _ in range(4):
         application.processEvents()
+
+
+def stage_of(window: Window, kind: type[Kind]) -> Kind:
+    """A stage of the window, by what it is."""
+    name = re.sub(r"(?<!^)([A-Z])", r"_\1", kind.__name__.removesuffix("Stage")).lower()
+    stage = window.stages[name]
+    assert isinstance(stage, kind)
+    return stage
 
 
 def identified(window: Window) -> None:
     """An unmarked drill measured with a caliper."""
     window.go("crib")
-    window.crib_stage().what.reading.setText("8.2")
+    stage_of(window, CribStage).what.reading.setText("8.2")
 
 
 def point_read(window: Window) -> None:
     """A drill with one lip long, read on a gauge."""
     window.go("crib")
-    stage = window.crib_stage()
+    stage = stage_of(window, CribStage)
     stage.open_page("drawers")
-    drills = window.session.shop.of_kind("drill")
+    drills = window.desk.stock.shop.of_kind("drill")
     stage.show_tool(next(t for t in drills if t.designation == "11.5 mm"))
-    window.check_point()
-    page = window.stages["point"]
+    window.run("check_point")
+    page = stage_of(window, PointStage)
     read = {"lip_a": "6.22", "lip_b": "5.98", "half_a": "59", "half_b": "58", "relief_a": "11", "relief_b": "7"}
     for key, text in (read | {"web": "1.7", "wear": "0.15"}).items():
-        page.keep(key, text)  # type: ignore[attr-defined]
+        page.keep(key, text)
 
 
 def gone_wrong(window: Window) -> None:
     """The tailstock off, beside the sound hole."""
-    window.session.select_hole(0)
-    window.what_if()
-    row = window.stages["what_if"].rows["tail_side"]  # type: ignore[attr-defined]
+    window.desk.selection.select_hole(0)
+    window.run("what_if")
+    row = stage_of(window, WhatIfStage).rows["tail_side"]
     row.amount.setText("0.05")
     row.box.click()
 
 
 def of_kind(window: Window, hole: int, kind: str) -> None:
     """A hole of the roll housing with the last operation of a kind."""
-    if "splitter" not in window.session.job.file.name:
-        window.session.clean = window.session.data
-        window.open_demo("demo_splitter.job.json")
-    window.session.select_hole(hole)
+    if "splitter" not in window.desk.document.job.file.name:
+        window.desk.document.clean = window.desk.document.data
+        leaving_commands.open_demo(window, "demo_splitter.job.json")
+    window.desk.selection.select_hole(hole)
     wait_for_plan(window)
-    route = window.session.route
+    route = window.desk.plans.route
     if route is not None:
-        window.session.select_operation([i for i, o in enumerate(route.operations) if o.kind == kind][-1])
+        window.desk.plans.select_operation([i for i, o in enumerate(route.operations) if o.kind == kind][-1])
     window.go("plan")
 
 
 def doubtful(window: Window) -> None:
     """A bore near its limit, read with a gauge too rough for it, and off its place at the far end."""
     of_kind(window, 0, "bore")
-    session = window.session
-    session.put_measured("Gauge", gauge="telescoping")
-    hole = session.hole
+    desk = window.desk
+    desk.readings.put("Gauge", gauge="telescoping")
+    hole = desk.selection.hole
     assert hole is not None
     for share, depth in zip((0.62, 0.5, 0.47), depths_of(hole), strict=True):
         size = hole.limits.lower_mm + share * (hole.limits.upper_mm - hole.limits.lower_mm)
         for way, off in ((0.0, 0.0), (90.0, 0.0006)):
-            session.put_reading(depth, way, f"{size - off:.4f} mm")
-    session.put_measured("Off its place", offset_entry="0.01 mm", offset_exit="0.03 mm")
+            desk.readings.put_reading(depth, way, f"{size - off:.4f} mm")
+    desk.readings.put("Off its place", offset_entry="0.01 mm", offset_exit="0.03 mm")
     window.go("measure")
 
 
 def answered(window: Window, hole: int, sizes: tuple[str, ...], answers: dict[str, str]) -> None:
     """A hole of the guide plate with three sizes and answers typed at Explain."""
-    session = window.session
-    if "Clicker" not in session.job.file.name:
-        session.clean = session.data
-        window.open_demo("demo_clicker.job.json")
-    session.select_hole(hole)
+    desk = window.desk
+    if "Clicker" not in desk.document.job.file.name:
+        desk.document.clean = desk.document.data
+        leaving_commands.open_demo(window, "demo_clicker.job.json")
+    desk.selection.select_hole(hole)
     wait_for_plan(window)
-    session.edit_hole("Answers", evidence=None, measured=None)
-    found = session.hole
+    desk.selection.edit_hole("Answers", evidence=None, measured=None)
+    found = desk.selection.hole
     assert found is not None
     for depth, size in zip(depths_of(found), sizes, strict=True):
-        session.put_reading(depth, 0.0, size)
+        desk.readings.put_reading(depth, 0.0, size)
     for question, answer in answers.items():
-        session.answer(question, answer)
+        desk.causes.answer(question, answer)
     window.go("explain")
 
 
@@ -132,71 +144,61 @@ def unclear_case(window: Window) -> None:
 
 def rescued(window: Window) -> None:
     """What can be done with a seat reamed wide at its mouth."""
-    window.session.clean = window.session.data
-    window.open_demo("demo.job.json")
-    window.session.select_hole(1)
+    window.desk.document.clean = window.desk.document.data
+    leaving_commands.open_demo(window, "demo.job.json")
+    window.desk.selection.select_hole(1)
     wait_for_plan(window)
-    window.session.edit_hole("Edge", edge="9 mm")
+    window.desk.selection.edit_hole("Edge", edge="9 mm")
     window.go("explain")
-    window.stages["explain"].turn_over()  # type: ignore[attr-defined]
+    stage_of(window, ExplainStage).turn_over()
 
 
 def ordered(window: Window, demo: str, quantity: int, hole: int, rate: float | None = None) -> None:
     """A demo job as a batch, its order found, its cost by kinds of drill."""
-    session = window.session
-    session.clean = session.data
-    window.open_demo(demo)
-    session.edit("Parts", lambda data: data.__setitem__("quantity", quantity))
-    session.select_hole(hole)
+    desk = window.desk
+    desk.document.clean = desk.document.data
+    leaving_commands.open_demo(window, demo)
+    desk.document.edit("Parts", lambda data: data.__setitem__("quantity", quantity))
+    desk.selection.select_hole(hole)
     wait_for_plan(window)
     if rate is not None:
-        session.put_batch("Cost of an hour", rate_per_hour=rate)
-    window.open_batch()
-    application = QApplication.instance()
-    for _ in range(800):
-        if application is not None:
-            application.processEvents()
-        if not session.batch.working and session.batch.better:
-            break
-        time.sleep(0.01)
+        desk.document.set_batch("Cost of an hour", rate_per_hour=rate)
+    window.run("open_batch")
 
 
 def priced(window: Window) -> None:
     """What a pivot bore's drill costs over the lot, and the order in words."""
     ordered(window, "demo.job.json", 40, 0, 42.0)
-    page = window.stages["batch"]
-    page.turn_over()  # type: ignore[attr-defined]
+    page = stage_of(window, BatchStage)
+    page.turn_over()
 
 
 def from_above(window: Window) -> None:
     """The roll housing from above, with what is left beside a tie rod's hole."""
     of_kind(window, 0, "bore")
-    window.open_part()
-    window.stages["part"].choose(2, 0)  # type: ignore[attr-defined]
+    window.run("open_part")
+    stage_of(window, PartStage).choose(2, 0)
 
 
 def practiced(window: Window) -> None:
     """Ream or bore, with what each choice changes for the roll seat."""
     of_kind(window, 0, "bore")
-    window.open_practice()
-    page = window.stages["practice"]
-    page.show_school("finish")  # type: ignore[attr-defined]
-    application = QApplication.instance()
-    while page.effects.working and application is not None:  # type: ignore[attr-defined]
-        application.processEvents()
-        time.sleep(0.01)
+    window.run("open_practice")
+    page = stage_of(window, PracticeStage)
+    page.show_school("finish")
+    window.desk.background.settle()
 
 
 def at_the_machine(window: Window, hole: int, operation: int, gestures: int, dim: bool = False) -> None:
     """A hole under way: the steps before one done, then some stops of it confirmed."""
-    window.session.select_hole(hole)
+    window.desk.selection.select_hole(hole)
     wait_for_plan(window)
     window.go("cut")
-    stage = window.stages["cut"]
+    stage = stage_of(window, CutStage)
     assert isinstance(stage, CutStage)
     stage.set_dim(dim)
     cutting = stage.cutting
-    cutting.now = lambda: AT
+    cutting.clock.now = lambda: AT
     while cutting.index < operation:
         for caution in cutting.unticked():
             cutting.tick(caution.id)
@@ -212,9 +214,9 @@ def logged(window: Window) -> None:
     from cordwainer.core.planning.machine.run import Event
     from cordwainer.files.run import Record, begin_line
     from cordwainer.logbook.book import Book, Measurement
-    from cordwainer.ui.desk.log_keeper import logbook_path
+    from cordwainer.ui.desk.log import logbook_path
 
-    tools = window.session.shop.of_kind("drill")
+    tools = window.desk.stock.shop.of_kind("drill")
     drill = next(t for t in tools if t.designation == "9.5 mm")
     luck, now = random.Random(2), [AT]
     book = Book(logbook_path(), lambda: now[0])
@@ -238,13 +240,8 @@ def logged(window: Window) -> None:
             book.regrind(drill.id)
             now[0] = AT
     book.close()
-    window.session.log.learn()
+    window.desk.log.learn()
     window.go("logbook")
-    application = QApplication.instance()
-    for _ in range(6):
-        window.session.log.pool.waitForDone()
-        if application is not None:
-            application.processEvents()
 
 
 def on_paper(window: Window, path: Path) -> None:
@@ -254,7 +251,7 @@ def on_paper(window: Window, path: Path) -> None:
     from PyQt6.QtPdf import QPdfDocument
 
     buffer = QBuffer()
-    buffer.setData(QByteArray(window.sheet_bytes()))
+    buffer.setData(QByteArray(paper_commands.sheet_bytes(window)))
     buffer.open(QIODevice.OpenModeFlag.ReadOnly)
     document = QPdfDocument(None)
     document.load(buffer)
@@ -268,11 +265,10 @@ def on_paper(window: Window, path: Path) -> None:
 
 
 def wait_for_plan(window: Window) -> None:
-    """Until the selected hole has its plan."""
+    """What hangs on the plan, there and painted."""
     application = QApplication.instance()
-    while window.session.planning and application is not None:
-        application.processEvents()
-        time.sleep(0.005)
+    assert isinstance(application, QApplication) and window.desk.plans.complete
+    application.processEvents()
 
 
 def views(window: Window) -> dict[str, Callable[[], None]]:
@@ -280,8 +276,8 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
 
     def show(stage: str, hole: int, operation: int = 0) -> Callable[[], None]:
         def go() -> None:
-            window.session.select_hole(hole)
-            window.session.select_operation(operation)
+            window.desk.selection.select_hole(hole)
+            window.desk.plans.select_operation(operation)
             window.go(stage)
 
         return go
@@ -313,7 +309,7 @@ def main() -> None:
     folder.mkdir(parents=True, exist_ok=True)
     application = QApplication(["cordwainer"])
     theme.apply(application)
-    window = Window(Session(Settings()))
+    window = Window(Desk(Settings(), inline=True))
     window.resize(*SIZE)
     window.begin(None, ask=False)
     window.show()
@@ -334,7 +330,7 @@ def main() -> None:
             small.save(str(HELP / f"{name}.jpg"), quality=84)
         if name == "plan" and (not wanted or "sheet" in wanted):
             on_paper(window, folder / "sheet.png")
-    window.session.quiet()
+    window.desk.quiet()
 
 
 if __name__ == "__main__":

@@ -16,7 +16,7 @@ from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.tables import document
 from cordwainer.files import job as job_files
 from cordwainer.files.plan import plan_job
-from cordwainer.ui.shell.keeper import DEMOS
+from cordwainer.ui.desk.demos import DEMOS
 
 DATA = Path(cordwainer.__file__).parent / "data"
 

@@ -9,17 +9,19 @@ import os
 import signal
 import sys
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication
 
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
+from tests.ui.windows import at
 
 PATIENCE_S = 60
 
@@ -29,14 +31,14 @@ class Driver:
 
     def __init__(self, window: Window) -> None:
         self.window = window
-        stage = window.stages["cut"]
+        stage = at(window, CutStage)
         assert isinstance(stage, CutStage)
         self.stage = stage
 
-    def wait(self, true: object) -> None:
+    def wait(self, true: Callable[[], bool]) -> None:
         """Let the window work until something is so."""
         end = time.monotonic() + PATIENCE_S
-        while not true():  # type: ignore[operator]
+        while not true():
             if time.monotonic() > end:
                 raise SystemExit("it never came")
             QTest.qWait(5)
@@ -69,11 +71,11 @@ def begin(path: Path) -> Driver:
     """A window on a job, at the machine, with the stand-in readout linked."""
     settings = Settings()
     settings.put("readout", {"port": "stand-in"})
-    window = Window(Session(settings))
+    window = Window(Desk(settings, inline=True))
     window.begin(path, ask=False)
     window.show()
     end = time.monotonic() + PATIENCE_S
-    while len(window.session.plans) < len(window.session.job.holes) and time.monotonic() < end:
+    while len(window.desk.plans.fresh) < len(window.desk.document.job.holes) and time.monotonic() < end:
         QTest.qWait(10)
     window.go("cut")
     QTest.qWait(20)

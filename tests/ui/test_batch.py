@@ -11,27 +11,28 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files import run as run_files
-from cordwainer.ui.desk.following import places, standing
+from cordwainer.files.following import places, standing
+from cordwainer.ui.commands import leaving as leaving_commands
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.batch.batch_stage import BatchStage
 from cordwainer.ui.stages.batch.batch_strip import BY_HAND
 from cordwainer.ui.stages.cut.cut_stage import CutStage
-from tests.ui.test_window import planned, shut, typed, words
+from tests.ui.windows import at, planned, shut, typed, words
 
 
 @pytest.fixture
 def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
     """A window on the strap cutter's roller bracket, two parts."""
     theme.apply(qapp)
-    found = Window(Session(Settings()))
+    found = Window(Desk(Settings(), inline=True))
     found.begin(None, ask=False)
     found.resize(1280, 800)
     found.show()
-    found.open_demo("demo_strap.job.json")
-    planned(found, qtbot)
+    leaving_commands.open_demo(found, "demo_strap.job.json")
+    planned(found)
     yield found
     shut(found)
 
@@ -39,7 +40,7 @@ def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
 def opened(window: Window, qtbot: QtBot) -> BatchStage:
     """The view with its order found."""
     qtbot.keyClick(window, Qt.Key.Key_B)
-    stage = window.stages["batch"]
+    stage = at(window, BatchStage)
     assert isinstance(stage, BatchStage) and window.stage == "batch"
     ordered(window, qtbot)
     return stage
@@ -47,14 +48,14 @@ def opened(window: Window, qtbot: QtBot) -> BatchStage:
 
 def ordered(window: Window, qtbot: QtBot) -> None:
     """Until the order of the job as it stands is known, with what would better it."""
-    planned(window, qtbot)
-    keeper = window.session.batch
-    qtbot.waitUntil(lambda: not keeper.working and (bool(keeper.better) or bool(keeper.why_not)), timeout=20_000)
+    planned(window)
+    keeper = window.desk.batch
+    assert not keeper.working and (keeper.better or keeper.why_not)
 
 
 def test_orders_side_by_side_and_what_holds_it_back(window: Window, qtbot: QtBot) -> None:
     stage = opened(window, qtbot)
-    keeper = window.session.batch
+    keeper = window.desk.batch
     minutes = {way: found.minutes for way, found in keeper.ways.items()}
     assert minutes["best"] <= min(minutes.values())
     assert f"{minutes['best']:.0f} min for 14 holes" in words(stage)
@@ -62,16 +63,16 @@ def test_orders_side_by_side_and_what_holds_it_back(window: Window, qtbot: QtBot
     assert "saves" in words(stage.worth) and stage.bars[0].most
     qtbot.mouseClick(stage.orders["tool_by_tool"], Qt.MouseButton.LeftButton)
     ordered(window, qtbot)
-    assert window.session.job.file.batch.order == "tool_by_tool"
+    assert window.desk.document.job.file.batch.order == "tool_by_tool"
     assert keeper.batch is not None and keeper.batch.found.minutes == pytest.approx(minutes["tool_by_tool"])
-    window.undo()
+    window.run("undo")
     ordered(window, qtbot)
     assert keeper.batch.found.minutes == pytest.approx(minutes["best"])
 
 
 def test_the_strip_shows_every_step_and_says_it(window: Window, qtbot: QtBot) -> None:
     stage = opened(window, qtbot)
-    batch = window.session.batch.batch
+    batch = window.desk.batch.batch
     assert batch is not None
     assert len(stage.strip.bars) == len(batch.found.order) and stage.strip.rows[-1] == BY_HAND
     told = stage.strip.accessibleDescription()
@@ -87,12 +88,16 @@ def test_the_strip_shows_every_step_and_says_it(window: Window, qtbot: QtBot) ->
 
 def test_parts_minutes_and_faces_are_typed_in_place(window: Window, qtbot: QtBot) -> None:
     stage = opened(window, qtbot)
-    batch = window.session.batch
+    batch = window.desk.batch
     typed(qtbot, stage.parts, "5")
     ordered(window, qtbot)
-    assert window.session.job.file.quantity == 5 and batch.batch is not None and batch.batch.found.task.parts == 5
+    assert (
+        window.desk.document.job.file.quantity == 5
+        and batch.batch is not None
+        and batch.batch.found.task.parts == 5
+    )
     typed(qtbot, stage.parts, "none")
-    assert "no number of parts" in stage.trouble.text() and window.session.job.file.quantity == 5
+    assert "no number of parts" in stage.trouble.text() and window.desk.document.job.file.quantity == 5
     typed(qtbot, stage.changes["part_change_minutes"], "9")
     ordered(window, qtbot)
     assert batch.batch.found.task.changes.part == 9 and batch.batch.found.part_changes == 5
@@ -111,7 +116,7 @@ def test_parts_minutes_and_faces_are_typed_in_place(window: Window, qtbot: QtBot
     stage.holes.keep(1, "after", "S1")
     ordered(window, qtbot)
     assert "wait for each other" in words(stage)
-    window.undo()
+    window.run("undo")
     ordered(window, qtbot)
     assert batch.batch is not None
 
@@ -122,12 +127,12 @@ def test_cost_by_kind_of_drill_in_ones_own_money(window: Window, qtbot: QtBot) -
     assert {"hss", "cobalt", "carbide"} <= {k.kind for k in cost.kinds}
     typed(qtbot, cost.rate, "60")
     typed(qtbot, cost.currency, "kr")
-    own = window.session.job.file.batch
+    own = window.desk.document.job.file.batch
     assert own.rate_per_hour == 60 and own.currency == "kr"
     before = cost.rows["hss"].cost.text()
     typed(qtbot, cost.rows["hss"].fields["price"], "300")
     assert float(cost.rows["hss"].cost.text()) > float(before)
-    assert window.session.job.file.batch.costs["hss"] == {"price": 300.0}
+    assert window.desk.document.job.file.batch.costs["hss"] == {"price": 300.0}
     typed(qtbot, cost.rows["hss"].fields["holes"], "many")
     assert "cannot be holes" in cost.trouble.text()
     QApplication.processEvents()
@@ -150,29 +155,29 @@ def step_done(stage: CutStage) -> None:
 
 
 def test_the_machine_follows_the_order_over_holes_and_parts(window: Window, qtbot: QtBot, tmp_path: Path) -> None:
-    session = window.session
-    session.save(tmp_path / "b.job.json")
+    desk = window.desk
+    desk.document.save(tmp_path / "b.job.json")
     page = opened(window, qtbot)
     qtbot.mouseClick(page.orders["tool_by_tool"], Qt.MouseButton.LeftButton)
     ordered(window, qtbot)
-    qtbot.mouseClick(page.follow, Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(page.follow_button, Qt.MouseButton.LeftButton)
     ordered(window, qtbot)
-    assert session.job.file.batch.follow
-    batch = session.batch.batch
+    assert desk.document.job.file.batch.follow
+    batch = desk.batch.batch
     assert batch is not None
     wanted = [(p.hole, p.number, p.operation) for p in places(batch)]
     window.go("cut")
-    stage = window.stages["cut"]
+    stage = at(window, CutStage)
     assert isinstance(stage, CutStage)
     cut = []
     for _ in range(30):
-        hole = session.hole
+        hole = desk.selection.hole
         assert hole is not None
         cut.append((hole.id, stage.cutting.number, stage.cutting.index))
         step_done(stage)
         if stage.cutting.over:
             assert "batch" in stage.head.about and stage.following.name.startswith(("S", "None"))
-            assert stage.cutting.next_hole()
+            assert stage.round.next_hole()
     assert cut == wanted[:30]
     records = run_files.read(run_files.path_beside(tmp_path / "b.job.json")).records
     far = standing(batch, records)
@@ -183,21 +188,21 @@ def test_the_machine_follows_the_order_over_holes_and_parts(window: Window, qtbo
 
 
 def test_a_drill_due_for_the_grinder_is_said_at_its_step(window: Window, qtbot: QtBot) -> None:
-    session = window.session
-    session.select_hole(1)
-    route = session.route
+    desk = window.desk
+    desk.selection.select_hole(1)
+    route = desk.plans.route
     assert route is not None
     index = next(i for i, o in enumerate(route.operations) if o.kind == "drill")
     tool = route.operations[index].tool
     assert tool is not None
-    session.grinds = {tool.id: (95, [90, 100])}
+    desk.log.grinds = {tool.id: (95, [90, 100])}
     window.go("cut")
-    stage = window.stages["cut"]
+    stage = at(window, CutStage)
     assert isinstance(stage, CutStage)
     while stage.cutting.index < index:
         step_done(stage)
     stage.refresh()
     assert "made 95 holes since it was ground" in stage.caution.words
-    session.grinds = {tool.id: (5, [90, 100])}
+    desk.log.grinds = {tool.id: (5, [90, 100])}
     stage.refresh()
     assert "since it was ground" not in stage.caution.words

@@ -1,7 +1,5 @@
 """Crib: drawers, finding, notes and machines with undo, lists in and out, and the check of a drill's point."""
 
-# ruff: noqa: F811
-
 from __future__ import annotations
 
 from pathlib import Path
@@ -14,24 +12,26 @@ from pytestqt.qtbot import QtBot
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import all_tools
 from cordwainer.files.lists import Refused
+from cordwainer.ui.commands import crib as crib_commands
+from cordwainer.ui.commands import holes as holes_commands
 from cordwainer.ui.dialogs import preview as preview_module
 from cordwainer.ui.dialogs.preview import Preview, PreviewDialog
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.crib.machine_page import MachinePage
 from cordwainer.ui.stages.point.point_stage import PointStage
-from tests.ui.test_stages import demo, typed, words  # noqa: F401
+from tests.ui.windows import at, typed, words
 
 
 @pytest.fixture
 def crib(demo: Window, qtbot: QtBot) -> CribStage:
     qtbot.keyClick(demo, Qt.Key.Key_C)
     QApplication.processEvents()
-    return demo.crib_stage()
+    return at(demo, CribStage)
 
 
 def tool(window: Window, name: str, kind: str = "drill") -> Tool:
-    return next(t for t in all_tools(window.session.shop) if t.designation == name and t.kind == kind)
+    return next(t for t in all_tools(window.desk.stock.shop) if t.designation == name and t.kind == kind)
 
 
 def press(qtbot: QtBot, widget: object) -> None:
@@ -54,7 +54,7 @@ def test_the_empty_place_names_the_drill(crib: CribStage, demo: Window, qtbot: Q
     assert "Its place stands empty." in words(crib.card) and "Likely this one" in words(crib.card)
     qtbot.keyClick(crib.what.reading, Qt.Key.Key_Return)
     assert tool(demo, "8.2 mm").out == 0  # Enter: it is this one, back in its place
-    demo.undo()
+    demo.run("undo")
     assert tool(demo, "8.2 mm").out == 1
 
 
@@ -72,7 +72,7 @@ def test_keys_walk_note_and_read(crib: CribStage, demo: Window, qtbot: QtBot) ->
         qtbot.keyClick(demo, key)
         assert getattr(tool(demo, name), field) == value
     for _ in range(3):
-        demo.undo()
+        demo.run("undo")
     assert (tool(demo, name).quantity, tool(demo, name).out) == (1, 0)
     for _ in range(30):
         qtbot.keyClick(demo, Qt.Key.Key_Right)
@@ -88,13 +88,13 @@ def test_keys_walk_note_and_read(crib: CribStage, demo: Window, qtbot: QtBot) ->
 
 def test_notes_are_kept_undone_and_change_plans(crib: CribStage, demo: Window, qtbot: QtBot) -> None:
     crib.show_tool(tool(demo, "13 mm"))
-    before = demo.session.crib.generation
+    before = demo.desk.stock.crib.generation
     typed(qtbot, crib.card.note, "bent, see the clicker job")
     assert tool(demo, "13 mm").note == "bent, see the clicker job"
-    assert demo.session.crib.generation == before  # a note alone plans nothing anew
+    assert demo.desk.stock.crib.generation == before  # a note alone plans nothing anew
     press(qtbot, crib.card.condition.boxes["blunt"])
-    qtbot.waitUntil(lambda: not demo.session.planning, timeout=20_000)
-    route = demo.session.route_of(0)
+    qtbot.waitUntil(lambda: not demo.desk.plans.planning, timeout=20_000)
+    route = demo.desk.plans.route_of(0)
     assert route is not None and all(o.tool is None or o.tool.designation != "13 mm" for o in route.operations)
     typed(qtbot, crib.card.count, "lots")
     assert "not a count" in crib.card.trouble.text()
@@ -112,19 +112,19 @@ def test_a_machine_and_a_gauge_as_they_are(crib: CribStage, demo: Window, qtbot:
     page.show_machine("bench_lathe")
     for key, text in (("speeds_rpm", "95 180 340"), ("dy", "-0.05"), ("backlash", "0.12"), ("taper", "MT2")):
         typed(qtbot, page.fields[key], text)
-    lathe = next(m for m in demo.session.shop.machines if m.id == "bench_lathe")
+    lathe = next(m for m in demo.desk.stock.shop.machines if m.id == "bench_lathe")
     assert lathe.speeds_rpm == (95, 180, 340) and lathe.tailstock_offset_mm == (0, -0.05)
     assert (lathe.backlash_mm, lathe.taper) == (0.12, 2)
     typed(qtbot, page.fields["power_kw"], "much")
-    assert "not a figure" in page.trouble.text() and demo.session.shop.machines[0].power_kw == lathe.power_kw
-    demo.swap_unit()
+    assert "not a figure" in page.trouble.text() and demo.desk.stock.shop.machines[0].power_kw == lathe.power_kw
+    demo.run("swap_unit")
     assert page.fields["backlash"].text() == ".0047" and not page.grab().toImage().isNull()
-    demo.swap_unit()
+    demo.run("swap_unit")
     press(qtbot, crib.doors["gauges"])
     gauges = crib.pages.currentWidget()
-    caliper = next(g for g in demo.session.shop.gauges if g.kind == "caliper")
+    caliper = next(g for g in demo.desk.stock.shop.gauges if g.kind == "caliper")
     typed(qtbot, gauges.fields[(caliper.id, "expanded_uncertainty")], "0.02")
-    assert next(g for g in demo.session.shop.gauges if g.id == caliper.id).expanded_mm == 0.02
+    assert next(g for g in demo.desk.stock.shop.gauges if g.id == caliper.id).expanded_mm == 0.02
 
 
 def answer(monkeypatch: pytest.MonkeyPatch, take: bool) -> list[PreviewDialog]:
@@ -146,35 +146,37 @@ def test_a_list_comes_in_with_one_undo(
     rows = [f"{3 + n / 100:.2f} mm,new,1" for n in range(60)] + ["banana,new,1", "6 mm,new,lots"]
     path.write_text("\n".join(["diameter,drawer,quantity", *rows]))
     seen = answer(monkeypatch, take=False)
-    before = len(all_tools(demo.session.shop))
-    demo.import_tools_from(path)
+    before = len(all_tools(demo.desk.stock.shop))
+    crib_commands.import_tools_from(demo, path)
     told = {view.objectName(): view for view in seen[0].findChildren(QListView)}
     assert told["good"].model().rowCount() == 60 and told["refused"].model().rowCount() == 2
     assert told["refused"].model().index(1, 0).data() == (
         "line 63: quantity: 'lots' does not fit here; write a whole number from 0"
     )
     seen[0].save_refused_to(tmp_path / "left.csv")
-    assert "banana" in (tmp_path / "left.csv").read_text() and len(all_tools(demo.session.shop)) == before
+    assert "banana" in (tmp_path / "left.csv").read_text() and len(all_tools(demo.desk.stock.shop)) == before
     answer(monkeypatch, take=True)
-    demo.import_tools_from(path)
-    assert len(all_tools(demo.session.shop)) == before + 60 and "2 rows were not read" in demo.notice.words.text()
+    crib_commands.import_tools_from(demo, path)
+    assert (
+        len(all_tools(demo.desk.stock.shop)) == before + 60 and "2 rows were not read" in demo.notice.words.text()
+    )
     qtbot.keyClicks(crib.finder, "drawer new")
     assert crib.found_words.text() == "60 found"
-    demo.undo()
-    assert len(all_tools(demo.session.shop)) == before and crib.found_words.text().startswith("None found")
-    demo.import_tools_from(tmp_path / "none.csv")
+    demo.run("undo")
+    assert len(all_tools(demo.desk.stock.shop)) == before and crib.found_words.text().startswith("None found")
+    crib_commands.import_tools_from(demo, tmp_path / "none.csv")
     assert "was not read" in demo.notice.words.text()
 
 
 def test_export_and_back(crib: CribStage, demo: Window, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    demo.export_tools_to(tmp_path / "crib.csv")
-    demo.export_tools_to(tmp_path / "all.shop.json", shop=True)
+    crib_commands.export_tools_to(demo, tmp_path / "crib.csv")
+    crib_commands.export_tools_to(demo, tmp_path / "all.shop.json", shop=True)
     seen = answer(monkeypatch, take=True)
-    demo.import_tools_from(tmp_path / "crib.csv")
+    crib_commands.import_tools_from(demo, tmp_path / "crib.csv")
     assert seen[0].preview.good and not seen[0].preview.refused
-    demo.session.use_shop(str(tmp_path / "all.shop.json"), keep=False)
-    assert len(all_tools(demo.session.shop)) == len(seen[0].preview.good)
-    demo.export_tools_to(tmp_path / "crib.csv" / "such.csv")
+    demo.desk.stock.use_shop(str(tmp_path / "all.shop.json"), keep=False)
+    assert len(all_tools(demo.desk.stock.shop)) == len(seen[0].preview.good)
+    crib_commands.export_tools_to(demo, tmp_path / "crib.csv" / "such.csv")
     assert "could not be written" in demo.notice.words.text()
 
 
@@ -182,28 +184,28 @@ def test_holes_from_a_list(demo: Window, qtbot: QtBot, tmp_path: Path, monkeypat
     path = tmp_path / "holes.csv"
     path.write_text("hole,count\n22 H7 thru 30,2\nM8 16 deep,4\nsideways,1\n")
     seen = answer(monkeypatch, take=True)
-    before = len(demo.session.job.holes)
-    demo.import_holes_from(path)
-    assert [r.line for r in seen[0].preview.refused] == [4] and len(demo.session.job.holes) == before + 2
-    demo.undo()
-    assert len(demo.session.job.holes) == before
+    before = len(demo.desk.document.job.holes)
+    holes_commands.import_holes_from(demo, path)
+    assert [r.line for r in seen[0].preview.refused] == [4] and len(demo.desk.document.job.holes) == before + 2
+    demo.run("undo")
+    assert len(demo.desk.document.job.holes) == before
 
 
 def test_a_shops_own_changes_last(qtbot: QtBot, demo: Window) -> None:
-    session = demo.session
-    session.use_shop("demo")
-    session.crib.change_tool("note", tool(demo, "6.8 mm"), note="sharp")
-    assert session.crib.path.exists()
-    session.crib.use("catalog", True)
-    session.crib.use("demo", True)
-    assert session.crib.data["changed"]
-    session.crib.path.write_text("{")
+    desk = demo.desk
+    desk.stock.use_shop("demo")
+    desk.stock.crib.change_tool("note", tool(demo, "6.8 mm"), note="sharp")
+    assert desk.stock.crib.path.exists()
+    desk.stock.crib.use("catalog", True)
+    desk.stock.crib.use("demo", True)
+    assert desk.stock.crib.data["changed"]
+    desk.stock.crib.path.write_text("{")
     said: list[str] = []
-    session.crib.said.connect(said.append)
-    session.crib.use("catalog", True)
-    session.crib.use("demo", True)
-    assert session.crib.untouched and "were not read" in said[0]
-    assert list(session.crib.path.parent.glob("*.unreadable.json"))
+    desk.stock.crib.said.connect(said.append)
+    desk.stock.crib.use("catalog", True)
+    desk.stock.crib.use("demo", True)
+    assert desk.stock.crib.untouched and "were not read" in said[0]
+    assert list(desk.stock.crib.path.parent.glob("*.unreadable.json"))
 
 
 def test_preview_with_nothing_good(demo: Window, qtbot: QtBot) -> None:
@@ -219,8 +221,8 @@ def test_preview_with_nothing_good(demo: Window, qtbot: QtBot) -> None:
 @pytest.fixture
 def point(crib: CribStage, demo: Window) -> PointStage:
     crib.show_tool(tool(demo, "19.7 mm"))
-    demo.check_point()
-    found = demo.stages["point"]
+    demo.run("check_point")
+    found = at(demo, PointStage)
     assert isinstance(found, PointStage)
     return found
 
@@ -245,9 +247,9 @@ def test_a_point_is_read_judged_and_reground(point: PointStage, demo: Window, qt
     press(qtbot, point.again)
     assert (tool(demo, "19.7 mm").condition, tool(demo, "19.7 mm").regrinds) == ("good", 1)
     assert point.title.text() == "Read its point" and point.fields["lip_a"].text() == ""
-    demo.undo()
+    demo.run("undo")
     assert point.fields["lip_a"].text() == "10.95" and point.title.text() == "Rough only"
-    demo.swap_unit()
+    demo.run("swap_unit")
     assert point.fields["lip_a"].text() == ".4311"
 
 
@@ -259,9 +261,9 @@ def test_without_a_gauge_the_eye_serves(point: PointStage, demo: Window, qtbot: 
     typed(qtbot, point.fields["wear"], "0.6")
     assert "Corners worn 0.60" in point.why.text()
     press(qtbot, point.eye.boxes["same"])
-    point.left.emit()
+    point.wants.emit("go_crib")
     assert demo.stage == "crib"
-    demo.crib_stage().show_tool(tool(demo, "20 mm", "reamer"))
-    demo.crib_stage().what.reading.clearFocus()
+    at(demo, CribStage).show_tool(tool(demo, "20 mm", "reamer"))
+    at(demo, CribStage).what.reading.clearFocus()
     qtbot.keyClick(demo, Qt.Key.Key_P)
     assert "only a drill" in demo.notice.words.text()

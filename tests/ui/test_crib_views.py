@@ -1,7 +1,5 @@
 """The crib drawn: drawers by label and size, machines with their own figures, words beside the print."""
 
-# ruff: noqa: F811
-
 from __future__ import annotations
 
 from dataclasses import replace
@@ -22,7 +20,6 @@ from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
 from cordwainer.ui.stages.crib.tool_list import TOOL, ToolList, state_of
 from cordwainer.ui.stages.crib.what_drill import WhatDrill
 from cordwainer.ui.stages.print_.ways import ways
-from tests.ui.test_stages import demo, words  # noqa: F401
 
 sizes = st.integers(10, 3000).map(lambda n: f"{n / 100:.2f} mm")
 
@@ -118,7 +115,7 @@ def test_every_machine_can_be_drawn(qtbot: QtBot, machine: object) -> None:
 
 
 def test_a_gauge_plate_answers_too(demo: Window, qtbot: QtBot) -> None:
-    what = WhatDrill(demo.session)
+    what = WhatDrill(demo.desk.selection, demo.desk.stock)
     qtbot.addWidget(what)
     what.ready()
     assert what.second.text() == "0.02"

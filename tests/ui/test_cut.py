@@ -1,7 +1,5 @@
 """At the machine: keys, presenter, cautions, what was really used, the readout, a kill, the record."""
 
-# ruff: noqa: F811
-
 from __future__ import annotations
 
 import json
@@ -23,8 +21,7 @@ from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.ui import cut_driver
-from tests.ui.test_stages import demo, words  # noqa: F401
-from tests.ui.test_window import shut
+from tests.ui.windows import at, heard, shut
 
 
 class Clock:
@@ -44,9 +41,9 @@ class Clock:
 @pytest.fixture
 def cut(demo: Window, qtbot: QtBot) -> CutStage:
     demo.go("cut")
-    found = demo.stages["cut"]
+    found = at(demo, CutStage)
     assert isinstance(found, CutStage) and not demo.strip.isVisible() and not demo.rail.isVisible()
-    found.cutting.now = Clock()
+    found.cutting.clock.now = Clock()
     return found
 
 
@@ -63,7 +60,7 @@ def settle(qtbot: QtBot, cut: CutStage) -> None:
 
 
 def test_one_operation_is_driven_by_keys_alone(cut: CutStage, demo: Window, qtbot: QtBot) -> None:
-    cutting, clock = cut.cutting, cut.cutting.now
+    cutting, clock = cut.cutting, cut.cutting.clock.now
     assert isinstance(clock, Clock)
     settle(qtbot, cut)
     press(qtbot, cut, Qt.Key.Key_Space)
@@ -117,18 +114,18 @@ def test_what_looked_wrong_stops_the_run_and_goes_to_explain(cut: CutStage, demo
     assert cutting.run is not None and cutting.run.wrong and cut.sheet.kind == "wrong"
     press(qtbot, cut, Qt.Key.Key_PageDown)
     assert cutting.rung == 0
-    assert demo.session.data["holes"][0]["evidence"]["q_orbit"] == "yes"
-    cut._after_wrong("explain")
+    assert demo.desk.document.data["holes"][0]["evidence"]["q_orbit"] == "yes"
+    cut.asks._after_wrong("explain")
     assert demo.stage == "explain"
     demo.go("cut")
     assert cut.sheet.kind == "wrong" and cutting.rung == 0
-    cut._after_wrong("on")
+    cut.asks._after_wrong("on")
     assert not cutting.run.wrong and cut.sheet.isHidden()
 
 
 def test_what_was_really_used_is_kept_and_the_rest_follows(cut: CutStage, demo: Window, qtbot: QtBot) -> None:
-    cutting, session = cut.cutting, demo.session
-    planned_route = session.route
+    cutting, desk = cut.cutting, demo.desk
+    planned_route = desk.plans.route
     assert planned_route is not None
     while cutting.card is None or cutting.card.operation.kind != "drill":
         settle(qtbot, cut)
@@ -137,30 +134,30 @@ def test_what_was_really_used_is_kept_and_the_rest_follows(cut: CutStage, demo: 
     at = cutting.index
     slow = planned_route.operations[at].rpm_below
     assert slow is not None
-    cut.ask_rpm()
-    cut._take_rpm(f"{slow:g}")
+    cut.asks.ask_rpm()
+    cut.asks._take_rpm(f"{slow:g}")
     assert cutting.rpm == slow and str(int(slow)) in cut.numbers.accessibleDescription()
-    cut.ask_start()
-    cut._take_start("five")
+    cut.asks.ask_start()
+    cut.asks._take_start("five")
     assert cut.sheet.kind == "start" and "five" in cut.sheet.heading
-    cut._take_start("12.5")
+    cut.asks._take_start("12.5")
     assert cutting.card is not None and cutting.card.start == "12.500"
     cutting.done()
     assert cutting.route is not None
     assert all((o.rpm or 0) <= slow for o in cutting.route.operations[at + 1 :] if o.kind == "drill")
     settle(qtbot, cut)
-    nearby = [t for t in session.shop.of_kind("drill") if t.id != cutting.card.operation.tool.id]  # type: ignore[union-attr]
+    nearby = [t for t in desk.stock.shop.of_kind("drill") if t.id != cutting.card.operation.tool.id]  # type: ignore[union-attr]
     size = cutting.route.operations[at + 1].diameter_mm or 0.0
     other = min(nearby, key=lambda t: abs(t.diameter_mm - size))
-    cut.ask_tool()
-    cut._take_tool(other.id)
+    cut.asks.ask_tool()
+    cut.asks._take_tool(other.id)
     assert cutting.card.operation.tool is not None and cutting.route.operations[at + 1].tool == other
-    cut.ask_skip()
+    cut.asks.ask_skip()
     with pytest.raises(Exception, match="why is it left out"):
         cutting.skip("  ")
-    cut._take_skip("no such tool here")
+    cut.asks._take_skip("no such tool here")
     assert cutting.run is not None and cutting.run.steps[at + 1].reason == "no such tool here"
-    path = cutting.path
+    path = cutting.book.path
     assert path is not None
     again = run_files.read(path).records[-1]
     assert again.run == cutting.run and again.run.steps[at].rpm == slow
@@ -172,7 +169,7 @@ def test_the_record_outlives_a_disk_that_is_full_and_lines_cut_short(
     cutting = cut.cutting
     settle(qtbot, cut)
     press(qtbot, cut, Qt.Key.Key_PageDown)
-    path = cutting.path
+    path = cutting.book.path
     assert path is not None
     said: list[str] = []
     cutting.said.connect(said.append)
@@ -226,10 +223,10 @@ def test_the_whole_demo_job_with_a_readout_and_a_kill_in_the_middle(driven: Path
     try:
         cutting = stage.cutting
         assert (cutting.index, cutting.rung) == (index, rung)  # the same step, the same rung
-        before = [e.at for e in cutting.known[0].events]
-        wanted = sum(h.count for h in window.session.job.holes)
+        before = [e.at for e in cutting.book.known[0].events]
+        wanted = sum(h.count for h in window.desk.document.job.holes)
         for _ in range(400):
-            if sum(r.run.finished for r in cutting.known) == wanted:
+            if sum(r.run.finished for r in cutting.book.known) == wanted:
                 break
             driver.one()
         records = run_files.read(run_files.path_beside(driven)).records
@@ -243,7 +240,7 @@ def test_the_whole_demo_job_with_a_readout_and_a_kill_in_the_middle(driven: Path
             assert (
                 record.begin["made_with"] and record.begin["prediction"]["chance"] and record.begin["hole"]["id"]
             )
-        assert stage.following.name == "None: the job is cut" and not window.session.dirty
+        assert stage.following.name == "None: the job is cut" and not window.desk.document.dirty
     finally:
         shut(window)
 
@@ -262,8 +259,7 @@ def test_a_readout_in_the_wrong_unit_is_said(cut: CutStage, demo: Window, qtbot:
     cut._move(card.rungs[1].tip_mm - 4 - card.tip_at_touch_mm)  # the readout counts from the touch
     assert cut.live_mm == pytest.approx(card.rungs[1].tip_mm - 4)
     cut.live.mm = card.rungs[1].tip_mm / 25.4
-    said: list[str] = []
-    demo.session.said.connect(said.append)
+    said = heard(demo)
     press(qtbot, cut, Qt.Key.Key_PageDown)
     assert any("set to inches?" in text for text in said)
     cut._move(float("nan"))

@@ -1,7 +1,5 @@
 """What the window carries elsewhere: paper, clipboard, drops, settings, guide, licenses, the desktop."""
 
-# ruff: noqa: F811
-
 from __future__ import annotations
 
 import subprocess
@@ -20,37 +18,38 @@ from pytestqt.qtbot import QtBot
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.core.tables import by_key
+from cordwainer.ui.commands import paper as paper_commands
 from cordwainer.ui.dialogs.drawing_in import DrawingDialog
 from cordwainer.ui.dialogs.guide import PICTURES, About, Guide
 from cordwainer.ui.dialogs.settings import SettingsDialog, hold_ms
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.ui.test_cut import press, settle
-from tests.ui.test_stages import demo, words  # noqa: F401
+from tests.ui.windows import at, words
 
 PACKAGING = Path(__file__).parents[2] / "packaging"
 
 
 def test_the_sheet_follows_route_unit_and_paper(demo: Window, tmp_path: Path) -> None:
-    demo.session.settings.put("paper", "letter")
-    demo.session.set_unit("in")
-    demo.export_sheet_to(tmp_path / "arm")
+    demo.desk.settings.put("paper", "letter")
+    demo.desk.selection.set_unit("in")
+    paper_commands.export_sheet_to(demo, tmp_path / "arm")
     content = (tmp_path / "arm.pdf").read_bytes()
     assert content.startswith(b"%PDF") and b"612" in content  # letter is 612 points wide
     assert "arm.pdf" in words(demo)
     printer = QPrinter()
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
-    assert demo.print_to(printer, content) == 4  # the order of the batch, then a page a hole
+    assert paper_commands.print_to(printer, content) == 4  # the order of the batch, then a page a hole
     assert (tmp_path / "printed.pdf").read_bytes().startswith(b"%PDF")
-    demo.export_section_to(tmp_path / "bore.svg")
+    paper_commands.export_section_to(demo, tmp_path / "bore.svg")
     assert "<svg" in (tmp_path / "bore.svg").read_text()
     with pytest.raises(InputError, match="could not be written"):
-        demo.export_sheet_to(tmp_path / "arm.pdf" / "inside.pdf")
+        paper_commands.export_sheet_to(demo, tmp_path / "arm.pdf" / "inside.pdf")
 
 
 def test_the_sequence_goes_to_the_clipboard(demo: Window) -> None:
-    demo.copy_sequence()
+    demo.run("copy_sequence")
     clipboard = QGuiApplication.clipboard()
     assert clipboard is not None
     lines = clipboard.text().splitlines()
@@ -70,31 +69,31 @@ def dropped(window: Window, path: Path) -> None:
 def test_files_let_go_on_the_window_are_taken_in(
     demo: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    demo.session.save(tmp_path / "own.job.json")
-    name = demo.session.job.file.name
+    demo.desk.document.save(tmp_path / "own.job.json")
+    name = demo.desk.document.job.file.name
     drawing = ezdxf.new("R2010")
     drawing.header["$INSUNITS"] = 4
     drawing.modelspace().add_circle((5, 5), 2.1)
     drawing.saveas(tmp_path / "plate.dxf")
     monkeypatch.setattr(DrawingDialog, "exec", lambda self: (self.thickness.setText("10"), self.accept(), 1)[2])
     dropped(demo, tmp_path / "plate.dxf")
-    assert len(demo.session.job.holes) in (3, 4)
+    assert len(demo.desk.document.job.holes) in (3, 4)
     (tmp_path / "broken.job.json").write_text("{")
     dropped(demo, tmp_path / "broken.job.json")
-    assert demo.session.job.file.name == name and "broken" in words(demo)
+    assert demo.desk.document.job.file.name == name and "broken" in words(demo)
     dropped(demo, tmp_path / "picture.png")
-    demo.session.clean = demo.session.data
+    demo.desk.document.clean = demo.desk.document.data
     dropped(demo, tmp_path / "own.job.json")
-    assert demo.session.path == tmp_path / "own.job.json"
+    assert demo.desk.document.path == tmp_path / "own.job.json"
 
 
 def test_settings_take_effect_as_they_are_made(demo: Window, qtbot: QtBot) -> None:
-    dialog = SettingsDialog(demo.session, demo)
-    settings = demo.session.settings
+    dialog = SettingsDialog(demo.desk.document, demo.desk.selection, demo.desk.settings, demo)
+    settings = demo.desk.settings
     dialog.show()
     qtbot.mouseClick(dialog.units.boxes["in"], Qt.MouseButton.LeftButton)
     qtbot.mouseClick(dialog.units.boxes["in"], Qt.MouseButton.LeftButton)  # one is always chosen
-    assert demo.session.unit == "in" and dialog.units.value == "in"
+    assert demo.desk.selection.unit == "in" and dialog.units.value == "in"
     for row, value in ((dialog.paper, "letter"), (dialog.dim, "dim"), (dialog.hold, "0"), (dialog.sent, "in")):
         qtbot.mouseClick(row.boxes[value], Qt.MouseButton.LeftButton)
     assert (settings.get("paper"), settings.get("dim"), hold_ms(settings.get("hold_ms"))) == ("letter", True, 0)
@@ -113,9 +112,9 @@ def test_settings_take_effect_as_they_are_made(demo: Window, qtbot: QtBot) -> No
 
 
 def test_a_press_is_enough_where_that_is_settled(demo: Window, qtbot: QtBot) -> None:
-    demo.session.settings.put("hold_ms", 0)
+    demo.desk.settings.put("hold_ms", 0)
     demo.go("cut")
-    cut = demo.stages["cut"]
+    cut = at(demo, CutStage)
     assert isinstance(cut, CutStage)
     settle(qtbot, cut)
     press(qtbot, cut, Qt.Key.Key_Return)
@@ -124,7 +123,7 @@ def test_a_press_is_enough_where_that_is_settled(demo: Window, qtbot: QtBot) -> 
 
 def test_what_is_felt_raises_its_caution_at_once(demo: Window, qtbot: QtBot) -> None:
     demo.go("cut")
-    cut = demo.stages["cut"]
+    cut = at(demo, CutStage)
     assert isinstance(cut, CutStage)
     settle(qtbot, cut)
     press(qtbot, cut, Qt.Key.Key_PageDown, Qt.Key.Key_M)
@@ -146,10 +145,10 @@ def test_a_countersink_is_told_how_much_deeper(demo: Window, qtbot: QtBot) -> No
         "id": "S", "kind": "countersunk", "diameter": "6.6 mm", "depth": "12 mm", "through": True,
         "countersink_diameter": "12.4 mm",
     }  # fmt: skip
-    demo.session.edit("One", lambda data: data.update(holes=[sunk]))
-    qtbot.waitUntil(lambda: len(demo.session.plans) == 1, timeout=20_000)
+    demo.desk.document.edit("One", lambda data: data.update(holes=[sunk]))
+    qtbot.waitUntil(lambda: len(demo.desk.plans.fresh) == 1, timeout=20_000)
     demo.go("cut")
-    cut = demo.stages["cut"]
+    cut = at(demo, CutStage)
     assert isinstance(cut, CutStage)
     for _ in range(12):
         settle(qtbot, cut)
@@ -158,13 +157,13 @@ def test_a_countersink_is_told_how_much_deeper(demo: Window, qtbot: QtBot) -> No
             break
         cut.cutting.done()
     press(qtbot, cut, Qt.Key.Key_PageDown)
-    cut.ask_tool()
+    cut.asks.ask_tool()
     assert cut.sheet.kind == "mouth"
-    cut._take_mouth("11.8")
+    cut.asks._take_mouth("11.8")
     assert cut.sheet.heading.startswith("0.30 mm deeper")  # derived: (12.4 - 11.8) / 2 at 90 degrees
-    cut._take_mouth("13")
+    cut.asks._take_mouth("13")
     assert cut.sheet.heading.startswith("Too wide by 0.60")
-    cut._take_mouth("wide")
+    cut.asks._take_mouth("wide")
     assert "wide?" in cut.sheet.heading
 
 

@@ -14,23 +14,23 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.logbook.book import Book, Measurement
-from cordwainer.ui.desk.log_keeper import logbook_path
+from cordwainer.ui.desk.desk import Desk
+from cordwainer.ui.desk.log import logbook_path
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.logbook.logbook_stage import LogbookStage
 from tests.core.learning.test_oversize import drill
 from tests.logbook.test_book import measured, run
-from tests.ui.test_window import shut, words
+from tests.ui.windows import at, heard, settled, shut, words
 
 
 @pytest.fixture
 def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
     """A window with the catalog as its crib and no job."""
     theme.apply(qapp)
-    found = Window(Session(Settings()))
+    found = Window(Desk(Settings(), inline=True))
     found.begin(None, ask=False)
     found.show()
     yield found
@@ -40,17 +40,10 @@ def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
 def opened(window: Window, qtbot: QtBot) -> LogbookStage:
     """The stage, with what it asked for answered."""
     window.go("logbook")
-    stage = window.stages["logbook"]
+    stage = at(window, LogbookStage)
     assert isinstance(stage, LogbookStage)
-    settled(window, qtbot)
+    settled(window)
     return stage
-
-
-def settled(window: Window, qtbot: QtBot) -> None:
-    """Until every question to the book is answered."""
-    for _ in range(4):
-        window.session.log.pool.waitForDone()
-        qtbot.wait(20)
 
 
 def filled() -> None:
@@ -78,13 +71,12 @@ def test_a_tool_in_time_its_holes_and_what_is_believed(window: Window, qtbot: Qt
     assert "12 holes, +0.1700 mm" in stage.plot.accessibleDescription()
     assert not stage.plot.grab().toImage().isNull()
     stage.text.setText("presser")
-    qtbot.wait(200)
-    settled(window, qtbot)
+    settled(window)
     assert "6 holes" in words(stage)
     qtbot.mouseClick(stage.verdict.boxes["reject"], Qt.MouseButton.LeftButton)
-    settled(window, qtbot)
+    settled(window)
     assert "2 holes" in words(stage)
-    window.session.set_unit("in")
+    window.desk.selection.set_unit("in")
 
 
 def test_struck_holes_do_not_count_and_a_regrind_starts_again(
@@ -94,25 +86,24 @@ def test_struck_holes_do_not_count_and_a_regrind_starts_again(
     stage = opened(window, qtbot)
     strike = next(link for link in stage.list.findChildren(Link) if link.text() == "Strike out")
     strike.click()
-    settled(window, qtbot)
+    settled(window)
     assert "11 measured holes" in words(stage) and "Put back" in [
         link.text() for link in stage.list.findChildren(Link)
     ]
-    before = window.session.beliefs[drill().id]
+    before = window.desk.stock.beliefs[drill().id]
     stage.reground.click()
-    settled(window, qtbot)
-    after = window.session.beliefs[drill().id]
+    settled(window)
+    after = window.desk.stock.beliefs[drill().id]
     assert after.sd_of_mean > before.sd_of_mean and after.weight < before.weight
-    said: list[str] = []
-    window.session.said.connect(said.append)
+    said = heard(window)
     stage.export_to(tmp_path / "all.json")
     stage.export_to(tmp_path)
-    settled(window, qtbot)
+    settled(window)
     assert (tmp_path / "all.json").exists() and (tmp_path / "hole.csv").exists() and "all.json" in said[0]
     stage.take_in_from(tmp_path / "all.json")
     (tmp_path / "bad.json").write_text("{}")
     stage.take_in_from(tmp_path / "bad.json")
-    settled(window, qtbot)
+    settled(window)
     assert "0 holes taken in." in said and any("no logbook" in text for text in said)
 
 
@@ -131,14 +122,14 @@ def test_a_hole_that_stands_out_and_a_drift_are_told(window: Window, qtbot: QtBo
     for k in range(7, 12):
         cut(k, 0.17 + 0.005 * (-1) ** k + (0.1 if k == 10 else 0))
     stage._changed()
-    settled(window, qtbot)
+    settled(window)
     assert "Not steady: hole 11 stands outside the newest 12 alike" in words(stage)
     book.strike("run-presser arm-10")
     for k in range(12, 21):
         cut(k, 0.20 + 0.004 * (-1) ** k)
     book.close()
     stage._changed()
-    settled(window, qtbot)
+    settled(window)
     said = words(stage)
     assert "Drifting: the newest 8 or more all lie over the mean" in said
 
@@ -172,11 +163,11 @@ def test_a_logbook_spoiled_under_the_window_is_said_and_the_window_lives(window:
     filled()
     stage = opened(window, qtbot)
     said: list[str] = []
-    window.session.log.said.connect(said.append)
+    window.desk.log.said.connect(said.append)
     with closing(sqlite3.connect(logbook_path())) as other:
         other.execute("DROP TABLE hole")
         other.commit()
     stage.search()
-    settled(window, qtbot)
+    settled(window)
     assert any("could not be used" in text and "no such table" in text for text in said)
     assert "9.7 mm, drill: 12 measured holes" in words(stage)

@@ -1,7 +1,5 @@
 """The part from above: places typed, patterns made, a drawing taken, the table out; like holes share a plan."""
 
-# ruff: noqa: F811
-
 from __future__ import annotations
 
 from pathlib import Path
@@ -13,19 +11,19 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files.hole_csv import read_file
+from cordwainer.ui.commands import holes as holes_commands
 from cordwainer.ui.dialogs.drawing_in import DrawingDialog
 from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.part.part_stage import PartStage
-from tests.ui.test_stages import demo, words  # noqa: F401
-from tests.ui.test_what_if import wait
+from tests.ui.windows import at, settled, words
 
 
 @pytest.fixture
 def part(demo: Window, qtbot: QtBot) -> PartStage:
-    demo.session.select_hole(2)
-    demo.open_part()
-    found = demo.stages["part"]
+    demo.desk.selection.select_hole(2)
+    demo.run("open_part")
+    found = at(demo, PartStage)
     assert isinstance(found, PartStage) and demo.stack.currentWidget() is found
     return found
 
@@ -39,38 +37,38 @@ def typed(qtbot: QtBot, part: PartStage, x: str, y: str) -> None:
 
 def test_places_patterns_and_what_is_left_between(part: PartStage, demo: Window, qtbot: QtBot) -> None:
     typed(qtbot, part, "30", "25")
-    assert demo.session.job.holes[2].places_mm == ((30, 25),)
+    assert demo.desk.document.job.holes[2].places_mm == ((30, 25),)
     part.fields["row_count"].setText("4")
     part.fields["row_dx"].setText("6.2")
     part.make_row()
-    hole = demo.session.job.holes[2]
+    hole = demo.desk.document.job.holes[2]
     assert hole.count == 4 and hole.places_mm[3] == pytest.approx((48.6, 25))
     assert "2.00 mm of metal to P3, number 2" in words(part)
     assert "4 like it" in words(part) and "one plan for all" in words(part)
     qtbot.mouseClick(part.view, Qt.MouseButton.LeftButton, pos=part.view.at((48.6, 25)).toPoint() + QPoint(2, 2))
     assert part.place == 3 and part.at_x.text() == "48.600"
     part.on_its_own()
-    assert [h.count for h in demo.session.job.holes] == [1, 2, 3, 1]
-    assert demo.session.hole is not None and demo.session.hole.places_mm == ((48.6, 25),)
-    wait(qtbot, demo)
-    plans = demo.session.plans
-    assert plans[demo.session.hole.id].routes[0] is plans["P3"].routes[0]  # alike: one plan serves both
-    demo.undo()
-    assert demo.session.job.holes[2].count == 4
-    demo.session.select_hole(2)
+    assert [h.count for h in demo.desk.document.job.holes] == [1, 2, 3, 1]
+    assert demo.desk.selection.hole is not None and demo.desk.selection.hole.places_mm == ((48.6, 25),)
+    settled(demo)
+    plans = demo.desk.plans.fresh
+    assert plans[demo.desk.selection.hole.id].routes[0] is plans["P3"].routes[0]  # alike: one plan serves both
+    demo.run("undo")
+    assert demo.desk.document.job.holes[2].count == 4
+    demo.desk.selection.select_hole(2)
     part.fields["circle_count"].setText("6")
     part.fields["circle_across"].setText("50")
     part.make_circle()
-    assert demo.session.job.holes[2].count == 6 and not part.view.grab().toImage().isNull()
+    assert demo.desk.document.job.holes[2].count == 6 and not part.view.grab().toImage().isNull()
 
 
 def test_what_cannot_be_read_is_said_and_changes_nothing(part: PartStage, demo: Window, qtbot: QtBot) -> None:
-    before = demo.session.data
+    before = demo.desk.document.data
     part.fields["row_count"].setText("many")
     part._try(part.make_row)
-    assert "write" in part.trouble.text() and demo.session.data == before
+    assert "write" in part.trouble.text() and demo.desk.document.data == before
     typed(qtbot, part, "wide", "3")
-    assert part.trouble.text() and demo.session.data == before
+    assert part.trouble.text() and demo.desk.document.data == before
     part.fields["circle_first"].setText("north")
     typed(qtbot, part, "10", "10")
     part._try(part.make_circle)
@@ -99,16 +97,16 @@ def test_a_drawing_without_a_unit_is_asked_about_then_taken(
         dialog.accept()
 
     QTimer.singleShot(200, answer)
-    demo.import_drawing_from(path)
+    holes_commands.import_drawing_from(demo, path)
     assert "does not say its unit" in seen[0][0] and not seen[0][1] and seen[1][1]
-    assert [h.count for h in demo.session.job.holes[-2:]] == [5, 1]
-    assert demo.session.job.holes[-1].nominal_mm == 22 and demo.session.job.holes[-1].depth_mm == 14
+    assert [h.count for h in demo.desk.document.job.holes[-2:]] == [5, 1]
+    assert demo.desk.document.job.holes[-1].nominal_mm == 22 and demo.desk.document.job.holes[-1].depth_mm == 14
     out = tmp_path / "table.csv"
-    demo.export_table_to(out)
+    holes_commands.export_table_to(demo, out)
     again = read_file(out, "mm", [], "ISO 2768-m")
     assert not again.refused and sum(bool(e.get("x")) for e in again.entries) == 6
-    demo.undo()
-    assert len(demo.session.job.holes) == 3
+    demo.run("undo")
+    assert len(demo.desk.document.job.holes) == 3
 
 
 def test_a_job_of_sixty_holes_plans_one_hole_again_and_leaves_the_others(demo: Window, qtbot: QtBot) -> None:
@@ -123,15 +121,15 @@ def test_a_job_of_sixty_holes_plans_one_hole_again_and_leaves_the_others(demo: W
         }
         for k in range(60)
     ]
-    demo.session.edit("Many", lambda data: data.update(holes=many))
-    qtbot.waitUntil(lambda: len(demo.session.plans) == 60, timeout=30_000)
-    before = dict(demo.session.plans)
+    demo.desk.document.edit("Many", lambda data: data.update(holes=many))
+    qtbot.waitUntil(lambda: len(demo.desk.plans.fresh) == 60, timeout=30_000)
+    before = dict(demo.desk.plans.fresh)
     made = {id(plan.routes[0]) for plan in before.values()}
     assert len(made) == 5
-    demo.session.select_hole(30)
-    demo.session.edit_hole("Wider", diameter="11 mm")
-    qtbot.waitUntil(lambda: not demo.session.planning, timeout=30_000)
-    after = demo.session.plans
+    demo.desk.selection.select_hole(30)
+    demo.desk.selection.edit_hole("Wider", diameter="11 mm")
+    qtbot.waitUntil(lambda: not demo.desk.plans.planning, timeout=30_000)
+    after = demo.desk.plans.fresh
     assert after["H30"].routes[0] is not before["H30"].routes[0]
     assert all(after[k].routes is before[k].routes for k in before if k != "H30")
 
@@ -143,14 +141,14 @@ def test_the_parts_size_gives_the_metal_to_its_edges_and_arrows_step(
     part.lies_on.wide.setText("120")
     part.lies_on.high.setText("80")
     part.lies_on.high.kept.emit("80")
-    size = demo.session.job.holes[2].across_mm
+    size = demo.desk.document.job.holes[2].across_mm
     assert f"{6 - size / 2:.2f} mm to the left edge" in words(part)
     part.at_x.setText("119")
     part.at_x.kept.emit("119")
     assert "Cuts open the right edge" in words(part)
     part.lies_on.wide.setText("wide")
     part.lies_on.wide.kept.emit("wide")
-    assert part.trouble.text() and demo.session.job.file.part is not None  # the last good size stays
+    assert part.trouble.text() and demo.desk.document.job.file.part is not None  # the last good size stays
     part.make_row()
     part.view.setFocus()
     qtbot.keyClick(part.view, Qt.Key.Key_Right)
@@ -176,7 +174,7 @@ def test_places_are_read_from_the_chosen_one_or_marked_out(part: PartStage, demo
 def test_parallels_are_asked_once_and_warn_where_a_drill_would_meet_them(
     part: PartStage, demo: Window, qtbot: QtBot
 ) -> None:
-    demo.session.edit_hole("Through", through=True)
+    demo.desk.selection.edit_hole("Through", through=True)
     typed(qtbot, part, "8", "25")
     lies = part.lies_on
     qtbot.mouseClick(lies.under.boxes["parallels"], Qt.MouseButton.LeftButton)
@@ -190,7 +188,7 @@ def test_parallels_are_asked_once_and_warn_where_a_drill_would_meet_them(
     lies.high.kept.emit("80")
     lies.inset.setText("2")
     lies.inset.kept.emit("2")
-    under = demo.session.data["under"]
+    under = demo.desk.document.data["under"]
     assert under == {
         "what": "parallels",
         "gap": "0.5 mm",
@@ -198,12 +196,12 @@ def test_parallels_are_asked_once_and_warn_where_a_drill_would_meet_them(
         "thick": "10 mm",
         "inset": "2 mm",
     }
-    assert demo.session.job.holes[2].under_places == (0,) and not part.view.grab().toImage().isNull()
-    wait(qtbot, demo)
-    plan = demo.session.plans[demo.session.job.holes[2].id]
+    assert demo.desk.document.job.holes[2].under_places == (0,) and not part.view.grab().toImage().isNull()
+    settled(demo)
+    plan = demo.desk.plans.fresh[demo.desk.document.job.holes[2].id]
     assert any(w.id == "hits_below" for w in plan.routes[0].warnings)
     typed(qtbot, part, "60", "25")
-    assert demo.session.job.holes[2].under == ""
+    assert demo.desk.document.job.holes[2].under == ""
     part.choose(2, 0)
     part.view.setFocus()
     qtbot.keyClick(part.view, Qt.Key.Key_Right, Qt.KeyboardModifier.AltModifier)

@@ -9,13 +9,13 @@ from pytestqt.qtbot import QtBot
 from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.print_.print_stage import PrintStage
-from tests.ui.test_stages import demo, typed, words  # noqa: F401
+from tests.ui.windows import at, typed, words
 
 
 @pytest.fixture
-def stage(demo: Window) -> PrintStage:  # noqa: F811
+def stage(demo: Window) -> PrintStage:
     demo.go("print")
-    found = demo.stages["print"]
+    found = at(demo, PrintStage)
     assert isinstance(found, PrintStage)
     return found
 
@@ -54,9 +54,9 @@ def test_a_typed_line_is_drawn_and_written_back(stage: PrintStage, qtbot: QtBot,
         assert shown(stage)[name] == text
     drawn = stage.grab().toImage()
     assert not drawn.isNull()
-    before = stage.session.hole
+    before = stage.selection.hole
     typed(qtbot, stage.typed, stage.typed.text())
-    assert stage.session.hole == before
+    assert stage.selection.hole == before
 
 
 @pytest.mark.parametrize(
@@ -81,7 +81,7 @@ def test_each_figure_is_changed_where_it_stands(
     assert callout.editing
     typed(qtbot, callout.field, text)
     assert not callout.editing and shown(stage)[figure] == reads
-    stage.session.undo.undo()
+    stage.document.undo.undo()
     assert shown(stage)[figure] != reads
 
 
@@ -101,12 +101,12 @@ def test_what_cannot_be_is_said_at_the_figure(
     stage: PrintStage, qtbot: QtBot, figure: str, text: str, says: str
 ) -> None:
     typed(qtbot, stage.typed, "M14x2 6H 24, drill 34, cbore 22 H7 x 4, cham 0.5, part 40")
-    before = stage.session.hole
+    before = stage.selection.hole
     callout = stage.drawing.callouts[figure]
     press(qtbot, callout.face)
     typed(qtbot, callout.field, text)
     assert says in callout.trouble.text() and "Still in use" in callout.trouble.text()
-    assert stage.session.hole == before
+    assert stage.selection.hole == before
     qtbot.keyClick(callout.field, Qt.Key.Key_Escape)
     assert not callout.editing
 
@@ -114,11 +114,11 @@ def test_what_cannot_be_is_said_at_the_figure(
 def test_kinds_keep_what_still_has_a_place(stage: PrintStage, qtbot: QtBot) -> None:
     for kind in ("tapped", "flat_bottom", "taper_pin", "center_hole", "plain", "sized"):
         press(qtbot, stage.kind_tiles[kind])
-        hole = stage.session.hole
+        hole = stage.selection.hole
         assert hole is not None and hole.kind == kind and stage.kind_tiles[kind].isChecked()
     typed(qtbot, stage.typed, "20 H7 32 deep")
     press(qtbot, stage.kind_tiles["tapped"])
-    hole = stage.session.hole
+    hole = stage.selection.hole
     assert hole is not None and hole.feature.thread is not None
     assert hole.feature.thread.name == "M20x2.5" and hole.depth_mm == 32  # ISO 261, coarse
     assert stage.aside.isVisible() and "H7" in stage.aside.text()
@@ -127,16 +127,20 @@ def test_kinds_keep_what_still_has_a_place(stage: PrintStage, qtbot: QtBot) -> N
 def test_mouths_are_put_on_and_taken_off(stage: PrintStage, qtbot: QtBot) -> None:
     typed(qtbot, stage.typed, "9 through 20")
     press(qtbot, stage.mouth_tiles["register"])
-    hole = stage.session.hole
+    hole = stage.selection.hole
     assert hole is not None and hole.kind == "counterbored"
     assert str(hole.mouth.counterbore) == "15 mm"  # DIN 974-1, M8
     press(qtbot, stage.mouth_tiles["chamfer"])
-    assert stage.session.hole is not None and stage.session.hole.mouth.countersink is not None
+    assert stage.selection.hole is not None and stage.selection.hole.mouth.countersink is not None
     press(qtbot, stage.mouth_tiles["register"])
     press(qtbot, stage.mouth_tiles["chamfer"])
-    assert stage.session.hole is not None and stage.session.hole.kind == "plain" and stage.session.hole.mouth.plain
+    assert (
+        stage.selection.hole is not None
+        and stage.selection.hole.kind == "plain"
+        and stage.selection.hole.mouth.plain
+    )
     press(qtbot, stage.mouth_tiles["countersink"])
-    assert stage.session.hole is not None and stage.session.hole.kind == "countersunk"
+    assert stage.selection.hole is not None and stage.selection.hole.kind == "countersunk"
     press(qtbot, stage.mouth_tiles["spotface"])
     assert stage.mouth_tiles["spotface"].isChecked()
 
@@ -149,9 +153,9 @@ def test_what_does_not_add_up_offers_ways_out(stage: PrintStage, qtbot: QtBot) -
     ways = {link.text(): link for link in plate.findChildren(Link)}
     assert set(ways) == {"Drill 33.5 mm", "Through", "Keep it, 1.9 mm is enough"}
     press(qtbot, ways["Drill 33.5 mm"])
-    assert stage.session.hole is not None and stage.session.hole.depth_mm == 33.5
+    assert stage.selection.hole is not None and stage.selection.hole.depth_mm == 33.5
     assert "4.8 turns" in words(plate)  # 9.5 mm at a pitch of 2
-    stage.session.undo.undo()
+    stage.document.undo.undo()
     press(qtbot, stage.sum_up)
     assert stage.drawing.callouts["depth"].face.hasFocus()
 
@@ -161,7 +165,9 @@ def test_two_readings_of_a_line_are_offered(stage: PrintStage, qtbot: QtBot) -> 
     assert "depth, or the thickness" in stage.typed_trouble.text() and stage.typed.selectedText() == "32"
     deep, through = stage.typed_ways.findChildren(Link)
     press(qtbot, through)
-    assert stage.session.hole is not None and stage.session.hole.through and stage.session.hole.depth_mm == 32
+    assert (
+        stage.selection.hole is not None and stage.selection.hole.through and stage.selection.hole.depth_mm == 32
+    )
     assert stage.typed_trouble.isHidden() and not deep.isVisible()
 
 
@@ -193,8 +199,8 @@ def test_entries_and_far_sides_ask_for_their_figure(stage: PrintStage, qtbot: Qt
         assert shown(stage)[figure].startswith("how much?")
         press(qtbot, stage.drawing.callouts[figure].face)
         typed(qtbot, stage.drawing.callouts[figure].field, text)
-    assert stage.session.hole is not None and stage.session.hole.curve_radius_mm == 40
+    assert stage.selection.hole is not None and stage.selection.hole.curve_radius_mm == 40
     press(qtbot, stage.exit_tiles["cross_hole"])
     press(qtbot, stage.drawing.callouts["cross"].face)
     typed(qtbot, stage.drawing.callouts["cross"].field, "6")
-    assert stage.session.hole.slope_deg == 12 and stage.session.hole.cross_mm == 6
+    assert stage.selection.hole.slope_deg == 12 and stage.selection.hole.cross_mm == 6

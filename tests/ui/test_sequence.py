@@ -13,44 +13,44 @@ from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
-from cordwainer.ui.commands.table import COMMANDS, with_keys
+from cordwainer.ui.commands.table import COMMANDS, keyed, with_keys
+from cordwainer.ui.desk import text_size
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
-from cordwainer.ui.dialogs.shortcuts import ShortcutSheet, keyed
+from cordwainer.ui.dialogs.shortcuts import ShortcutSheet
 from cordwainer.ui.kit.basics import Field, Link
-from cordwainer.ui.shell import text_size
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.plan.plan_stage import PlanStage
-from tests.ui.test_window import planned, shut, words
+from tests.ui.windows import at, planned, shut, words
 
 
 @pytest.fixture
 def demo(qtbot: QtBot, tmp_path: Path) -> Iterator[Window]:
-    window = Window(Session(Settings(tmp_path / "settings.json")))
+    window = Window(Desk(Settings(tmp_path / "settings.json"), inline=True))
     window.resize(1280, 800)
     window.show()
     window.begin(None, demo=True)
-    planned(window, qtbot)
+    planned(window)
     window.go("plan")
     yield window
     shut(window)
 
 
 def plan_of(window: Window) -> PlanStage:
-    stage = window.stages["plan"]
+    stage = at(window, PlanStage)
     assert isinstance(stage, PlanStage)
     return stage
 
 
 def sizes(window: Window) -> list[str]:
-    route = window.session.route
+    route = window.desk.plans.route
     assert route is not None
     return [o.tool.designation for o in route.operations if o.tool is not None]
 
 
 def drill_index(window: Window, place: int) -> int:
-    route = window.session.route
+    route = window.desk.plans.route
     assert route is not None
     return [i for i, o in enumerate(route.operations) if o.kind == "drill"][place]
 
@@ -65,7 +65,7 @@ def test_rungs_select_step_and_open_sizes(demo: Window, qtbot: QtBot) -> None:
     rung = next(r for r in stage.ladder.rungs if r.number == last + 1)
     assert "19.7" in rung.accessibleName()
     qtbot.mouseClick(rung, Qt.MouseButton.LeftButton)
-    assert demo.session.operation_index == last and stage.section.current == last
+    assert demo.desk.selection.operation_index == last and stage.section.current == last
     assert f"{last + 1} of" in words(stage.card)
     menu = [a.text() for a in stage.sizes_menu(last).actions()]
     assert any(text.startswith("19.7 mm") and "leaves 19.75" in text for text in menu) and len(menu) > 5
@@ -81,103 +81,103 @@ def test_rungs_select_step_and_open_sizes(demo: Window, qtbot: QtBot) -> None:
         False,
     )
     QApplication.sendEvent(rung, wheel)
-    planned(demo, qtbot)
-    drill = demo.session.route.operations[drill_index(demo, -1)]  # type: ignore[union-attr]
+    planned(demo)
+    drill = demo.desk.plans.route.operations[drill_index(demo, -1)]  # type: ignore[union-attr]
     assert drill.tool is not None and drill.diameter_mm is not None and drill.diameter_mm < 19.7
-    assert drill.locked == ("diameter",) and demo.session.operation is drill
+    assert drill.locked == ("diameter",) and demo.desk.plans.operation is drill
     assert any(found.text() == "Plan it freely" for found in stage.left.findChildren(Link))
-    demo.undo()
-    planned(demo, qtbot)
+    demo.run("undo")
+    planned(demo)
     assert "19.7 mm" in sizes(demo)
 
 
 def test_an_odd_pilot_stays_and_says_what_it_breaks(demo: Window, qtbot: QtBot) -> None:
     stage = plan_of(demo)
-    tiny = next(t for t in demo.session.shop.of_kind("drill") if t.designation == "2 mm")
-    stage.edits.swap(drill_index(demo, 0), tiny)
-    planned(demo, qtbot)
-    assert "2 mm" in sizes(demo) and demo.session.operation is not None
-    assert demo.session.operation.tool is tiny
-    texts = [w.text for o in demo.session.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
+    tiny = next(t for t in demo.desk.stock.shop.of_kind("drill") if t.designation == "2 mm")
+    stage.sequence.change(lambda e: e.swap(drill_index(demo, 0), tiny))
+    planned(demo)
+    assert "2 mm" in sizes(demo) and demo.desk.plans.operation is not None
+    assert demo.desk.plans.operation.tool is tiny
+    texts = [w.text for o in demo.desk.plans.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
     assert any("diameters deep" in t for t in texts)
-    between = next(t for t in demo.session.shop.of_kind("drill") if t.designation in ("7 mm", "7.5 mm"))
-    stage.edits.swap(drill_index(demo, 1), between)
-    planned(demo, qtbot)
-    texts = [w.text for o in demo.session.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
+    between = next(t for t in demo.desk.stock.shop.of_kind("drill") if t.designation in ("7 mm", "7.5 mm"))
+    stage.sequence.change(lambda e: e.swap(drill_index(demo, 1), between))
+    planned(demo)
+    texts = [w.text for o in demo.desk.plans.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
     assert any("usual" in t for t in texts), texts
-    demo.session.select_operation(drill_index(demo, -1))
+    demo.desk.plans.select_operation(drill_index(demo, -1))
     assert "is the usual" in words(stage.card)
     assert any(s.breaks for s in stage.strip.stations)
     qtbot.mouseClick(
         next(x for x in stage.left.findChildren(Link) if x.text() == "Plan it freely"), Qt.MouseButton.LeftButton
     )
-    planned(demo, qtbot)
-    assert "2 mm" not in sizes(demo) and not stage.edits.own
+    planned(demo)
+    assert "2 mm" not in sizes(demo) and not stage.sequence.now.own
 
 
 def test_speed_depth_and_lock_from_the_card(demo: Window, qtbot: QtBot) -> None:
-    stage, session = plan_of(demo), demo.session
+    stage, desk = plan_of(demo), demo.desk
     last = drill_index(demo, -1)
-    session.select_operation(last)
-    before = session.operation
+    desk.plans.select_operation(last)
+    before = desk.plans.operation
     assert before is not None and before.rpm_above is not None
     qtbot.mouseClick(link(demo, f"{before.rpm_above:g}"), Qt.MouseButton.LeftButton)
-    planned(demo, qtbot)
-    assert session.operation is not None and session.operation.rpm == before.rpm_above
-    assert "rpm" in session.operation.locked and "over the" in words(stage.card)
-    session.select_operation(drill_index(demo, -1))
-    depth = session.operation.depth_mm
+    planned(demo)
+    assert desk.plans.operation is not None and desk.plans.operation.rpm == before.rpm_above
+    assert "rpm" in desk.plans.operation.locked and "over the" in words(stage.card)
+    desk.plans.select_operation(drill_index(demo, -1))
+    depth = desk.plans.operation.depth_mm
     qtbot.mouseClick(link(demo, f"{depth:.2f}"), Qt.MouseButton.LeftButton)
     field = stage.card.findChildren(Field)[0]
     field.setText("12")
     qtbot.keyClick(field, Qt.Key.Key_Return)
-    planned(demo, qtbot)
-    assert session.operation.depth_mm == 12 and "corners do not come out" in words(stage.card)
-    stage.edits.set_depth(session.operation_index, "")
-    planned(demo, qtbot)
-    assert session.operation.depth_mm == pytest.approx(depth)
+    planned(demo)
+    assert desk.plans.operation.depth_mm == 12 and "corners do not come out" in words(stage.card)
+    stage.sequence.change(lambda e: e.set_depth(desk.selection.operation_index, ""))
+    planned(demo)
+    assert desk.plans.operation.depth_mm == pytest.approx(depth)
     with pytest.raises(InputError, match="more than zero"):
-        stage.edits.set_depth(session.operation_index, "0")
-    assert stage.edits.locked(session.operation_index)
-    stage.keep_step()
-    planned(demo, qtbot)
-    assert not stage.edits.locked(session.operation_index)
+        stage.sequence.change(lambda e: e.set_depth(desk.selection.operation_index, "0"))
+    assert stage.sequence.now.locked(desk.selection.operation_index)
+    demo.run("keep_step")
+    planned(demo)
+    assert not stage.sequence.now.locked(desk.selection.operation_index)
 
 
 def test_add_remove_and_move_by_keys(demo: Window, qtbot: QtBot) -> None:
-    stage, session = plan_of(demo), demo.session
+    stage, desk = plan_of(demo), demo.desk
     before = sizes(demo)
-    session.select_operation(drill_index(demo, -1))
+    desk.plans.select_operation(drill_index(demo, -1))
     qtbot.keyClick(demo, Qt.Key.Key_Insert)
-    planned(demo, qtbot)
-    assert len(sizes(demo)) >= len(before) and session.operation is not None and session.operation.locked
-    session.select_operation(0)
+    planned(demo)
+    assert len(sizes(demo)) >= len(before) and desk.plans.operation is not None and desk.plans.operation.locked
+    desk.plans.select_operation(0)
     qtbot.keyClick(demo, Qt.Key.Key_Delete)
-    planned(demo, qtbot)
-    assert stage.edits.only and session.route is not None
-    assert session.route.operations[0].kind == "drill" and "Nothing starts it" in words(stage.card)
+    planned(demo)
+    assert stage.sequence.now.only and desk.plans.route is not None
+    assert desk.plans.route.operations[0].kind == "drill" and "Nothing starts it" in words(stage.card)
     assert "Exactly your steps" in words(stage.left)
-    first = session.route.operations[0].tool
-    stage.move_step(1)
-    planned(demo, qtbot)
-    assert session.route.operations[1].tool is first
-    assert any("cuts nothing" in w.text for w in session.route.warnings)
+    first = desk.plans.route.operations[0].tool
+    demo.run("step_later")
+    planned(demo)
+    assert desk.plans.route.operations[1].tool is first
+    assert any("cuts nothing" in w.text for w in desk.plans.route.warnings)
     qtbot.keyClick(demo, Qt.Key.Key_R, Qt.KeyboardModifier.ControlModifier)
-    planned(demo, qtbot)
+    planned(demo)
     assert sizes(demo) == before
 
 
 def test_steps_end_where_the_sizes_end(demo: Window, qtbot: QtBot) -> None:
     stage = plan_of(demo)
-    deburr = len(demo.session.route.operations) - 2  # type: ignore[union-attr]
+    deburr = len(demo.desk.plans.route.operations) - 2  # type: ignore[union-attr]
     assert stage.sizes_menu(deburr).actions()[0].isEnabled() is False
-    demo.session.select_operation(deburr)
-    demo.larger_tool()
-    assert not stage.edits.own
+    demo.desk.plans.select_operation(deburr)
+    demo.run("larger_tool")
+    assert not stage.sequence.now.own
     index = drill_index(demo, 0)
     for _ in range(60):
         stage.step_tool(index, False)
-        planned(demo, qtbot)
+        planned(demo)
         if demo.notice.isVisible():
             break
     assert "no smaller tool" in demo.notice.words.text()
@@ -185,17 +185,17 @@ def test_steps_end_where_the_sizes_end(demo: Window, qtbot: QtBot) -> None:
 
 def test_saved_sequences_come_back(demo: Window, qtbot: QtBot, tmp_path: Path) -> None:
     stage = plan_of(demo)
-    demo.session.select_operation(drill_index(demo, -1))
-    stage.step_tool(demo.session.operation_index, False)
-    planned(demo, qtbot)
+    demo.desk.plans.select_operation(drill_index(demo, -1))
+    stage.step_tool(demo.desk.selection.operation_index, False)
+    planned(demo)
     kept = sizes(demo)
     path = tmp_path / "arm.job.json"
-    demo.session.save(path)
-    other = Session(Settings(tmp_path / "other.json"))
-    other.use_shop("demo", keep=False)
-    other.open(path)
-    qtbot.waitUntil(lambda: not other.planning and other.route is not None, timeout=5000)
-    assert [o.tool.designation for o in other.route.operations if o.tool] == kept  # type: ignore[union-attr]
+    demo.desk.document.save(path)
+    other = Desk(Settings(tmp_path / "other.json"), inline=True)
+    other.document.open(path)
+    other.stock.use_shop("demo", keep=False)
+    assert other.plans.route is not None
+    assert [o.tool.designation for o in other.plans.route.operations if o.tool] == kept
     other.quiet()
 
 
@@ -207,12 +207,12 @@ def test_one_table_gives_keys_tooltips_and_the_sheet(demo: Window) -> None:
     assert len(keys) == len(set(keys))
     for command in COMMANDS:
         if command is not None:
-            assert callable(getattr(demo, command.method)) and command.method in demo.actions_by_method
-    sheet = ShortcutSheet(demo)
+            assert command.name in demo.actions_.by_name
+    sheet = ShortcutSheet(keyed(), demo)
     shown = " ".join(label.text() for label in sheet.findChildren(QLabel))
     for group in keyed().values():
-        for command in group:
-            assert command.keys in shown and command.text.rstrip("…") in shown
+        for held, said in group:
+            assert held in shown and said in shown
     assert demo.rail.buttons["crib"].toolTip() == with_keys("Crib", "go_crib") == "Crib  C"
     sheet.deleteLater()
 
@@ -220,26 +220,26 @@ def test_one_table_gives_keys_tooltips_and_the_sheet(demo: Window) -> None:
 def test_text_size_hands_the_work_over(
     demo: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    session = demo.session
-    session.select_hole(1)
-    session.edit_hole("Name it", name="handed over")
+    desk = demo.desk
+    desk.selection.select_hole(1)
+    desk.selection.edit_hole("Name it", name="handed over")
     handed: list[Path] = []
     monkeypatch.setattr(text_size, "start_again", handed.append)
-    demo.larger_text()
-    assert session.settings.get("text_size") == 125 and len(handed) == 1
+    demo.run("larger_text")
+    assert desk.settings.get("text_size") == 125 and len(handed) == 1
     monkeypatch.delenv(text_size.SCALE, raising=False)
-    text_size.prepare(session.settings)
+    text_size.prepare(desk.settings)
     assert os.environ.pop(text_size.SCALE) == "1.25"
-    fresh = Window(Session(Settings(tmp_path / "fresh.json")))
+    fresh = Window(Desk(Settings(tmp_path / "fresh.json"), inline=True))
     fresh.take_over(handed[0])
-    assert fresh.session.hole is not None and fresh.session.hole.name == "handed over"
-    assert fresh.stage == "plan" and fresh.session.dirty and fresh.session.shop_name == "demo"
+    assert fresh.desk.selection.hole is not None and fresh.desk.selection.hole.name == "handed over"
+    assert fresh.stage == "plan" and fresh.desk.document.dirty and fresh.desk.document.shop_name == "demo"
     assert not handed[0].exists()
     fresh.take_over(tmp_path / "nothing.json")
     assert "could not be taken over" in fresh.notice.words.text()
     shut(fresh)
-    demo.session.settings.put("text_size", 200)
-    demo.larger_text()
+    demo.desk.settings.put("text_size", 200)
+    demo.run("larger_text")
     assert "200 %" in demo.notice.words.text() and len(handed) == 1
 
 
@@ -251,7 +251,7 @@ def test_small_windows_scroll_instead_of_squeezing(demo: Window) -> None:
 
 def test_what_is_this_drill(demo: Window, qtbot: QtBot) -> None:
     qtbot.keyClick(demo, Qt.Key.Key_C)
-    crib = demo.stages["crib"]
+    crib = at(demo, CribStage)
     assert isinstance(crib, CribStage) and demo.stack.currentWidget() is crib
     crib.what.second.setText("0.02")
     qtbot.keyClicks(crib.what.reading, "5.95")

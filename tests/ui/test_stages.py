@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
@@ -22,8 +21,10 @@ from cordwainer.core.shop.catalog import catalog_shop
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.canvas.where_read import depths_of
+from cordwainer.ui.commands import leaving as leaving_commands
+from cordwainer.ui.commands import strip as strip_commands
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Recovery, Settings, process_lives, process_start
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import mark
 from cordwainer.ui.kit.tiles import Choices
@@ -38,24 +39,14 @@ from cordwainer.ui.kit.wording import (
     size_shown,
 )
 from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.explain.questions import FlowRow, answer_words
+from cordwainer.ui.stages.measure.measure_stage import MeasureStage
+from cordwainer.ui.stages.plan.plan_stage import PlanStage
 from cordwainer.ui.stages.plan.section import STEPS
+from cordwainer.ui.stages.print_.print_stage import PrintStage
 from tests.jobs import PIVOT, hole, job_data
-from tests.ui.test_window import planned, shut, typed, words
-
-
-@pytest.fixture
-def demo(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
-    """A window on the demo, planned."""
-    theme.apply(qapp)
-    found = Window(Session(Settings()))
-    found.begin(None, demo=True, ask=False)
-    found.show()
-    qtbot.waitExposed(found)
-    planned(found, qtbot)
-    yield found
-    shut(found)
-
+from tests.ui.windows import at, planned, settled, typed, words
 
 # -- wording -------------------------------------------------------------------------------------------
 
@@ -78,7 +69,7 @@ def test_figures_by_unit() -> None:
 
 
 def test_operations_are_named_as_they_are_said(demo: Window) -> None:
-    route = demo.session.route
+    route = demo.desk.plans.route
     assert route is not None
     names = [role_name(route, i) for i in range(len(route.operations))]
     assert names == ["Center drill", "Pilot", "Step", "Undersize", "Ream H7", "Deburr", "Measure"]
@@ -146,7 +137,7 @@ def test_a_glyph_is_the_real_tool(qapp: QApplication) -> None:
 
 def test_the_section_is_to_scale(demo: Window, qtbot: QtBot) -> None:
     demo.go("plan")
-    section = demo.stages["plan"].section  # type: ignore[attr-defined]
+    section = at(demo, PlanStage).section
     scale, face, axis = section._scale()
     assert scale in STEPS
     drill = next(o for o in reversed(section.operations) if o.kind == "drill")
@@ -193,45 +184,48 @@ def test_answers_break_into_rows(qtbot: QtBot) -> None:
 
 def test_print_edits(demo: Window, qtbot: QtBot) -> None:
     demo.go("print")
-    stage = demo.stages["print"]
+    stage = at(demo, PrintStage)
     typed(qtbot, stage.typed, "22 H8 through 26")  # type: ignore[attr-defined]
-    found = demo.session.hole
+    found = demo.desk.selection.hole
     assert found is not None and found.nominal_mm == 22 and found.depth_mm == 26 and found.tolerance == "H8"
     typed(qtbot, stage.typed, "22 H8 through wide")  # type: ignore[attr-defined]
-    assert demo.session.hole == found and "could not be read" in stage.typed_trouble.text()  # type: ignore[attr-defined]
+    assert demo.desk.selection.hole == found and "could not be read" in stage.typed_trouble.text()  # type: ignore[attr-defined]
     qtbot.mouseClick(stage.entry_tiles["sawn"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
-    assert demo.session.hole is not None and demo.session.hole.entry == "sawn"
+    assert demo.desk.selection.hole is not None and demo.desk.selection.hole.entry == "sawn"
     typed(qtbot, stage.id_field, "P2")  # type: ignore[attr-defined]
-    assert "stands twice" in stage.typed_trouble.text() and demo.session.hole.id == "P1"  # type: ignore[attr-defined]
+    assert "stands twice" in stage.typed_trouble.text() and demo.desk.selection.hole.id == "P1"  # type: ignore[attr-defined]
     typed(qtbot, stage.count_field, "3")  # type: ignore[attr-defined]
-    assert demo.session.hole.count == 3
+    assert demo.desk.selection.hole.count == 3
     typed(qtbot, stage.count_field, "many")  # type: ignore[attr-defined]
-    assert demo.session.hole.count == 3 and "whole number" in stage.typed_trouble.text()  # type: ignore[attr-defined]
+    assert demo.desk.selection.hole.count == 3 and "whole number" in stage.typed_trouble.text()  # type: ignore[attr-defined]
     qtbot.mouseClick(stage.finish.boxes["0.8"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
-    assert demo.session.hole.finish_ra_um == 0.8
+    assert demo.desk.selection.hole.finish_ra_um == 0.8
     plain_tile = stage.kind_tiles["plain"]  # type: ignore[attr-defined]
     qtbot.mouseClick(plain_tile, Qt.MouseButton.LeftButton)
-    assert demo.session.hole.kind == "plain" and demo.session.hole.limits.upper_mm == pytest.approx(
+    assert demo.desk.selection.hole.kind == "plain" and demo.desk.selection.hole.limits.upper_mm == pytest.approx(
         22.2
     )  # ISO 2768-m
-    count = demo.session.undo.index()
-    while demo.session.undo.canUndo():
-        demo.undo()
-    assert count >= 5 and demo.session.hole.nominal_mm == 20
+    count = demo.desk.document.undo.index()
+    while demo.desk.document.undo.canUndo():
+        demo.run("undo")
+    assert count >= 5 and demo.desk.selection.hole.nominal_mm == 20
 
 
 def test_thickness_and_position_can_be_left_unsaid(demo: Window, qtbot: QtBot) -> None:
     demo.go("print")
-    demo.session.select_hole(1)
-    stage = demo.stages["print"]
+    demo.desk.selection.select_hole(1)
+    stage = at(demo, PrintStage)
     drawing = stage.drawing  # type: ignore[attr-defined]
     stage._set_position("0.05 mm")
-    assert demo.session.hole is not None and demo.session.hole.position_tolerance_mm == 0.05
+    assert demo.desk.selection.hole is not None and demo.desk.selection.hole.position_tolerance_mm == 0.05
     stage._set_position("")
     drawing.keep("thickness", "")
-    assert demo.session.hole.position_tolerance_mm is None and demo.session.hole.part_thickness_mm is None
+    assert (
+        demo.desk.selection.hole.position_tolerance_mm is None
+        and demo.desk.selection.hole.part_thickness_mm is None
+    )
     drawing.keep("thickness", "1/2")
-    assert drawing.callouts["thickness"].trouble.text() and demo.session.hole.part_thickness_mm is None
+    assert drawing.callouts["thickness"].trouble.text() and demo.desk.selection.hole.part_thickness_mm is None
 
 
 # -- measure -----------------------------------------------------------------------------------------------------
@@ -244,111 +238,111 @@ def test_where_to_read() -> None:
 
 
 def test_enter_walks_from_box_to_box(demo: Window, qtbot: QtBot) -> None:
-    demo.session.select_hole(0)
+    demo.desk.selection.select_hole(0)
     demo.go("measure")
-    stage = demo.stages["measure"]
+    stage = at(demo, MeasureStage)
     assert stage.where.next == 0  # type: ignore[attr-defined]
     typed(qtbot, stage.boxes[0][0].field, "20.012")  # type: ignore[attr-defined]
     assert (stage.where.next, stage.where.direction) == (0, 90.0)  # type: ignore[attr-defined]
     typed(qtbot, stage.boxes[0][1].field, "20.011")  # type: ignore[attr-defined]
     assert stage.where.next == 1  # type: ignore[attr-defined]
     stage.boxes[0][0].field.clear()  # type: ignore[attr-defined]
-    demo.session.put_reading(depths_of(demo.session.job.holes[0])[0], 0.0, "")
-    assert stage.where.next == 0 and len(demo.session.measured().readings) == 1  # type: ignore[attr-defined, union-attr]
+    demo.desk.readings.put_reading(depths_of(demo.desk.document.job.holes[0])[0], 0.0, "")
+    assert stage.where.next == 0 and len(demo.desk.readings.taken().readings) == 1  # type: ignore[attr-defined, union-attr]
 
 
 def test_a_doubtful_reading_says_what_would_settle_it(demo: Window, qtbot: QtBot) -> None:
-    demo.session.select_hole(0)
+    demo.desk.selection.select_hole(0)
     demo.go("measure")
-    demo.session.put_measured("Gauge", gauge="caliper")
-    for depth in depths_of(demo.session.job.holes[0]):
-        demo.session.put_reading(depth, 0.0, "20.010")
-    text = words(demo.stages["measure"])
+    demo.desk.readings.put("Gauge", gauge="caliper")
+    for depth in depths_of(demo.desk.document.job.holes[0]):
+        demo.desk.readings.put_reading(depth, 0.0, "20.010")
+    text = words(at(demo, MeasureStage))
     assert "Cannot tell yet" in text and "To settle it" in text and "Jaw flats" in text
     assert demo.rail.buttons["measure"].status == "cannot_tell"
-    demo.session.put_measured("Deburred", deburred=False)
-    assert "deburr, then measure again" in words(demo.stages["measure"])
+    demo.desk.readings.put("Deburred", deburred=False)
+    assert "deburr, then measure again" in words(at(demo, MeasureStage))
 
 
 def test_the_measured_hole_becomes_a_case(demo: Window) -> None:
-    demo.session.select_hole(1)
-    case = demo.session.case()
+    demo.desk.selection.select_hole(1)
+    case = demo.desk.causes.case()
     assert case is not None
     assert case.operations[0] == "center_drill" and case.operations[-1] == "ream" and "drill" in case.operations
     assert case.answers["e_machine"] == "lathe" and case.answers["e_material"] == "mild_steel"
     assert len(case.sizes.entry) == 2 and case.sizes.entry[0] > case.sizes.middle[0] > case.sizes.exit[0]
-    demo.session.answer("q_ream_hold", "rigid_after_moving")
-    told = demo.session.case()
+    demo.desk.causes.answer("q_ream_hold", "rigid_after_moving")
+    told = demo.desk.causes.case()
     assert told is not None and told.answers["q_ream_hold"] == "rigid_after_moving"
-    demo.session.answer("q_ream_hold", None)
-    assert "q_ream_hold" not in (demo.session.case() or told).answers
+    demo.desk.causes.answer("q_ream_hold", None)
+    assert "q_ream_hold" not in (demo.desk.causes.case() or told).answers
 
 
 def test_the_favorite_is_tested_in_place(demo: Window, qtbot: QtBot) -> None:
-    demo.session.select_hole(1)
+    demo.desk.selection.select_hole(1)
     demo.go("explain")
-    stage = demo.stages["explain"]
+    stage = at(demo, ExplainStage)
     asked = words(stage).count("How was the reamer held?")
     assert asked == 2, "asked free and as the next check, not a third time"
-    demo.session.answer("q_ream_hold", "rigid_never_unclamped")
+    demo.desk.causes.answer("q_ream_hold", "rigid_never_unclamped")
     stage.pick("tail_side")  # type: ignore[attr-defined]
     QApplication.processEvents()
-    case = demo.session.case()
+    case = demo.desk.causes.case()
     test = clears(case, "tail_side") if case is not None else None
     assert test is not None and f"To test it: {test.question.text}" in words(stage)
     now = posterior(case)["tail_side"]  # type: ignore[arg-type]
-    row = next(r for r in stage.causes.findChildren(FlowRow) if r.isVisible())  # type: ignore[attr-defined]
+    row = next(r for r in stage.column.findChildren(FlowRow) if r.isVisible())  # type: ignore[attr-defined]
     against = min(outcomes(case, test.question, "tail_side"), key=lambda pair: pair[1])[0]  # type: ignore[arg-type]
     qtbot.mouseClick(row.buttons[against], Qt.MouseButton.LeftButton)
-    assert demo.session.job.file.holes[1].evidence[test.question.id] == against
-    assert posterior(demo.session.case())["tail_side"] < now  # type: ignore[arg-type]
+    assert demo.desk.document.job.file.holes[1].evidence[test.question.id] == against
+    assert posterior(demo.desk.causes.case())["tail_side"] < now  # type: ignore[arg-type]
 
 
 # -- shop, settings, recovery --------------------------------------------------------------------------------
 
 
 def test_another_crib_another_plan(demo: Window, qtbot: QtBot, tmp_path: Path) -> None:
-    demo.session.use_shop("catalog")
-    planned(demo, qtbot)
+    demo.desk.stock.use_shop("catalog")
+    planned(demo)
     assert demo.strip.shop.value == "catalog"
     bad = tmp_path / "bad.shop.json"
     bad.write_text('{"format": "cordwainer-shop", "version": 1, "tools": [{"kind": "saw", "diameter": "1 mm"}]}')
     with pytest.raises(InputError, match="not a kind"):
-        demo.session.use_shop(str(bad))
-    assert demo.session.shop.name == "catalog"
+        demo.desk.stock.use_shop(str(bad))
+    assert demo.desk.stock.shop.name == "catalog"
     empty = tmp_path / "empty.shop.json"
     empty.write_text('{"format": "cordwainer-shop", "version": 1, "name": "bare bench"}')
-    demo.session.use_shop(str(empty))
-    planned(demo, qtbot)
-    assert all(not p.routes and p.why_not for p in demo.session.plans.values())
+    demo.desk.stock.use_shop(str(empty))
+    planned(demo)
+    assert all(not p.routes and p.why_not for p in demo.desk.plans.fresh.values())
 
 
 def test_a_shop_file_gone_gives_way_to_the_catalog(qapp: QApplication, tmp_path: Path) -> None:
     settings = Settings()
     settings.put("shop", str(tmp_path / "gone.shop.json"))
-    session = Session(settings)
+    desk = Desk(settings, inline=True)
     said: list[str] = []
-    session.said.connect(said.append)
-    assert session.shop.name == "catalog" and "was not read" in said[0]
-    session.close()
+    desk.said.connect(said.append)
+    assert desk.stock.shop.name == "catalog" and "was not read" in said[0]
+    desk.close()
 
 
 def test_materials_machines_and_holes_from_the_window(demo: Window, qtbot: QtBot) -> None:
-    demo._set("Material", "material", "stainless_austenitic")
-    demo._set("Machine", "machine", "knee_mill")
-    planned(demo, qtbot)
+    strip_commands.set_field(demo, "Material", "material", "stainless_austenitic")
+    strip_commands.set_field(demo, "Machine", "machine", "knee_mill")
+    planned(demo)
     assert demo.strip.material.value == "Austenitic stainless steel" and demo.strip.machine.value == "Knee mill"
-    demo.add_hole()
-    assert demo.stage == "print" and len(demo.session.job.holes) == 4 and demo.session.hole_index == 3
-    demo.remove_hole()
-    assert len(demo.session.job.holes) == 3
-    demo.undo()
-    assert len(demo.session.job.holes) == 4
-    demo._set("Material", "material", "cheese")
+    demo.run("add_hole")
+    assert demo.stage == "print" and len(demo.desk.document.job.holes) == 4 and demo.desk.selection.hole_index == 3
+    demo.run("remove_hole")
+    assert len(demo.desk.document.job.holes) == 3
+    demo.run("undo")
+    assert len(demo.desk.document.job.holes) == 4
+    strip_commands.set_field(demo, "Material", "material", "cheese")
     assert "not a known material" in demo.notice.words.text()
-    demo.next_route()
-    demo.previous_hole()
-    assert demo.session.hole_index == 1
+    demo.run("next_route")
+    demo.run("previous_hole")
+    assert demo.desk.selection.hole_index == 1
 
 
 def test_only_recovery_of_windows_that_are_gone(qapp: QApplication, tmp_path: Path) -> None:
@@ -371,9 +365,9 @@ def test_only_recovery_of_windows_that_are_gone(qapp: QApplication, tmp_path: Pa
 
 def test_a_stale_plan_is_dropped(demo: Window, qtbot: QtBot) -> None:
     for depth in (20, 21, 22, 23):
-        demo.session.edit_hole("Depth", depth=f"{depth} mm")
-    planned(demo, qtbot)
-    plan = demo.session.plan
+        demo.desk.selection.edit_hole("Depth", depth=f"{depth} mm")
+    planned(demo)
+    plan = demo.desk.plans.plan
     assert plan is not None and plan.hole.depth_mm == 23
     assert plan.routes[0].operations[-3].depth_mm == 24
 
@@ -389,14 +383,15 @@ def test_a_home_that_cannot_be_written_only_loses_the_settings(tmp_path: Path) -
 
 def test_the_last_plan_stays_in_view_while_a_new_one_is_worked_out(demo: Window, qtbot: QtBot) -> None:
     demo.go("plan")
-    before = demo.session.route
-    demo.session.edit_hole("Depth", depth="21 mm")
-    assert demo.session.planning and demo.session.route is before
-    demo.stages["plan"]._grow_late()  # type: ignore[attr-defined]
-    assert demo.stages["plan"].section.working  # type: ignore[attr-defined]
-    planned(demo, qtbot)
-    assert not demo.session.planning and demo.session.route is not before
-    assert not demo.stages["plan"].section.working  # type: ignore[attr-defined]
-    demo.session.clean = demo.session.data
-    demo.open_demo()
-    assert demo.session.plan is None or demo.session.plan.hole.depth_mm == 24
+    before = demo.desk.plans.route
+    demo.desk.background.hold = True
+    demo.desk.selection.edit_hole("Depth", depth="21 mm")
+    assert demo.desk.plans.planning and demo.desk.plans.route is before
+    at(demo, PlanStage)._grow_late()
+    assert at(demo, PlanStage).section.working
+    settled(demo)
+    assert not demo.desk.plans.planning and demo.desk.plans.route is not before
+    assert not at(demo, PlanStage).section.working
+    demo.desk.document.clean = demo.desk.document.data
+    leaving_commands.open_demo(demo)
+    assert demo.desk.plans.plan is None or demo.desk.plans.plan.hole.depth_mm == 24

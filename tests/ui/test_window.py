@@ -4,198 +4,162 @@ from __future__ import annotations
 
 import json
 import sys
-from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication, QLabel, QWidget
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.files import job as job_files
+from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.commands.table import COMMANDS
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Recovery, Settings
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.dialogs.pages import WorkingDialog
-from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.application import install_crash_hook
 from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.crib.machine_page import MachinePage
+from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.explain.questions import AnswerButton
+from cordwainer.ui.stages.first.first_stage import FirstStage
+from cordwainer.ui.stages.measure.measure_stage import MeasureStage
+from cordwainer.ui.stages.plan.plan_stage import PlanStage
 from cordwainer.ui.stages.plan.sequence import HoleTag, RouteRow, Station
+from cordwainer.ui.stages.print_.print_stage import PrintStage
 from tests.jobs import PIVOT, job_data
-
-
-def shut(window: Window) -> None:
-    """Close a window without being asked to save."""
-    window.session.clean = window.session.data
-    window.close()
-    window.session.pool.waitForDone()
-    window.deleteLater()
-
-
-@pytest.fixture
-def window(qtbot: QtBot, qapp: QApplication) -> Iterator[Window]:
-    """A window on the first screen, shown."""
-    theme.apply(qapp)
-    found = Window(Session(Settings()))
-    found.begin(None, ask=False)
-    found.show()
-    qtbot.waitExposed(found)
-    yield found
-    shut(found)
-
-
-def planned(window: Window, qtbot: QtBot) -> None:
-    """Wait until every hole has its plan."""
-    qtbot.waitUntil(lambda: len(window.session.plans) == len(window.session.job.holes), timeout=15_000)
-    QApplication.processEvents()
-
-
-def words(widget: QWidget) -> str:
-    """Everything a person can read in a widget's labels."""
-    QApplication.processEvents()
-    found = [label.text() for label in widget.findChildren(QLabel) if label.isVisible()]
-    return " ".join(found)
-
-
-def typed(qtbot: QtBot, field: QWidget, text: str) -> None:
-    """Type a line and press Enter."""
-    field.setFocus()
-    field.selectAll()  # type: ignore[attr-defined]
-    qtbot.keyClicks(field, text)
-    qtbot.keyClick(field, Qt.Key.Key_Return)
+from tests.ui.windows import Answers, at, planned, shut, typed, words
 
 
 def stations(window: Window) -> list[Station]:
     """The stations of the sequence strip."""
-    return window.stages["plan"].strip.stations  # type: ignore[attr-defined]
+    return at(window, PlanStage).strip.stations
 
 
 def test_from_a_print_to_a_cause(window: Window, qtbot: QtBot) -> None:
-    assert window.stack.currentWidget() is window.first
-    typed(qtbot, window.first.field, "18 H7 through 32")
-    planned(window, qtbot)
-    assert window.stage == "print" and "18.018" in words(window.stages["print"])
+    assert window.stack.currentWidget() is at(window, FirstStage)
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
+    planned(window)
+    assert window.stage == "print" and "18.018" in words(at(window, PrintStage))
     qtbot.mouseClick(window.rail.buttons["plan"], Qt.MouseButton.LeftButton)
     names = [s.name for s in stations(window)]
     assert names[0] == "Center drill" and names[-3:] == ["Ream H7", "Deburr", "Measure"]
     qtbot.mouseClick(stations(window)[-3], Qt.MouseButton.LeftButton)
-    card = words(window.stages["plan"].card)  # type: ignore[attr-defined]
+    card = words(at(window, PlanStage).card)
     assert "Left to ream" in card and "Never turn a reamer backwards" in card and "IT7 asks for reaming" in card
 
     window.go("measure")
-    measure = window.stages["measure"]
+    measure = at(window, MeasureStage)
     for boxes, sizes in zip(
         measure.boxes, (("18.052", "18.048"), ("18.012", "18.011"), ("18.010", "18.010")), strict=True
     ):  # type: ignore[attr-defined]
         for box, size in zip(boxes, sizes, strict=True):
             typed(qtbot, box.field, size)
-    finding = window.session.finding()
+    finding = window.desk.readings.finding()
     assert isinstance(finding, Finding) and finding.verdict == "reject" and finding.form == ("bell_mouth",)
     assert "Reject" in words(measure)
 
     window.go("explain")
-    explain = window.stages["explain"]
+    explain = at(window, ExplainStage)
     text = words(explain)
     assert "Likely causes" in text and "Reamer held rigid out of line" in text and "Check this next" in text
-    before = len(window.session.job.file.holes[0].evidence)
+    before = len(window.desk.document.job.file.holes[0].evidence)
     qtbot.mouseClick(explain.findChildren(AnswerButton)[0], Qt.MouseButton.LeftButton)
-    assert len(window.session.job.file.holes[0].evidence) == before + 1
+    assert len(window.desk.document.job.file.holes[0].evidence) == before + 1
 
 
 def test_one_selection_everywhere(window: Window, qtbot: QtBot) -> None:
     window.begin(None, demo=True)
-    planned(window, qtbot)
-    plan = window.stages["plan"]
+    planned(window)
+    plan = at(window, PlanStage)
     for index in (2, 4, 1):
         qtbot.mouseClick(stations(window)[index], Qt.MouseButton.LeftButton)
-        assert window.session.operation_index == index
+        assert window.desk.selection.operation_index == index
         assert [s.isChecked() for s in stations(window)].index(True) == index
         assert plan.section.current == index  # type: ignore[attr-defined]
         assert f"{index + 1} of" in words(plan.card)  # type: ignore[attr-defined]
     balloon = plan.section.balloons[3]  # type: ignore[attr-defined]
     qtbot.mouseClick(balloon, Qt.MouseButton.LeftButton)
-    assert window.session.operation_index == balloon.number - 1
+    assert window.desk.selection.operation_index == balloon.number - 1
     qtbot.keyClick(window, Qt.Key.Key_Right)
-    assert window.session.operation_index == balloon.number
+    assert window.desk.selection.operation_index == balloon.number
     qtbot.keyClick(window, Qt.Key.Key_Down)
-    assert window.session.hole_index == 1
+    assert window.desk.selection.hole_index == 1
 
 
 def test_routes_tags_and_units(window: Window, qtbot: QtBot) -> None:
     window.begin(None, demo=True)
-    planned(window, qtbot)
-    plan = window.stages["plan"]
+    planned(window)
+    plan = at(window, PlanStage)
     tags = plan.findChildren(HoleTag)
     assert [t.hole.id for t in tags] == ["P1", "P2", "P3"] and tags[1].words == "Reject"
-    window.session.select_hole(0)
+    window.desk.selection.select_hole(0)
     rows = plan.findChildren(RouteRow)
     other = next(r for r in rows if not r.isChecked())
     qtbot.mouseClick(other, Qt.MouseButton.LeftButton)
-    assert window.session.route is not None and window.session.route.label == other.route.label
-    window.undo()
-    assert window.session.route.label == "balanced"
+    assert window.desk.plans.route is not None and window.desk.plans.route.label == other.route.label
+    window.run("undo")
+    assert window.desk.plans.route.label == "balanced"
     qtbot.mouseClick(window.strip.inch, Qt.MouseButton.LeftButton)
-    assert window.session.unit == "in" and "in" in words(plan.card)  # type: ignore[attr-defined]
+    assert window.desk.selection.unit == "in" and "in" in words(plan.card)  # type: ignore[attr-defined]
     qtbot.keyClick(window, Qt.Key.Key_U)
-    assert window.session.unit == "mm"
+    assert window.desk.selection.unit == "mm"
 
 
 def test_editing_on_the_drawing(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
-    drawing = window.stages["print"].drawing  # type: ignore[attr-defined]
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
+    drawing = at(window, PrintStage).drawing
     qtbot.mouseClick(drawing.callouts["depth"].face, Qt.MouseButton.LeftButton)
     typed(qtbot, drawing.callouts["depth"].field, "28")
-    assert window.session.hole is not None and window.session.hole.depth_mm == 28
+    assert window.desk.selection.hole is not None and window.desk.selection.hole.depth_mm == 28
     qtbot.mouseClick(drawing.callouts["size"].face, Qt.MouseButton.LeftButton)
     typed(qtbot, drawing.callouts["size"].field, "17 Q9")
     assert (
         drawing.callouts["size"].trouble.isVisible() and "Still in use" in drawing.callouts["size"].trouble.text()
     )
-    assert window.session.hole.nominal_mm == 18
+    assert window.desk.selection.hole.nominal_mm == 18
     qtbot.keyClick(drawing.callouts["size"].field, Qt.Key.Key_Escape)
     assert not drawing.callouts["size"].trouble.isVisible()
-    window.undo()
-    assert window.session.hole.depth_mm == 32
-    window.redo()
-    assert window.session.hole.depth_mm == 28
-    assert window.actions_by_method["undo"].text().startswith("Undo Depth")
-    blind = window.stages["print"].through.boxes["blind"]  # type: ignore[attr-defined]
+    window.run("undo")
+    assert window.desk.selection.hole.depth_mm == 32
+    window.run("redo")
+    assert window.desk.selection.hole.depth_mm == 28
+    assert window.actions_.by_name["undo"].text().startswith("Undo Depth")
+    blind = at(window, PrintStage).through.boxes["blind"]
     qtbot.mouseClick(blind, Qt.MouseButton.LeftButton)
-    assert not window.session.hole.through
+    assert not window.desk.selection.hole.through
 
 
 def test_the_first_screen_says_what_it_cannot_read(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "wide, quite")
-    assert "write it as" in window.first.trouble.text()
-    assert window.stack.currentWidget() is window.first and window.session.empty
-    qtbot.mouseClick(window.first.flow.items[2], Qt.MouseButton.LeftButton)
-    assert window.session.unit == "in" and not window.session.empty
+    typed(qtbot, at(window, FirstStage).field, "wide, quite")
+    assert "write it as" in at(window, FirstStage).trouble.text()
+    assert window.stack.currentWidget() is at(window, FirstStage) and window.desk.document.empty
+    qtbot.mouseClick(at(window, FirstStage).flow.items[2], Qt.MouseButton.LeftButton)
+    assert window.desk.selection.unit == "in" and not window.desk.document.empty
 
 
 def test_a_hole_that_cannot_be_made_says_what_would(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "16 H7 through 20")
-    planned(window, qtbot)
-    window.session.edit_hole("Finer", finish_ra_um=0.2)
-    planned(window, qtbot)
+    typed(qtbot, at(window, FirstStage).field, "16 H7 through 20")
+    planned(window)
+    window.desk.selection.edit_hole("Finer", finish_ra_um=0.2)
+    planned(window)
     window.go("plan")
-    assert "No sequence with this crib and machine" in words(window.stages["plan"])
-    assert "honing" in words(window.stages["plan"])
+    assert "No sequence with this crib and machine" in words(at(window, PlanStage))
+    assert "honing" in words(at(window, PlanStage))
 
 
 def test_a_bad_reading_is_refused_and_nothing_lost(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
     window.go("measure")
-    measure = window.stages["measure"]
+    measure = at(window, MeasureStage)
     box = measure.boxes[0][0]  # type: ignore[attr-defined]
     typed(qtbot, box.field, "eighteen")
     assert "not a length" in measure.trouble.text()  # type: ignore[attr-defined]
     typed(qtbot, box.field, "18.010")
     typed(qtbot, measure.boxes[1][0].field, "0.709")  # type: ignore[attr-defined]
-    finding = window.session.finding()
+    finding = window.desk.readings.finding()
     assert finding is not None and finding.flags == ("unit_slip",) and "other unit" in words(measure)
     measure._temperature("part_temperature_c", "warm")  # type: ignore[attr-defined]
     assert "not a temperature" in measure.trouble.text()  # type: ignore[attr-defined]
@@ -206,50 +170,48 @@ def test_saving_and_the_file_on_disk(
 ) -> None:
     path = tmp_path / "arm.job.json"
     path.write_text(json.dumps(job_data(PIVOT | {"keep_me": 1})))
-    window.open_path(path)
-    planned(window, qtbot)
-    window.session.edit_hole("Depth", depth="30 mm")
-    assert window.session.dirty and "32 mm" in path.read_text()
-    assert window.save_job() and not window.session.dirty
+    leaving_commands.open_path(window, path)
+    planned(window)
+    window.desk.selection.edit_hole("Depth", depth="30 mm")
+    assert window.desk.document.dirty and "32 mm" in path.read_text()
+    assert leaving_commands.save_job(window) and not window.desk.document.dirty
     assert '"30 mm"' in path.read_text() and "keep_me" in path.read_text()
-    window.session.edit_hole("Depth", depth="29 mm")
+    window.desk.selection.edit_hole("Depth", depth="29 mm")
     path.write_text(json.dumps(job_data(PIVOT | {"depth": "40 mm"})))
-    monkeypatch.setattr(window, "ask", lambda *_: False)
-    monkeypatch.setattr(window, "save_job_as", lambda: False)
-    assert not window.save_job() and '"40 mm"' in path.read_text()
-    monkeypatch.setattr(window, "ask", lambda *_: True)
-    assert window.save_job() and '"29 mm"' in path.read_text()
-    assert str(path) in window.session.settings.recent()
+    window.questions = Answers(False)
+    assert not leaving_commands.save_job(window) and '"40 mm"' in path.read_text()
+    window.questions = Answers(True)
+    assert leaving_commands.save_job(window) and '"29 mm"' in path.read_text()
+    assert str(path) in window.desk.settings.recent()
 
 
 def test_a_second_window_is_read_only(window: Window, qtbot: QtBot, tmp_path: Path) -> None:
     path = tmp_path / "arm.job.json"
     path.write_text(json.dumps(job_data(PIVOT)))
-    window.open_path(path)
-    second = Session(Settings())
-    second.open(path)
-    assert second.read_only
+    leaving_commands.open_path(window, path)
+    second = Desk(Settings(), inline=True)
+    second.document.open(path)
+    assert second.document.read_only
     with pytest.raises(InputError, match="read-only"):
-        second.edit_hole("Depth", depth="9 mm")
-    second.save(tmp_path / "copy.job.json")
-    second.edit_hole("Depth", depth="9 mm")
+        second.selection.edit_hole("Depth", depth="9 mm")
+    second.document.save(tmp_path / "copy.job.json")
+    second.selection.edit_hole("Depth", depth="9 mm")
     second.close()
-    second.pool.waitForDone()
 
 
 def test_a_bad_file_leaves_what_is_open(window: Window, qtbot: QtBot, tmp_path: Path) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
     path = tmp_path / "bad.job.json"
     path.write_text(json.dumps(job_data(PIVOT | {"depth": "32"})))
-    window.open_path(path)
+    leaving_commands.open_path(window, path)
     assert "was not opened" in window.notice.words.text() and "no unit" in window.notice.words.text()
-    assert window.session.hole is not None and window.session.hole.nominal_mm == 18
+    assert window.desk.selection.hole is not None and window.desk.selection.hole.nominal_mm == 18
 
 
 def test_an_exception_in_a_slot_loses_nothing(
     window: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
     monkeypatch.setattr(sys, "excepthook", sys.excepthook)
     install_crash_hook(window)
 
@@ -263,34 +225,37 @@ def test_an_exception_in_a_slot_loses_nothing(
     assert window.isVisible()
     assert "Something went wrong" in window.notice.words.text() and "recovery copy" in window.notice.words.text()
     assert "slip" not in window.notice.words.text()
-    assert window.session.recovery.path.exists()
-    window.session.edit_hole("Depth", depth="30 mm")
-    assert window.session.hole is not None and window.session.hole.depth_mm == 30
+    assert window.desk.document.recovery.path.exists()
+    window.desk.selection.edit_hole("Depth", depth="30 mm")
+    assert window.desk.selection.hole is not None and window.desk.selection.hole.depth_mm == 30
 
-    left = json.loads(window.session.recovery.path.read_text())
+    left = json.loads(window.desk.document.recovery.path.read_text())
     left["pid"] = 2**22 + 1
-    (window.session.recovery.folder / "gone.json").write_text(json.dumps(left))
-    again = Window(Session(Settings(), Recovery(window.session.recovery.folder)))
-    asked: list[str] = []
-    monkeypatch.setattr(again, "ask", lambda title, text, yes: bool(asked.append(text)) or True)
+    (window.desk.document.recovery.folder / "gone.json").write_text(json.dumps(left))
+    again = Window(Desk(Settings(), Recovery(window.desk.document.recovery.folder), inline=True))
+    again.questions = answers = Answers(True)
     again.begin(None)
-    assert "did not close last time" in asked[0]
-    assert again.session.hole is not None and again.session.hole.nominal_mm == 18 and again.session.dirty
+    assert "did not close last time" in answers.asked[0]
+    assert (
+        again.desk.selection.hole is not None
+        and again.desk.selection.hole.nominal_mm == 18
+        and again.desk.document.dirty
+    )
     shut(again)
 
 
 def test_recovery_follows_an_edit(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
-    qtbot.waitUntil(window.session.recovery.path.exists, timeout=4000)
-    kept = json.loads(window.session.recovery.path.read_text())["job"]
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
+    qtbot.waitUntil(window.desk.document.recovery.path.exists, timeout=4000)
+    kept = json.loads(window.desk.document.recovery.path.read_text())["job"]
     assert job_files.from_data(kept).holes[0].nominal_mm == 18
 
 
 def test_the_machine_is_the_users(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
-    planned(window, qtbot)
-    window.edit_machine()
-    page = window.crib_stage().pages.currentWidget()
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
+    planned(window)
+    window.run("edit_machine")
+    page = at(window, CribStage).pages.currentWidget()
     assert isinstance(page, MachinePage)
     for text, said in (("one two", "not a figure"), ("0 100", "above zero")):
         typed(qtbot, page.fields["speeds_rpm"], text)
@@ -298,17 +263,17 @@ def test_the_machine_is_the_users(window: Window, qtbot: QtBot) -> None:
     typed(qtbot, page.fields["speeds_rpm"], "95 180 340 620, 1100")
     typed(qtbot, page.fields["power_kw"], "1,5")
     assert page.trouble.isHidden()
-    planned(window, qtbot)
-    route = window.session.route
+    planned(window)
+    route = window.desk.plans.route
     assert route is not None and {o.rpm for o in route.operations if o.rpm} <= {95, 180, 340, 620, 1100}
-    assert Session(Settings()).shop.machine("bench_lathe").power_kw == 1.5
+    assert Desk(Settings(), inline=True).stock.shop.machine("bench_lathe").power_kw == 1.5
 
 
 def test_the_working_shows_formula_and_source(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
-    planned(window, qtbot)
-    assert window.session.route is not None
-    dialog = WorkingDialog(window.session.route, 1, window)
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
+    planned(window)
+    assert window.desk.plans.route is not None
+    dialog = WorkingDialog(window.desk.plans.route, 1, window)
     qtbot.addWidget(dialog)
     dialog.show()
     text = words(dialog)
@@ -317,25 +282,25 @@ def test_the_working_shows_formula_and_source(window: Window, qtbot: QtBot) -> N
 
 def test_every_command_is_there_and_nothing_shares_a_key(window: Window) -> None:
     commands = [c for c in COMMANDS if c is not None]
-    assert all(callable(getattr(window, c.method)) for c in commands)
+    assert all(callable(c.do) and c.name in window.actions_.by_name for c in commands)
     keys = [c.keys for c in commands if c.keys]
     assert len(keys) == len(set(keys))
     assert {"Ctrl+S", "Ctrl+Z", "1", "2", "3", "4", "U", "W"} <= set(keys)
 
 
 def test_letters_rest_while_typing(window: Window, qtbot: QtBot) -> None:
-    typed(qtbot, window.first.field, "18 H7 through 32")
-    field = window.stages["print"].typed  # type: ignore[attr-defined]
+    typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
+    field = at(window, PrintStage).typed
     field.setFocus()
     field.clear()
     qtbot.keyClicks(field, "20 H7 through 2")
-    assert window.stage == "print" and window.session.unit == "mm" and field.text() == "20 H7 through 2"
+    assert window.stage == "print" and window.desk.selection.unit == "mm" and field.text() == "20 H7 through 2"
 
 
 def test_painted_things_have_names(window: Window, qtbot: QtBot) -> None:
     window.begin(None, demo=True)
-    planned(window, qtbot)
-    plan = window.stages["plan"]
+    planned(window)
+    plan = at(window, PlanStage)
     assert stations(window)[3].accessibleName() == "Operation 4, Undersize 19.7 mm"
     assert all(b.accessibleName() for b in plan.section.balloons)  # type: ignore[attr-defined]
     assert all(b.focusPolicy() == Qt.FocusPolicy.StrongFocus for b in stations(window))
@@ -353,10 +318,10 @@ def test_settings_that_cannot_be_read_are_set_aside(tmp_path: Path) -> None:
 @pytest.mark.parametrize("size", [(1120, 680), (1280, 800), (1920, 1200)])
 def test_every_stage_paints_at_every_size(window: Window, qtbot: QtBot, size: tuple[int, int]) -> None:
     window.begin(None, demo=True)
-    planned(window, qtbot)
+    planned(window)
     window.resize(*size)
     for index in range(3):
-        window.session.select_hole(index)
+        window.desk.selection.select_hole(index)
         for stage in ("print", "plan", "measure", "explain", "batch"):
             window.go(stage)
             assert not window.grab().isNull()

@@ -34,3 +34,7 @@ class BeyondTravelError(CordwainerError):
     def __init__(self, message: str, missing_mm: float) -> None:
         self.missing_mm = missing_mm
         super().__init__(message)
+
+
+class StoppedError(CordwainerError):
+    """Work that nobody waits for any more ended early."""

@@ -7,6 +7,7 @@ import re
 from dataclasses import dataclass, field
 
 from cordwainer.core.diagnosis.knowledge import questions
+from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.form import process_step, profile
 
@@ -63,7 +64,7 @@ class Case:
     offset: Offset = Offset()
     answers: dict[str, str] = field(default_factory=dict)
     planned: dict[str, str] = field(default_factory=dict)
-    made: object = None
+    made: Made | None = None
     weights: dict[str, float] = field(default_factory=dict)
     gauges: frozenset[str] | None = None
 

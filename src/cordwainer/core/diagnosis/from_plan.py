@@ -7,7 +7,7 @@ from dataclasses import replace
 from itertools import pairwise
 
 from cordwainer.core.diagnosis.evidence import band_of
-from cordwainer.core.diagnosis.imagined import Made
+from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.diagnosis.numbers import COUNT
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.machine.run import SKIPPED, Run

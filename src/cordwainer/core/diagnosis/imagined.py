@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
 from functools import cache
 
 from cordwainer.core.diagnosis.evidence import MATERIALS_LIKE, Case
+from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.formation.inputs import Op, Setup
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.planning.model.forward import metal_of
@@ -19,18 +19,9 @@ LEAST_SHARE = 0.2  # of any earlier tool, of the finished size
 REAM_STOCK_MM, SMALL_REAM_STOCK_MM, ZONE_SHARE, MOST_ZONE_MM = 0.2, 0.12, 0.4, 0.012
 
 
-@dataclass(frozen=True, eq=False)
-class Made:
-    """Operations and setup as the forward model takes them; one is only like itself, so that it can be a key."""
-
-    ops: tuple[Op, ...]
-    setup: Setup
-    known: bool = field(default=False)
-
-
 def made(case: Case) -> Made:
     """How the hole of a case was made: as its plan says, else as is usual for the operations named."""
-    if isinstance(case.made, Made):
+    if case.made is not None:
         return case.made
     low, high = case.limits_mm or (case.diameter_mm, case.diameter_mm)
     return _usual(

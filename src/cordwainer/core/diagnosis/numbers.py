@@ -18,8 +18,9 @@ import numpy as np
 import numpy.typing as npt
 
 from cordwainer.core.diagnosis.evidence import Case, mean
-from cordwainer.core.diagnosis.imagined import Made, made
+from cordwainer.core.diagnosis.imagined import made
 from cordwainer.core.diagnosis.knowledge import causes
+from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.inputs import Each
 from cordwainer.core.formation.simulate import Model, Samples

@@ -6,8 +6,9 @@ Weights of answers are judgement (assumed). How far the chances can be taken at 
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 
 from cordwainer.core.diagnosis.applies import answers_of, candidates, told, upstream
 from cordwainer.core.diagnosis.evidence import Case
@@ -27,7 +28,6 @@ WORKED_OUT = ("d_size", "d_profile", "d_round", "d_drift")
 TABLE_SHARE, MODEL_SHARE = 0.7, 0.3
 SHARPENED = 1.14
 REMEMBERED = 64
-_KNOWN: dict[object, dict[str, float]] = {}
 
 
 @dataclass(frozen=True)
@@ -112,24 +112,39 @@ def score(case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str,
     return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers, numbers)) * SHARPENED
 
 
-def posterior(case: Case, answers: dict[str, str] | None = None) -> dict[str, float]:
+@dataclass(frozen=True, eq=False)
+class _Asked:
+    """A case with answers as a key: two that would be weighed alike are alike."""
+
+    case: Case
+    answers: Mapping[str, str]
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        case = self.case
+        return (
+            case.diameter_mm, case.operations, case.limits_mm, case.depth_mm, case.sizes, case.offset, case.made,
+            *(tuple(sorted(told.items())) for told in (case.answers, case.weights, self.answers)),
+        )  # fmt: skip
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Asked) and self.key == other.key
+
+    def __hash__(self) -> int:
+        return hash(self.key)
+
+
+def posterior(case: Case, answers: Mapping[str, str] | None = None) -> dict[str, float]:
     """Probability of each candidate cause and of something not on the list; sums to 1.
 
     The newest are remembered, as one answer is weighed from several sides.
     """
-    answers = answers_of(case) if answers is None else answers
-    key = (
-        case.diameter_mm, case.operations, case.limits_mm, case.depth_mm, case.sizes, case.offset, case.made,
-        *(tuple(sorted(told.items())) for told in (case.answers, case.weights, answers)),
-    )  # fmt: skip
-    if key not in _KNOWN:
-        if len(_KNOWN) >= REMEMBERED:
-            _KNOWN.clear()
-        _KNOWN[key] = _posterior(case, answers)
-    return dict(_KNOWN[key])
+    return dict(_posterior(_Asked(case, answers_of(case) if answers is None else answers)))
 
 
-def _posterior(case: Case, answers: dict[str, str]) -> dict[str, float]:
+@lru_cache(maxsize=REMEMBERED)
+def _posterior(asked: _Asked) -> dict[str, float]:
+    case, answers = asked.case, dict(asked.answers)
     numbers = log_ratios(case)
     scores = {cause: score(case, cause, answers, numbers) for cause in candidates(case, answers)}
     scores[UNEXPLAINED] = math.log(UNEXPLAINED_WEIGHT)

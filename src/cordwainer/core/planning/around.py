@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.model.scoring import RANKED
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.steps.breaks import BROKEN
 from cordwainer.core.planning.words.operation import SIZING, Operation, Route
@@ -50,11 +51,10 @@ class Bench:
     practice: Practice
     hardness_bhn: float | None = None
 
-    def route(self, wishes: Wishes, shop: Shop | None = None) -> Route | None:
-        """The recommended route with some operations fixed; None where there is none."""
-        found = plan_hole(
-            self.hole, shop or self.shop, self.machine, self.material, self.practice, self.hardness_bhn, wishes
-        )
+    def route(self, wishes: Wishes, shop: Shop | None = None, *, samples: int = RANKED) -> Route | None:
+        """The recommended route with some operations fixed; None where there is none. `samples` 0: not rated."""
+        bench = (self.hole, shop or self.shop, self.machine, self.material, self.practice, self.hardness_bhn)
+        found = plan_hole(*bench, wishes, samples=samples)
         return found.recommended
 
 

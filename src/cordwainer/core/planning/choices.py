@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation
@@ -23,6 +25,7 @@ TOOL_KINDS = {
     "end_mill": "end_mill",
 }
 SHOWN_EACH_WAY = 10
+NEAR_TOOLS = 14
 REAMER_NEAR = 0.02
 
 
@@ -109,3 +112,11 @@ def between(shop: Shop, hole: Hole, before_mm: float, after: Tool) -> Tool | Non
     tools = [t for t in shop.of_kind("drill") if before_mm < t.diameter_mm < after.diameter_mm and not t.is_stub]
     own = [t for t in tools if t.diameter.unit == hole.unit] or tools
     return min(own, key=lambda t: abs(t.diameter_mm - target), default=None)
+
+
+def near_tools(tools_here: Sequence[Tool], tool: Tool) -> list[Tool]:
+    """Tools of a kind nearest in size to one, itself first among its size, smallest first."""
+    alike = [t for t in tools_here if t.kind == tool.kind]
+    alike.sort(key=lambda t: (abs(t.diameter_mm - tool.diameter_mm), t.series != tool.series, t.id != tool.id))
+    chosen = alike[:NEAR_TOOLS]
+    return sorted(chosen, key=lambda t: (t.diameter_mm, t.series, t.id))

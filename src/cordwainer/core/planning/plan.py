@@ -82,6 +82,7 @@ def plan_hole(
     sold: Shop | None = None,
     samples: int = RANKED,
     seed: int = 0,
+    stop: Callable[[], bool] = lambda: False,
 ) -> HolePlan:
     """The routes to one hole with the tools of a shop, or why there is none.
 
@@ -89,10 +90,11 @@ def plan_hole(
     where they differ from it, then others of the front of minutes and chance (``bored``, ``2_drills``).
     Chances are the forward model's over `samples` holes of `seed`. `wishes` are kept whatever they break, and
     what they break is said. `sold` is a shop of tools to be bought: where one of them makes a much better route
-    that route is added, labelled ``to_get``, with what the crib has instead.
+    that route is added, labelled ``to_get``, with what the crib has instead. Raises `StoppedError` once `stop`
+    says that nobody waits for it.
     """
     bench = bench_for(hole, shop, machine, material, practice or USUAL, hardness_bhn)
-    task = Task(bench, samples, seed)
+    task = Task(bench, samples, seed, stop=stop)
     if wishes.only:
         return HolePlan(hole, (_named(hole, task.score([insisted_route(bench, wishes)])[0]),))
     refused = _refused(hole, bench.practice) if not wishes.known else ()
@@ -236,10 +238,13 @@ class Task:
     samples: int
     seed: int
     shopping: Shopping | None = None
+    stop: Callable[[], bool] = lambda: False
 
     def score(self, routes: Sequence[Route]) -> list[Route]:
-        """Routes with the model's chances."""
-        return scored(self.bench, routes, self.samples, self.seed)
+        """Routes with the model's chances; as they are where no samples are wanted."""
+        if not self.samples:
+            return list(routes)
+        return scored(self.bench, routes, self.samples, self.seed, self.stop)
 
     def routes(self, wishes: Wishes) -> tuple[tuple[Route, ...], list[str]]:
         """The routes to show, best first; and why not, where there is none."""
@@ -326,7 +331,7 @@ class Task:
             chains = [chain for chain in chains if self.shopping.worth(chain)]
         built = _built(search, chains, most)
         if len(built) > FEW:
-            built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed))
+            built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed, self.stop))
         return self.score(built)
 
     def _ways(self, search: Search, wishes: Wishes) -> Finisher:

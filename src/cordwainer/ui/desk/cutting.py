@@ -2,35 +2,139 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from datetime import datetime
-from typing import Any
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
-from cordwainer.core.planning.around import Did, around
-from cordwainer.core.planning.machine.card import Card, card_of
-from cordwainer.core.planning.machine.run import DONE, SKIPPED
-from cordwainer.core.planning.words.felt import felt_list
-from cordwainer.core.planning.words.operation import Caution, Operation
-from cordwainer.core.planning.words.sentences import caution
-from cordwainer.core.shop.tool import Tool
-from cordwainer.files.sequence import operation_entry
-from cordwainer.ui.desk.run_record import RunRecord
+from cordwainer.core.lengths import Length, parse
+from cordwainer.core.planning.around import Bench, Did, around
+from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
+from cordwainer.core.planning.machine.run import DONE, SKIPPED, Event, Run, Step, after
+from cordwainer.core.planning.words.felt import raised_by
+from cordwainer.core.planning.words.operation import Caution, Operation, Route
+from cordwainer.files.entries import hole_entry
+from cordwainer.files.sequence import operation_entry, read_wishes
+from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.run_book import RunBook
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.step_clock import StepClock, spent_before
+from cordwainer.ui.desk.stock import Stock
 
-TICK_MS = 500
-SEED = 0
+if TYPE_CHECKING:
+    from cordwainer.core.shop.tool import Tool
+    from cordwainer.files import run as run_files
+
+REST = "rest"
 
 
-def wall_clock() -> datetime:
-    """Now, with the offset of where the machine stands."""
-    return datetime.now().astimezone()
+def rest(ask: tuple[Bench, Route, list[Did]], turn: Turn) -> Route:
+    """The rest of a route planned around what was done."""
+    return around(*ask)
 
 
-class Cutting(RunRecord):
-    """The selected hole as it is made. What happened is in the run record before it is on the screen."""
+class Cutting(QObject):
+    """The selected hole as it is made. What happened is in the run record before it is on the screen.
+
+    `stepped` says that a step is done or left out, `ended` that a hole is finished: its record.
+    """
+
+    changed = pyqtSignal()
+    said = pyqtSignal(str)
+    ended = pyqtSignal(object)
+    stepped = pyqtSignal()
+
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, plans: Plans, background: Background
+    ) -> None:
+        super().__init__()
+        self.document, self.selection, self.stock = document, selection, stock
+        self.plans, self.background = plans, background
+        self.book = RunBook(document, selection)
+        self.book.said.connect(self.said)
+        self.clock = StepClock()
+        self.record: run_files.Record | None = None
+        self.run: Run | None = None
+        self.route: Route | None = None
+        self.ticked: set[str] = set()
+        self.live: float | None = None
+        self.wanted = 0
+
+    # -- which hole ----------------------------------------------------------------------------
+
+    @property
+    def number(self) -> int:
+        """Which of the selected holes it is, from 1."""
+        if self.record is not None:
+            return self.record.number
+        hole = self.selection.hole
+        return self.wanted or (len(self.book.finished(hole.id)) + 1 if hole is not None else 1)
+
+    def open(self, number: int = 0) -> None:
+        """Take up the selected hole where it was left, or stand ready to begin the next of it.
+
+        `number` is which of the like holes is wanted; 0 is whichever was left, else the next.
+        """
+        self.wanted = number
+        self.record = self.run = self.route = None
+        hole = self.selection.hole
+        if hole is None:
+            self.changed.emit()
+            return
+        self.book.read()
+        own = [r for r in self.book.known if r.hole == hole.id and number in (0, r.number)]
+        left = next((r for r in reversed(own) if not r.run.over), None)
+        if left is not None:
+            route = self._route_of(left)
+            if route is not None and len(route.operations) == len(left.run.steps):
+                self.record, self.run, self.route = left, left.run, route
+                self.clock.set(spent_before(left))
+            else:
+                self.said.emit("The run left unfinished no longer fits this shop; it is kept in the record.")
+        if self.record is None:
+            self.route = self.plans.route
+            self.clock.set(0.0)
+        if self.over and self.run is not None and not self.run.over:
+            self._happened("finish")  # the last step was done and the power went before this was written
+        elif self.run is not None and not self.run.wrong:
+            self.clock.run()
+        self.changed.emit()
+
+    def _route_of(self, record: run_files.Record) -> Route | None:
+        """The route a record was begun with, from its own operations."""
+        data = dict(record.begin.get("hole", {})) | {"sequence": record.operations, "sequence_only": True}
+        try:
+            wishes = read_wishes(hole_entry(data).sequence, True, self.stock.shop)
+            return self._bench().route(wishes, samples=0)
+        except (InputError, KeyError, ValueError, TypeError):
+            return None
+
+    def _bench(self) -> Bench:
+        hole, job = self.selection.hole, self.document.job
+        assert hole is not None
+        stock = self.stock
+        return Bench(hole, stock.shop, stock.machine, job.material, stock.practice, job.file.hardness_bhn)
+
+    def _begin(self) -> None:
+        """Begin the next of the selected hole with the route chosen."""
+        route, hole = self.plans.route, self.selection.hole
+        if route is None or hole is None or self.record is not None:
+            return
+        done = self.book.finished(hole.id)
+        number = self.wanted or next(n for n in range(1, len(done) + 2) if n not in done)
+        self.record = self.book.begin(route, self.stock.machine, number, self.clock.now())
+        if self.record is not None:
+            self.run, self.route = self.record.run, route
+            self.changed.emit()
 
     # -- what is shown -------------------------------------------------------------------------
+
+    @property
+    def over(self) -> bool:
+        """Every operation is done or skipped."""
+        return self.run is not None and self.route is not None and self.run.current >= len(self.route.operations)
 
     @property
     def index(self) -> int:
@@ -39,6 +143,11 @@ class Cutting(RunRecord):
             return 0
         current = self.run.current if self.run is not None else 0
         return min(current, len(self.route.operations) - 1)
+
+    @property
+    def step(self) -> Step | None:
+        """What is known of the operation in hand; None before the hole is begun."""
+        return self.run.steps[self.index] if self.run is not None else None
 
     @property
     def rung(self) -> int:
@@ -50,61 +159,61 @@ class Cutting(RunRecord):
         """The card of the operation in hand, with the readings really found."""
         if self.route is None or not self.route.operations:
             return None
-        step = self.run.steps[self.index] if self.run is not None else None
+        step = self.step
         starts = {kind: parse(text) for kind, text in step.start.items()} if step is not None else {}
         touch = step.touch if step is not None else None
-        return card_of(self.route, self.index, self.session.machine, self.session.unit, starts=starts, touch=touch)
+        unit = self.selection.unit
+        return card_of(self.route, self.index, self.stock.machine, unit, starts=starts, touch=touch)
 
     @property
     def rpm(self) -> float | None:
         """The speed set: the planned one, unless another was."""
         if self.route is None:
             return None
-        own = self.run.steps[self.index].rpm if self.run is not None else None
+        own = self.step.rpm if self.step is not None else None
         return self.route.operations[self.index].rpm if own is None else own
+
+    def _begun_at(self) -> Length | None:
+        start = self.step.start.get("readout") if self.step is not None else None
+        return parse(start) if start is not None else None
 
     def tip_mm(self, reading_mm: float) -> float | None:
         """Depth of the tip at a reading of the linked readout, None before the touch."""
-        card, run = self.card, self.run
-        if card is None or run is None or self.rung < 0 or self.over:
+        card = self.card
+        if card is None or self.run is None or self.rung < 0:
             return None
-        start = run.steps[self.index].start.get("readout")
-        scale = next((s for s in self.session.machine.scales if s.kind == "readout"), None)
-        if start is None and scale is None:
-            return None
-        begin = parse(start).mm if start is not None else (scale.start.mm if scale is not None else 0.0)
-        falls = scale is not None and scale.direction == "decreases"
-        return card.tip_at_touch_mm + (begin - reading_mm if falls else reading_mm - begin)
+        return tip_at(card, self.stock.machine, self._begun_at(), reading_mm)
 
     def readout_at(self, tip_mm: float) -> float | None:
         """What the linked readout shows with the tip at a depth, in mm; None before the touch."""
-        zero = self.tip_mm(0.0)
-        scale = next((s for s in self.session.machine.scales if s.kind == "readout"), None)
-        if zero is None:
+        card = self.card
+        if card is None or self.run is None or self.rung < 0:
             return None
-        return zero - tip_mm if scale is not None and scale.direction == "decreases" else tip_mm - zero
+        return reading_at(card, self.stock.machine, self._begun_at(), tip_mm)
 
     def unticked(self) -> tuple[Caution, ...]:
         """Stop cautions of the step that nobody has ticked, in this session or for this step."""
-        card = self.card
+        card, step = self.card, self.step
         if card is None or self.over:
             return ()
-        step = self.run.steps[self.index] if self.run is not None else None
         ticked = step.ticked if step is not None else ()
         found = [c for c in card.stops if c.id not in self.ticked and c.id not in ticked]
-        raised = self._raised(step.felt if step is not None else {})
+        raised = raised_by(step.felt if step is not None else {})
         return (*found, *(c for c in raised if c.level == "stop" and c.id not in ticked))
 
-    @staticmethod
-    def _raised(felt: Mapping[str, str]) -> list[Caution]:
-        """Cautions that what was felt calls for; those that stop are ticked at this very step."""
-        return [caution(f.caution) for f in felt_list() if f.caution and felt.get(f.question) == f.answer]
-
-    def word_on(self, question: str, answer: str) -> str:
-        """What is to be minded where something was felt; empty where nothing is."""
-        return next((c.text for c in self._raised({question: answer})), "")
-
     # -- gestures ------------------------------------------------------------------------------
+
+    def _happened(self, what: str, operation: int | None = None, **data: Any) -> None:
+        """One event: to the disk, then into the state."""
+        if self.run is None:
+            self._begin()
+        if self.record is None or self.run is None:
+            return
+        where = self.run.current if operation is None else operation
+        event = Event(self.clock.now().isoformat(timespec="milliseconds"), what, where, data)
+        self.book.add(self.record, event)
+        self.run = after(self.run, event)
+        self.changed.emit()
 
     def tick(self, identifier: str) -> None:
         """A stop caution read and heeded; one of the plan's is shortened for the rest of the session."""
@@ -113,13 +222,6 @@ class Cutting(RunRecord):
             self.ticked.add(identifier)
         self._happened("tick", caution=identifier)
 
-    def touch(self) -> None:
-        """The tool stands at the touch; a linked readout is read there, and the time runs."""
-        self._run_clock()
-        if self.live is not None:
-            self._happened("start_reading", scale="readout", reading=f"{self.live:.4f} mm")
-        self._happened("touch")
-
     def forward(self) -> None:
         """The next rung: touch, each clearing, the stop; past that the operation is done."""
         card = self.card
@@ -127,31 +229,41 @@ class Cutting(RunRecord):
             return
         if self.rung >= len(card.rungs) - 1:
             self.done()
-        elif self.rung < 0:
-            self.touch()
-        else:
-            self._run_clock()
+            return
+        self.clock.run()
+        if self.rung >= 0:
             self._happened("cleared", rung=self.rung + 1)
+            return
+        if self.live is not None:  # the tool stands at the touch: a linked readout is read there
+            self._happened("start_reading", scale="readout", reading=f"{self.live:.4f} mm")
+        self._happened("touch")
 
-    def back(self) -> None:
-        """One rung back; before the touch, to the operation before."""
+    def back(self, to: int | None = None) -> None:
+        """One rung back, before the touch to the operation before; or `to` an operation that is done."""
         if self.run is None:
             return
-        if self.rung >= 0 and not self.over:
+        if to is not None:
+            if to < self.run.current:
+                self._happened("back", to, rung=-1)
+        elif self.rung >= 0:
             self._happened("back", rung=self.rung - 1)
         elif self.run.current > 0:
-            self._stop_clock()
-            self._spent = self.run.steps[self.run.current - 1].minutes or 0.0
+            self.clock.set(self.run.steps[self.run.current - 1].minutes or 0.0)
             self._happened("back", self.run.current - 1, rung=-1)
 
     def done(self) -> None:
-        """The operation in hand is done."""
+        """The operation in hand is done; the rest follows the speed really used."""
         if self.over or self.unticked():
             return
-        minutes = round(self.minutes, 3)
-        self._stop_clock()
+        minutes = round(self.clock.minutes, 3)
+        self.clock.stop()
         self._happened("done", minutes=minutes)
         self._after()
+        if self.run is not None and self.route is not None and not self.over:
+            last, planned = self.run.steps[self.run.current - 1], self.route.operations[self.run.current - 1]
+            if last.state == DONE and last.rpm is not None and last.rpm != planned.rpm:
+                self._plan_rest(self.run.current)
+        self.stepped.emit()
 
     def skip(self, reason: str) -> None:
         """The operation in hand is left out, for a reason; the rest is planned around it."""
@@ -159,10 +271,12 @@ class Cutting(RunRecord):
             raise InputError("", "why is it left out? A word or two, such as 'no such drill'")
         if self.over:
             return
-        self._stop_clock()
+        self.clock.stop()
         self._happened("skip", reason=reason.strip())
-        self._plan_rest()
         self._after()
+        if self.run is not None and not self.over:
+            self._plan_rest(self.run.current)
+        self.stepped.emit()
 
     def set_rpm(self, rpm: float) -> None:
         """The speed really set; the rest follows it when the operation is done."""
@@ -176,10 +290,9 @@ class Cutting(RunRecord):
     def start_at(self, kind: str, text: str) -> None:
         """What a scale reads at the touch. Raises `InputError` for what is no length."""
         main = self.card.main if self.card is not None else None
-        scale = next((s for s in self.session.machine.scales if s.kind == kind), None)
+        scale = next((s for s in self.stock.machine.scales if s.kind == kind), None)
         unit = scale.unit if scale is not None else (main.unit if main is not None else "mm")
-        found = parse(text, unit, signed=True)
-        self._happened("start_reading", scale=kind, reading=str(found))
+        self._happened("start_reading", scale=kind, reading=str(parse(text, unit, signed=True)))
 
     def touch_by(self, how: str) -> None:
         """Zero found in another way."""
@@ -193,7 +306,7 @@ class Cutting(RunRecord):
         """Stop here: the step keeps its rung, and what was seen goes to Explain with it."""
         if self.run is None or self.over:
             return
-        self._stop_clock()
+        self.clock.stop()
         self._happened("wrong")
         self._carry_over()
 
@@ -202,88 +315,63 @@ class Cutting(RunRecord):
         if self.run is not None and self.run.wrong:
             self._happened("go_on")
 
-    def give_up(self) -> None:
-        """This hole is not finished; its record stays."""
-        if self.run is not None and not self.run.over:
-            self._stop_clock()
-            self._happened("abandon")
-            if self.record is not None:
-                self.session.log.take(self.record)
-        self.open()
-
     def _after(self) -> None:
-        """After an operation: the rest follows what was really used; after the last the hole is finished."""
-        if self.run is None or self.route is None:
+        """After an operation: the clock of the next one runs; after the last the hole is finished."""
+        self.clock.set(0.0)
+        if not self.over:
+            self.clock.run()
             return
-        self._spent = 0.0
-        if self.over:
-            self._happened("finish")
-            self.session.set_number(self.number)
-            self._carry_over()
-            if self.record is not None:
-                self.session.log.take(self.record)
-            return
-        self._run_clock()
-        last = self.run.steps[self.run.current - 1]
-        planned = self.route.operations[self.run.current - 1]
-        if last.state == DONE and last.rpm is not None and last.rpm != planned.rpm:
-            self._plan_rest()
-
-    def next_hole(self) -> bool:
-        """Ready for the next of this hole, or the next hole of the job that is not made; False when all are."""
-        session = self.session
-        order = [*range(session.hole_index, len(session.job.holes)), *range(session.hole_index)]
-        for index in order:
-            hole = session.job.holes[index]
-            if self.made(hole.id) < hole.count * session.job.file.quantity:
-                if index != session.hole_index:
-                    session.select_hole(index)
-                self.open()
-                return True
-        return False
+        self._happened("finish")
+        self.selection.set_number(self.number)
+        self._carry_over()
+        self.ended.emit(self.record)
 
     # -- the rest ------------------------------------------------------------------------------
 
-    def _did(self, upto: int) -> list[Did]:
-        assert self.run is not None and self.route is not None
-        tools = {t.id: t for t in self.session.shop.tools}
-        found = []
-        for operation, step in zip(self.route.operations[:upto], self.run.steps[:upto], strict=True):
-            other = tools.get(step.tool or "")
-            found.append(Did(operation, step.state == SKIPPED, other, step.rpm))
-        return found
+    def _plan_rest(self, upto: int) -> None:
+        """Have the rest planned around what was done."""
+        if self.run is None or self.route is None or self.record is None:
+            return
+        tools = {t.id: t for t in self.stock.shop.tools}
+        route, record = self.route, self.record
+        did = [
+            Did(operation, step.state == SKIPPED, tools.get(step.tool or ""), step.rpm)
+            for operation, step in zip(route.operations[:upto], self.run.steps[:upto], strict=True)
+        ]
+        ask = (self._bench(), route, did)
+        self.background.ask(
+            (REST, record.id), ask, rest, lambda answer: self._take_rest(record, route, upto, answer),
+            lane=PLANS, urgency=FIRST,
+        )  # fmt: skip
 
-    def _plan_rest(self, upto: int | None = None) -> None:
-        """Plan the rest around what was done, and write the new plan down; what cannot be planned stands."""
-        if self.run is None or self.route is None:
+    def _take_rest(self, record: run_files.Record, planned: Route, upto: int, answer: Answer) -> None:
+        """Write the new plan down; where it cannot be planned the one in hand stands."""
+        route: Route | None = answer.value
+        if route is None or [_figures(o) for o in route.operations] == [_figures(o) for o in planned.operations]:
             return
-        done = self.run.current if upto is None else upto
-        route = around(self._bench(), self.route, self._did(done))
-        if [_figures(o) for o in route.operations] == [_figures(o) for o in self.route.operations]:
-            return
-        self.route = route
         entries = [operation_entry(o, ()) for o in route.operations]
-        self._happened("plan", done, operations=entries)
+        if record is self.record:
+            self.route = route
+            self._happened("plan", upto, operations=entries)
+        else:  # by the order of the batch another hole is in hand already
+            at = self.clock.now().isoformat(timespec="milliseconds")
+            self.book.add(record, Event(at, "plan", upto, {"operations": entries}))
 
     def _carry_over(self) -> None:
         """What was seen, felt and done otherwise than planned, into the hole's evidence, for Explain to find."""
-        session = self.session
-        if self.run is None or self.route is None or session.hole is None:
+        hole = self.selection.hole
+        if self.run is None or self.route is None or hole is None:
             return
         from cordwainer.core.diagnosis.from_plan import ran_answers
 
-        told = ran_answers(self.route, session.hole, self.run) | self.run.felt
+        told = ran_answers(self.route, hole, self.run) | self.run.felt
         if not told:
             return
-        known = dict(session.data["holes"][session.hole_index].get("evidence") or {})
+        known = dict(self.document.data["holes"][self.selection.hole_index].get("evidence") or {})
         try:
-            session.edit_hole("Seen at the machine", evidence=known | told)
+            self.selection.edit_hole("Seen at the machine", evidence=known | told)
         except InputError as bad:
             self.said.emit(str(bad))
-
-    def pause(self) -> None:
-        """Nobody looks: the time stands."""
-        self._stop_clock()
 
 
 def _figures(o: Operation) -> tuple[Any, ...]:

@@ -6,31 +6,50 @@ from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.diagnosis.mend import DRILL_DOWN, PRACTICE, SPEED, plan_change
 from cordwainer.core.errors import InputError
-from cordwainer.ui.desk.sequence_edits import SequenceEdits
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.sequence import Sequence
 
 if TYPE_CHECKING:
     from cordwainer.core.diagnosis.mend import PlanChange
 
 
-def offered(session: Session, cause: str) -> PlanChange | None:
-    """The change a cause asks for; None where the mend is not in the plan, or the plan is so already."""
-    change = plan_change(cause)
-    if change is None or session.route is None:
-        return None
-    if change.kind == PRACTICE and getattr(session.practice, change.key) == change.value:
-        return None
-    return change
+class PlanChanges:
+    """What a cause changes of the plan of the hole in hand."""
 
+    def __init__(self, sequence: Sequence) -> None:
+        self.sequence = sequence
 
-def apply(session: Session, cause: str) -> str:
-    """Make the change; the words say what was done. Raises `InputError` where it cannot be."""
-    change, route = offered(session, cause), session.route
-    if change is None or route is None:
-        raise InputError("", "there is nothing in the plan to change for that")
-    edits = SequenceEdits(session)
-    if change.kind == PRACTICE:
-        position = session.hole_index
+    def offered(self, cause: str) -> PlanChange | None:
+        """The change a cause asks for; None where the mend is not in the plan, or the plan is so already."""
+        change = plan_change(cause)
+        if change is None or self.sequence.plans.route is None:
+            return None
+        if change.kind == PRACTICE and getattr(self.sequence.stock.practice, change.key) == change.value:
+            return None
+        return change
+
+    def apply(self, cause: str) -> str:
+        """Make the change; the words say what was done. Raises `InputError` where it cannot be."""
+        change, route = self.offered(cause), self.sequence.plans.route
+        if change is None or route is None:
+            raise InputError("", "there is nothing in the plan to change for that")
+        if change.kind == PRACTICE:
+            self._practice(change)
+            return f"Planned with {change.words}. Undo takes it back."
+        sizing = [i for i, o in enumerate(route.operations) if o.sizes_hole]
+        if change.kind == SPEED and sizing:
+            index = sizing[-1]
+            rpm = self._next_speed(route.operations[index].rpm or 0.0, slower=float(change.value) < 1)
+            self.sequence.change(lambda edits: edits.set_speed(index, rpm))
+            return f"Step {index + 1} at {rpm:g} rev/min. Undo takes it back."
+        if change.kind == DRILL_DOWN:
+            drills = [i for i in sizing if route.operations[i].kind == "drill"]
+            if drills:
+                self.sequence.change(lambda edits: edits.step(drills[-1], up=False))
+                return f"Step {drills[-1] + 1} one size down. Undo takes it back."
+        raise InputError("", "the plan has no step to change for that")
+
+    def _practice(self, change: PlanChange) -> None:
+        position = self.sequence.selection.hole_index
 
         def put(data: dict[str, Any]) -> None:
             data["practice"] = {**data.get("practice", {}), change.key: change.value}
@@ -39,26 +58,12 @@ def apply(session: Session, cause: str) -> str:
                 hole.pop("sequence", None)
                 hole.pop("sequence_only", None)
 
-        session.edit(f"Plan with {change.words}", put)
-        return f"Planned with {change.words}. Undo takes it back."
-    sizing = [i for i, o in enumerate(route.operations) if o.sizes_hole]
-    if change.kind == SPEED and sizing:
-        index = sizing[-1]
-        now = route.operations[index].rpm or 0.0
-        rpm = _next_speed(session, now, slower=float(change.value) < 1)
-        edits.set_speed(index, rpm)
-        return f"Step {index + 1} at {rpm:g} rev/min. Undo takes it back."
-    if change.kind == DRILL_DOWN:
-        drills = [i for i in sizing if route.operations[i].kind == "drill"]
-        if drills:
-            edits.step(drills[-1], up=False)
-            return f"Step {drills[-1] + 1} one size down. Undo takes it back."
-    raise InputError("", "the plan has no step to change for that")
+        self.sequence.document.edit(f"Plan with {change.words}", put)
 
-
-def _next_speed(session: Session, now: float, *, slower: bool) -> float:
-    found = [n for n in session.machine.steps() if (n < now - 1e-9 if slower else n > now + 1e-9)]
-    if not found:
-        word = "slower" if slower else "faster"
-        raise InputError("", f"{session.machine.name} has no {word} step than {now:g} rev/min")
-    return found[-1] if slower else found[0]
+    def _next_speed(self, now: float, *, slower: bool) -> float:
+        machine = self.sequence.stock.machine
+        found = [n for n in machine.steps() if (n < now - 1e-9 if slower else n > now + 1e-9)]
+        if not found:
+            word = "slower" if slower else "faster"
+            raise InputError("", f"{machine.name} has no {word} step than {now:g} rev/min")
+        return found[-1] if slower else found[0]

@@ -15,15 +15,18 @@ from cordwainer.ui.kit.basics import Field, text_label
 from cordwainer.ui.kit.tiles import Choices
 
 if TYPE_CHECKING:
-    from cordwainer.ui.desk.session import Session
+    from cordwainer.ui.desk.document import Document
+    from cordwainer.ui.desk.selection import Selection
 
 
 class DrawingDialog(QDialog):
     """The circles by layer and diameter, and what has to be said before they are holes."""
 
-    def __init__(self, name: str, drawing: Drawing, session: Session, parent: QWidget) -> None:
+    def __init__(
+        self, name: str, drawing: Drawing, document: Document, selection: Selection, parent: QWidget
+    ) -> None:
         super().__init__(parent)
-        self.drawing, self.session = drawing, session
+        self.document, self.selection, self.drawing = document, selection, drawing
         self.found: list[Sized] = []
         self.setWindowTitle(f"Holes from {name}")
         self.resize(760, 560)
@@ -47,7 +50,7 @@ class DrawingDialog(QDialog):
         asked.addWidget(text_label("Thickness", 16))
         self.thickness = Field("Thickness of the part", 16, True)
         self.thickness.setFixedWidth(120)
-        hole = session.hole
+        hole = self.selection.hole
         thick = hole.depth if hole is not None and hole.through else None
         self.thickness.setText(str(thick) if thick is not None else "")
         self.thickness.setPlaceholderText("12 mm")
@@ -118,7 +121,7 @@ class DrawingDialog(QDialog):
                 raise InputError("", "how thick is the part? Write it, such as '12 mm'")
             thick = thickness_of(text, shown)
             zero = (low_x, low_y) if self.zero.value == "corner" else (0.0, 0.0)
-            present = {hole.id for hole in self.session.job.holes}
+            present = {hole.id for hole in self.document.job.holes}
             self.found, left = holes_of(self.drawing, unit, thick, present, zero)
             lines = [f"{hole.entry['id']}   {hole.words}" for hole in self.found]
             self.trouble.setText("Left out: " + "; ".join(left) if left else "")

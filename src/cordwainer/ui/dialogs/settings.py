@@ -10,13 +10,15 @@ from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBo
 
 from cordwainer.files.sheet import PAPERS
 from cordwainer.ui.desk.live import STAND_IN
+from cordwainer.ui.desk.text_size import SIZES, size_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Chooser, Link, Rule, text_label
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.shell.text_size import SIZES, size_of
 
 if TYPE_CHECKING:
-    from cordwainer.ui.desk.session import Session
+    from cordwainer.ui.desk.document import Document
+    from cordwainer.ui.desk.places import Settings
+    from cordwainer.ui.desk.selection import Selection
 
 HOLDS = ((300, "0.3 s"), (500, "0.5 s"), (1000, "1 s"), (0, "a press is enough"))
 BAUDS = ("2400", "4800", "9600", "19200", "38400", "115200")
@@ -35,9 +37,9 @@ class SettingsDialog(QDialog):
     shop_asked = pyqtSignal()
     practice_asked = pyqtSignal()
 
-    def __init__(self, session: Session, parent: QWidget) -> None:
+    def __init__(self, document: Document, selection: Selection, settings: Settings, parent: QWidget) -> None:
         super().__init__(parent)
-        self.session, self.settings = session, session.settings
+        self.document, self.selection, self.settings = document, selection, settings
         self.setWindowTitle("Settings")
         self.resize(760, 640)
         outer = QVBoxLayout(self)
@@ -97,10 +99,10 @@ class SettingsDialog(QDialog):
         return found
 
     def _desk(self) -> None:
-        session, put = self.session, self.settings.put
+        put = self.settings.put
         self._head("At the desk")
         self.units = self._choice(
-            "Units shown", [("mm", "millimeters"), ("in", "inches")], session.unit, session.set_unit
+            "Units shown", [("mm", "millimeters"), ("in", "inches")], self.selection.unit, self.selection.set_unit
         )
         paper = str(self.settings.get("paper", "a4"))
         papers = [(name, {"a4": "A4", "letter": "Letter"}[name]) for name in PAPERS]
@@ -112,7 +114,10 @@ class SettingsDialog(QDialog):
         line = QHBoxLayout(links)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(20)
-        shop, practice = Link(f"{session.shop_name.rsplit('/', 1)[-1]}, change", 15), Link("Your practice", 15)
+        shop, practice = (
+            Link(f"{self.document.shop_name.rsplit('/', 1)[-1]}, change", 15),
+            Link("Your practice", 15),
+        )
         for link, asked in ((shop, self.shop_asked), (practice, self.practice_asked)):
             link.clicked.connect(self.accept)
             link.clicked.connect(asked)

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
-from cordwainer.ui.commands.table import COMMANDS, Command
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, text_label
 
@@ -31,19 +30,10 @@ AT_THE_MACHINE = (
 )
 
 
-def keyed() -> dict[str, list[Command]]:
-    """The commands with keys, by the heading they stand under."""
-    found: dict[str, list[Command]] = {}
-    for command in COMMANDS:
-        if command is not None and command.keys:
-            found.setdefault(command.group, []).append(command)
-    return found
-
-
 class ShortcutSheet(QDialog):
     """Keys and what they do, in two columns."""
 
-    def __init__(self, parent: QWidget) -> None:
+    def __init__(self, keyed: dict[str, list[tuple[str, str]]], parent: QWidget) -> None:
         super().__init__(parent)
         self.setWindowTitle("Shortcuts")
         self.resize(900, 740)
@@ -55,7 +45,7 @@ class ShortcutSheet(QDialog):
         row = QHBoxLayout(sheet)
         row.setContentsMargins(0, 10, 12, 10)
         row.setSpacing(40)
-        groups = [(name, [(c.keys, c.text.rstrip("…")) for c in found]) for name, found in keyed().items()]
+        groups = list(keyed.items())
         groups += [("At the machine", list(AT_THE_MACHINE)), ("Anywhere", list(ELSEWHERE))]
         half = sum(len(lines) + 2 for _, lines in groups) / 2
         columns = (Column((0, 0, 0, 0), 4), Column((0, 0, 0, 0), 4))

@@ -4,25 +4,26 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Link, text_label
 
 
 class NextHole(Link):
     """Words that select the next hole; hidden where there is only one."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection) -> None:
         super().__init__("Next", 15)
-        self.session = session
+        self.document, self.selection = document, selection
         self.clicked.connect(self._next)
 
     def _next(self) -> None:
-        count = len(self.session.job.holes)
-        self.session.select_hole((self.session.hole_index + 1) % max(count, 1))
+        count = len(self.document.job.holes)
+        self.selection.select_hole((self.selection.hole_index + 1) % max(count, 1))
 
     def refresh(self) -> None:
         """Say how many there are."""
-        many = len(self.session.job.holes)
+        many = len(self.document.job.holes)
         self.setText(f"Next of {many}")
         self.setVisible(many > 1)
 
@@ -30,19 +31,19 @@ class NextHole(Link):
 class HoleHead(QWidget):
     """Id and name of the selected hole, with the next one beside it."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection = document, selection
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.words = text_label("", 20, True)
         row.addWidget(self.words)
         row.addStretch(1)
-        self.next = NextHole(session)
+        self.next = NextHole(self.document, self.selection)
         row.addWidget(self.next)
 
     def refresh(self) -> None:
-        """Mirror the session."""
-        hole = self.session.hole
+        """Mirror what is in hand."""
+        hole = self.selection.hole
         self.words.setText(f"{hole.id} {hole.name}".strip() if hole is not None else "")
         self.next.refresh()

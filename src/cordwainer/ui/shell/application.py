@@ -11,10 +11,11 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
+from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.places import Settings, state_folder
-from cordwainer.ui.desk.session import Session
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.icon import application_icon
+from cordwainer.ui.shell.warm_up import warm_up
 from cordwainer.ui.shell.window import Window
 
 KEPT_LOG_BYTES = 200_000
@@ -41,14 +42,14 @@ def install_crash_hook(window: Window) -> None:
         if issubclass(kind, KeyboardInterrupt):
             sys.__excepthook__(kind, error, trace)
             return
-        kept = window.session.write_recovery()
+        kept = window.desk.document.write_recovery()
         text = "".join(traceback.format_exception(kind, error, trace))
         sys.stderr.write(text)
         log_trouble(text)
         window.say_trouble(error, kept)
 
     sys.excepthook = hook
-    window.session.failed.connect(lambda error: hook(type(error), error, error.__traceback__))
+    window.desk.background.broke.connect(lambda error: hook(type(error), error, error.__traceback__))
 
 
 def run(arguments: list[str]) -> int:
@@ -70,7 +71,7 @@ def run(arguments: list[str]) -> int:
         return 2
     settings = Settings()
     if settings.get("text_size", 100) != 100:
-        from cordwainer.ui.shell.text_size import prepare
+        from cordwainer.ui.desk.text_size import prepare
 
         prepare(settings)
     application = QApplication.instance() or QApplication(["cordwainer"])
@@ -80,7 +81,7 @@ def run(arguments: list[str]) -> int:
     application.setApplicationDisplayName("Cordwainer")
     application.setDesktopFileName("cordwainer")
     theme.apply(application)
-    window = Window(Session(settings))
+    window = Window(Desk(settings))
     install_crash_hook(window)
     if taken_over is not None:
         window.take_over(taken_over)
@@ -89,12 +90,12 @@ def run(arguments: list[str]) -> int:
     window.show()
     QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
     if quit_when_shown:
-        window.session.quiet()  # nothing after the first frame, however long it took
+        window.desk.quiet()  # nothing after the first frame, however long it took
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
     else:
         # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
         QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
-        QTimer.singleShot(WARM_UP_MS, window.session.warm_up)
+        QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up))
     status = application.exec()
-    window.session.quiet()
+    window.desk.quiet()
     return status

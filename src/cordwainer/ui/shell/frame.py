@@ -291,4 +291,27 @@ class Notice(Pane):
         self.setVisible(bool(words))
 
 
-__all__ = ["STAGES", "JobStrip", "Notice", "Rail"]
+class Working(Pane):
+    """One line while work takes long: what is worked on, and the way to stop it."""
+
+    stopped = pyqtSignal()
+
+    def __init__(self) -> None:
+        super().__init__(theme.LO, "b")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(20, 3, 12, 3)
+        self.words: QLabel = text_label("", 15)
+        self.button = BoxButton("Stop what is being worked out", "Esc, stop")
+        self.button.setFixedSize(96, 28)
+        self.button.clicked.connect(self.stopped)
+        row.addWidget(self.words, 1)
+        row.addWidget(self.button)
+        self.hide()
+
+    def say(self, words: str) -> None:
+        """Show what is worked on, or nothing."""
+        self.words.setText(words)
+        self.setVisible(bool(words))
+
+
+__all__ = ["STAGES", "JobStrip", "Notice", "Rail", "Working"]

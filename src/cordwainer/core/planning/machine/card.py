@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.marks import Marks, marks
 from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
-from cordwainer.core.lengths import Length, from_mm
+from cordwainer.core.lengths import MM_PER_INCH, Length, from_mm
 from cordwainer.core.planning.words.names import plain, role_name, size_shown
 from cordwainer.core.planning.words.operation import Caution, DepthReading, Operation, Route
 from cordwainer.core.planning.words.sentences import caution
-from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.tool import Tool
 
 TOUCHES = {
@@ -77,6 +77,12 @@ class Card:
         return next((each for each in self.scales[1:] if each.turns is not None), None) or next(
             (each for each in self.scales[:1] if each.turns is not None), None
         )
+
+    @property
+    def division_mm(self) -> float:
+        """A division of what the tool is fed with, in mm; 0 where no scale is known."""
+        found = self.wheel or self.main
+        return found.division * (float(MM_PER_INCH) if found.unit == "in" else 1.0) if found is not None else 0.0
 
     @property
     def start(self) -> str:
@@ -287,3 +293,28 @@ def _backlash(machine: Machine, unit: str) -> str:
     play = from_mm(round(machine.backlash_mm, 4), 2) if unit == "mm" else None
     said = str(play) if play is not None else f"{machine.backlash_mm / 25.4:.3f} in"
     return f"The screw has {said} of play: come to every reading feeding in, never drawing back."
+
+
+def tip_at(card: Card, machine: Machine, start: Length | None, reading_mm: float) -> float | None:
+    """Depth of the tip in mm at a reading of the linked readout; `start` is what it read at the touch.
+
+    None where neither that nor a readout's own start is known.
+    """
+    scale = _readout(machine)
+    if start is None and scale is None:
+        return None
+    begin = start.mm if start is not None else (scale.start.mm if scale is not None else 0.0)
+    falls = scale is not None and scale.direction == "decreases"
+    return card.tip_at_touch_mm + (begin - reading_mm if falls else reading_mm - begin)
+
+
+def reading_at(card: Card, machine: Machine, start: Length | None, tip_mm: float) -> float | None:
+    """What the linked readout shows with the tip at a depth, in mm: the inverse of `tip_at`."""
+    zero, scale = tip_at(card, machine, start, 0.0), _readout(machine)
+    if zero is None:
+        return None
+    return zero - tip_mm if scale is not None and scale.direction == "decreases" else tip_mm - zero
+
+
+def _readout(machine: Machine) -> Scale | None:
+    return next((s for s in machine.scales if s.kind == "readout"), None)

@@ -7,6 +7,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from cordwainer.core.errors import StoppedError
 from cordwainer.core.formation.outcome import CLEAN, in_size, missed, right
 from cordwainer.core.planning.model.forward import asked_of_hole, judged, model_of
 from cordwainer.core.planning.steps.bench import Bench
@@ -27,11 +28,12 @@ def scored(
     """Routes with the model's chance of the size, of size, place and finish together, and of cleaning up.
 
     The cost is worked out anew with that chance. A route the model has nothing to judge of keeps None.
+    Raises `StoppedError` once `stop` says that nobody waits for it.
     """
     found: list[Route] = []
     for route in routes:
         if stop():
-            break
+            raise StoppedError("planning was stopped")
         found.append(_scored(bench, route, samples, seed))
     return found
 

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
+from cordwainer.core.planning.words.operation import Caution
+from cordwainer.core.planning.words.sentences import caution
 from cordwainer.core.tables import rows
 
 
@@ -24,3 +27,8 @@ def felt_list() -> tuple[Felt, ...]:
     """What can be reported with one key. Source: `felt.csv`."""
     columns = ("key", "words", "question", "answer", "caution")
     return tuple(Felt(*(row.text(column) for column in columns)) for row in rows("felt"))
+
+
+def raised_by(felt: Mapping[str, str]) -> list[Caution]:
+    """Cautions that what was felt calls for; `felt` are answers by question."""
+    return [caution(f.caution) for f in felt_list() if f.caution and felt.get(f.question) == f.answer]

@@ -8,7 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
 from cordwainer.ui.kit.basics import Column, Field, text_label
 
 WIDE = 66
@@ -19,9 +19,9 @@ class HolesOfBatch(Column):
 
     told = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document) -> None:
         super().__init__((0, 0, 0, 0), 3)
-        self.session = session
+        self.document = document
         self._shown: list[tuple[str, str, tuple[str, ...]]] = []
         titles = QWidget()
         line = QHBoxLayout(titles)
@@ -37,7 +37,7 @@ class HolesOfBatch(Column):
 
     def refresh(self) -> None:
         """Mirror the job."""
-        shown = [(entry.id, entry.face, entry.after) for entry in self.session.job.file.holes]
+        shown = [(entry.id, entry.face, entry.after) for entry in self.document.job.file.holes]
         if shown == self._shown:
             return
         self._shown = shown
@@ -59,7 +59,7 @@ class HolesOfBatch(Column):
     def keep(self, index: int, key: str, text: str) -> None:
         """Another face, or other holes that come first; a hole that is not there is said and nothing changes."""
         words = [word for word in text.replace(",", " ").split() if word]
-        known = {hole.id for hole in self.session.job.holes}
+        known = {hole.id for hole in self.document.job.holes}
         if key == "after" and not set(words) <= known:
             self.told.emit(f"'{text}' names no hole of this job; it has {', '.join(sorted(known))}")
             return
@@ -73,6 +73,6 @@ class HolesOfBatch(Column):
                 hole[key] = value
 
         try:
-            self.session.edit("Face of a hole" if key == "face" else "What comes first", change)
+            self.document.edit("Face of a hole" if key == "face" else "What comes first", change)
         except InputError as bad:
             self.told.emit(bad.problem)

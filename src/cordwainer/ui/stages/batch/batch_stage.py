@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QResizeEvent
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.scheduling.build import shares
 from cordwainer.core.scheduling.strip import laid_out
+from cordwainer.files.following import done_so_far
 from cordwainer.files.schedule import Batch, told_order
-from cordwainer.ui.desk.following import done_so_far
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.batch import BatchOrder
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.run_records import run_record_of
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.batch.batch_holes import HolesOfBatch
 from cordwainer.ui.stages.batch.batch_parts import OrderRow, ShareBar
 from cordwainer.ui.stages.batch.batch_strip import BY_HAND, Bar, BatchStrip
@@ -35,31 +41,24 @@ FOUND_AS = {
 }
 
 
-class BatchStage(QWidget):
+class BatchStage(Stage):
     """Orders at the left, the strip and what holds it back in the middle, cost at the right."""
 
-    left = pyqtSignal()
-    cut_asked = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, plans: Plans, batch: BatchOrder
+    ) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.keeper = document, selection, batch
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
-        self.cost = CostPane(session)
+        self.cost = CostPane(document, selection, stock, plans)
         row.addWidget(self.cost)
         self.cost_open = False
-        self.keeper = session.batch
         self.keeper.ready.connect(self.refresh)
-        session.changed.connect(self.refresh)
-        session.selection.connect(self.refresh)
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
 
     def _left(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
@@ -92,11 +91,11 @@ class BatchStage(QWidget):
             box.addWidget(row)
         self.bound = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.bound)
-        self.follow = BoxButton("Follow this order at the machine", "Follow it at the machine", 15)
-        self.follow.setCheckable(True)
-        self.follow.setFixedHeight(36)
-        self.follow.clicked.connect(self._follow)
-        box.addWidget(self.follow)
+        self.follow_button = BoxButton("Follow this order at the machine", "Follow it at the machine", 15)
+        self.follow_button.setCheckable(True)
+        self.follow_button.setFixedHeight(36)
+        self.follow_button.clicked.connect(self._follow)
+        box.addWidget(self.follow_button)
         self.progress = text_label("", 14, wrap=True)
         box.addWidget(self.progress)
         box.addWidget(Rule())
@@ -119,12 +118,12 @@ class BatchStage(QWidget):
         self.trouble.hide()
         box.addWidget(self.trouble)
         box.addWidget(Rule())
-        self.holes = HolesOfBatch(self.session)
+        self.holes = HolesOfBatch(self.document)
         self.holes.told.connect(self._tell)
         box.addWidget(self.holes)
         box.addStretch(1)
         back = Link("Back to the plan", 14)
-        back.clicked.connect(self.left)
+        back.clicked.connect(lambda: self.wants.emit("go_plan"))
         box.addWidget(back)
         return pane
 
@@ -212,14 +211,14 @@ class BatchStage(QWidget):
 
     def choose(self, way: str) -> None:
         """Another order."""
-        self._try(lambda: self.session.put_batch("Order of the batch", order=way if way != "best" else None))
+        self._try(lambda: self.document.set_batch("Order of the batch", order=way if way != "best" else None))
         self.refresh()
 
     def _follow(self) -> None:
-        on = not self.session.job.file.batch.follow
-        self._try(lambda: self.session.put_batch("Follow the order", follow=True if on else None))
+        on = not self.document.job.file.batch.follow
+        self._try(lambda: self.document.set_batch("Follow the order", follow=True if on else None))
         if on:
-            self.session.said.emit("At the machine the next step is now the next of this order.")
+            self.said.emit("At the machine the next step is now the next of this order.")
 
     def _keep_parts(self, text: str) -> None:
         if not text.strip().isdigit() or int(text) < 1:
@@ -227,13 +226,13 @@ class BatchStage(QWidget):
             self._tell(f"'{text}' is no number of parts; write a whole number such as 24")
             return
         self.parts.set_wrong(False)
-        self._try(lambda: self.session.edit("Parts", lambda data: data.__setitem__("quantity", int(text))))
+        self._try(lambda: self.document.edit("Parts", lambda data: data.__setitem__("quantity", int(text))))
 
     def _keep_minutes(self, key: str, text: str) -> None:
         field = self.changes[key]
         try:
             value = float(text.replace(",", ".")) if text.strip() else None
-            self.session.put_batch("Minutes of a change", **{key: value})
+            self.document.set_batch("Minutes of a change", **{key: value})
             field.set_wrong(False)
             self.trouble.hide()
         except (ValueError, InputError):
@@ -262,11 +261,9 @@ class BatchStage(QWidget):
 
     # -- mirror --------------------------------------------------------------------------------
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Catch up, and keep up from now on."""
         self.keeper.watch(True)
-        if not self.keeper.better:
-            self.keeper.again()
         self.refresh()
 
     def hideEvent(self, event: object) -> None:
@@ -277,15 +274,15 @@ class BatchStage(QWidget):
         """Mirror the batch as it is known."""
         if not self.isVisible():
             return
-        session, keeper = self.session, self.keeper
-        file = session.job.file
+        keeper = self.keeper
+        file = self.document.job.file
         if not self.parts.hasFocus() or not self.parts.isModified():
             self.parts.setText(str(file.quantity))
             self.parts.set_wrong(False)
         self.holes.refresh()
         self.cost.refresh()
         batch = keeper.batch
-        self.follow.setChecked(file.batch.follow)
+        self.follow_button.setChecked(file.batch.follow)
         working = ", working" if keeper.working else ""
         if batch is None:
             self.title.setText(f"No order yet{working}" if not keeper.why_not else keeper.why_not)
@@ -334,7 +331,7 @@ class BatchStage(QWidget):
         self.pace.setText(words if holes else "Usual minutes are assumed; the logbook corrects them.")
 
     def _show_strip(self, batch: Batch) -> None:
-        made = done_so_far(self.session, batch)
+        made = done_so_far(run_record_of(self.document), batch)
         bars = []
         for place, block in enumerate(laid_out(batch.found)):
             wanted, operation = batch.operation(block.done)

@@ -18,7 +18,10 @@ from cordwainer.core.scheduling.cost import (
 )
 from cordwainer.core.shop.advice import drill_choice
 from cordwainer.files.schedule import DRILLS, drilling_of
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Pane, put_in_scroll, text_label
 from cordwainer.ui.stages.batch.batch_parts import KindRow
@@ -30,9 +33,9 @@ WIDE = 420
 class CostPane(Pane):
     """The right column of Batch."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
         super().__init__(theme.HI, "l")
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         self.kinds: list[Drilling] = []
         self._shown: object = None
         self.setFixedWidth(WIDE)
@@ -54,7 +57,7 @@ class CostPane(Pane):
         self.currency.setPlaceholderText("–")
         money.addStretch(1)
         self.rate.kept.connect(self._keep_rate)
-        self.currency.kept.connect(lambda text: session.put_batch("Currency", currency=text.strip() or None))
+        self.currency.kept.connect(lambda text: self.document.set_batch("Currency", currency=text.strip() or None))
         box.addLayout(money)
         self.plot = CostPlot()
         box.addWidget(self.plot, 3)
@@ -87,8 +90,7 @@ class CostPane(Pane):
 
     def drill(self) -> Operation | None:
         """The drill looked at: the one selected, else the last of the hole's that makes size."""
-        session = self.session
-        chosen, route = session.operation, session.route
+        chosen, route = self.plans.operation, self.plans.route
         if chosen is not None and chosen.kind in DRILLS:
             return chosen
         drills = [o for o in (route.operations if route is not None else ()) if o.kind in DRILLS and not o.role]
@@ -96,9 +98,9 @@ class CostPane(Pane):
 
     def refresh(self) -> None:
         """Mirror the drill in hand."""
-        session, operation, hole = self.session, self.drill(), self.session.hole
-        own = session.job.file.batch
-        rate = own.rate_per_hour if own.rate_per_hour is not None else session.machine.rate_per_hour
+        operation, hole = self.drill(), self.selection.hole
+        own = self.document.job.file.batch
+        rate = own.rate_per_hour if own.rate_per_hour is not None else self.stock.machine.rate_per_hour
         for field, text in ((self.rate, f"{rate:g}" if rate is not None else ""), (self.currency, own.currency)):
             if not field.hasFocus() or not field.isModified():
                 field.setText(text)
@@ -108,17 +110,20 @@ class CostPane(Pane):
             self._clear()
             return
         depth = operation.depth_mm or hole.depth_mm
-        count = session.job.file.quantity * hole.count
+        count = self.document.job.file.quantity * hole.count
         costs = {kind: dict(figures) for kind, figures in own.costs.items()}
-        key = (operation.diameter_mm, depth, session.job.material.id, session.machine.id, rate, own.currency,
-               count, repr(costs), session.unit)  # fmt: skip
+        material, machine = self.document.job.material.id, self.stock.machine.id
+        key = (operation.diameter_mm, depth, material, machine, rate, own.currency,
+               count, repr(costs), self.selection.unit)  # fmt: skip
         name = operation.tool.designation if operation.tool is not None else ""
         self.about.setText(f"{hole.id}, the {name} drill, {count} holes in this lot; figures are yours to change.")
         if key == self._shown:
             return
         self._shown = key
         try:
-            self.kinds = drillings(operation.diameter_mm, depth, session.job.material, session.machine, costs)
+            self.kinds = drillings(
+                operation.diameter_mm, depth, self.document.job.material, self.stock.machine, costs
+            )
         except InputError as bad:
             self._tell(f"{bad.field}: {bad.problem}")
             return
@@ -169,14 +174,14 @@ class CostPane(Pane):
 
     def _buy(self, rate: float) -> list[str]:
         """A tool to buy, and from how many holes the minutes it saves have paid for it."""
-        plan, route = self.session.plan, self.session.route
+        plan, route = self.plans.plan, self.plans.route
         if plan is None or plan.to_get is None or route is None or not plan.to_get.missing_tools:
             return []
         names = ", ".join(plan.to_get.missing_tools)
         saved = route.minutes - plan.to_get.minutes
         if saved <= 0:
             return [f"To get: {names}. It saves no minutes; look at its chance on Plan."]
-        here = {tool.id for tool in self.session.shop.tools}
+        here = {tool.id for tool in self.stock.shop.tools}
         prices = [self._price(o) for o in plan.to_get.operations if o.tool is not None and o.tool.id not in here]
         known = [price for price in prices if price is not None]
         if len(known) < len(prices) or not known:
@@ -188,19 +193,19 @@ class CostPane(Pane):
 
     def _price(self, operation: Operation) -> float | None:
         """What a tool to get costs: its own price, a drill's from the table; None for others."""
-        hole, session = self.session.hole, self.session
+        hole = self.selection.hole
         if operation.tool is not None and operation.tool.price is not None:
             return operation.tool.price
         if hole is None:
             return None
-        own = session.job.file.batch.costs
-        found = drilling_of(operation, hole, session.job.material, session.machine, own)
+        own = self.document.job.file.batch.costs
+        found = drilling_of(operation, hole, self.document.job.material, self.stock.machine, own)
         return found.price if found is not None else None
 
     def _coating(self) -> str:
-        choice = drill_choice(self.session.job.material)
+        choice = drill_choice(self.document.job.material)
         avoid = f"; not {choice.avoid}" if choice.avoid else ""
-        return f"Coating for {self.session.job.material.name}: {choice.coating}{avoid}. Point {choice.point}."
+        return f"Coating for {self.document.job.material.name}: {choice.coating}{avoid}. Point {choice.point}."
 
     # -- what is typed -------------------------------------------------------------------------
 
@@ -213,7 +218,7 @@ class CostPane(Pane):
 
     def _keep_rate(self, text: str) -> None:
         try:
-            self.session.put_batch("Cost of an hour", rate_per_hour=self._number(text))
+            self.document.set_batch("Cost of an hour", rate_per_hour=self._number(text))
             self.rate.set_wrong(False)
             self.trouble.hide()
         except (ValueError, InputError):
@@ -222,7 +227,7 @@ class CostPane(Pane):
 
     def _keep_cost(self, kind: str, key: str, text: str) -> None:
         field = self.rows[kind].fields[key]
-        costs = {k: dict(v) for k, v in (self.session.batch_settings.get("costs") or {}).items()}
+        costs = {k: dict(v) for k, v in (self.document.batch_settings.get("costs") or {}).items()}
         try:
             value = self._number(text)
             own = costs.setdefault(kind, {})
@@ -231,7 +236,7 @@ class CostPane(Pane):
             else:
                 own[key] = int(value) if key == "regrinds" else value
             kept = {k: v for k, v in costs.items() if v}
-            self.session.put_batch(f"{key.capitalize()} of {kind}", costs=kept or None)
+            self.document.set_batch(f"{key.capitalize()} of {kind}", costs=kept or None)
             field.set_wrong(False)
             self.trouble.hide()
         except (ValueError, InputError):

@@ -15,7 +15,9 @@ from cordwainer.core.shop.machine import holding
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import CONDITIONS
 from cordwainer.ui.canvas import tools
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Rule, figure_html, text_label
 from cordwainer.ui.kit.tiles import Choices
@@ -59,9 +61,9 @@ class CribCard(Column):
 
     check_point = pyqtSignal(object)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock) -> None:
         super().__init__((0, 0, 0, 0), 5)
-        self.session = session
+        self.document, self.selection, self.stock = document, selection, stock
         self.tool: Tool | None = None
         self.likely = False
         self.reason = ""
@@ -74,7 +76,7 @@ class CribCard(Column):
         if tool is None:
             self._nothing()
             return
-        unit = self.session.unit
+        unit = self.selection.unit
         self.add(text_label("Likely this one" if likely else _kind_word(tool), 20, True))
         size = tool.designation.removesuffix(" mm").removesuffix(" in")
         same = size if any(c.isdigit() for c in size) and len(size) < 9 else ""
@@ -98,7 +100,7 @@ class CribCard(Column):
     def _nothing(self) -> None:
         from cordwainer.files.crib import all_tools
 
-        found = all_tools(self.session.shop)
+        found = all_tools(self.stock.shop)
         drills = [t for t in found if t.kind == "drill"]
         self.add(text_label("This crib", 20, True))
         self.add(text_label(f"{len(found)} tools, {len(drills)} of them drills, by true size.", 15, wrap=True))
@@ -109,7 +111,7 @@ class CribCard(Column):
         self.box.addStretch(1)
 
     def _facts(self, tool: Tool, unit: str) -> Iterator[tuple[str, str]]:
-        machine, material = self.session.machine, self.session.job.material
+        machine, material = self.stock.machine, self.document.job.material
         if tool.point_angle_deg and tool.kind in ("drill", "spot_drill", "countersink"):
             yield "Point", f"{tool.point_angle_deg:g}°{', split' if tool.split_point else ''}"
         if tool.kind == "drill":
@@ -188,7 +190,7 @@ class CribCard(Column):
         if self.tool is None:
             return
         try:
-            self.session.crib.change_tool(words, self.tool, **fields)
+            self.stock.crib.change_tool(words, self.tool, **fields)
         except InputError as bad:
             if self.trouble is not None:
                 self.trouble.setText(f"{bad.field}: {bad.problem}")

@@ -5,16 +5,20 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from cordwainer.core.shop.find import find_tools, words_of
 from cordwainer.core.shop.machine import taper_number
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import all_tools
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.crib.crib_card import CribCard
 from cordwainer.ui.stages.crib.drawers_page import DrawersPage
@@ -61,28 +65,29 @@ class Door(Pressable):
             draw_focus(painter, QRectF(self.rect()))
 
 
-class CribStage(QWidget):
+OwnPage = Callable[[Selection, Stock], QWidget]
+
+
+class CribStage(Stage):
     """What is this drill, drawers and doors, and the card of the tool chosen."""
 
-    import_asked = pyqtSignal()
-    export_asked = pyqtSignal()
     check_asked = pyqtSignal(object)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         self.page = "drawers"
         self.chosen: Tool | None = None
         self._tools: tuple[Tool, ...] = ()
         self._words: list[str] = []
         self._known: object = None
-        self._own: dict[Callable[[Session], QWidget], QWidget] = {}
+        self._own: dict[OwnPage, QWidget] = {}
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         left = QVBoxLayout()
         left.setSpacing(0)
-        self.what = WhatDrill(session)
+        self.what = WhatDrill(self.selection, self.stock)
         self.what.answered.connect(self._answered)
         self.what.taken.connect(self.take_likely)
         left.addWidget(self.what)
@@ -95,7 +100,7 @@ class CribStage(QWidget):
         side.setFixedWidth(CARD_WIDTH)
         box = QVBoxLayout(side)
         box.setContentsMargins(24, 14, 8, 10)
-        self.card = CribCard(session)
+        self.card = CribCard(self.document, self.selection, self.stock)
         self.card.check_point.connect(self.check_asked)
         self.card.box.setContentsMargins(0, 0, 14, 0)
         box.addWidget(_scroll(self.card))
@@ -106,12 +111,9 @@ class CribStage(QWidget):
         self.list = ToolList()
         self.list.chosen.connect(self.show_tool)
         self.pages.addWidget(self.list)
-        session.changed.connect(self.refresh)
-        session.selection.connect(self._wanted_changed)
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.mirrors(document.edited, selection.unit_changed, stock.changed)
+        for told in (self.selection.moved, self.plans.arrived):
+            told.connect(self._wanted_changed)
 
     def _head(self) -> QWidget:
         head = QWidget()
@@ -128,8 +130,8 @@ class CribStage(QWidget):
         self.back = Link("Back to the drawers", 14)
         self.back.clicked.connect(lambda: self.open_page("drawers"))
         bring, send = Link("Import a list", 14), Link("Export", 14)
-        bring.clicked.connect(self.import_asked)
-        send.clicked.connect(self.export_asked)
+        bring.clicked.connect(lambda: self.wants.emit("import_tools"))
+        send.clicked.connect(lambda: self.wants.emit("export_tools"))
         for widget in (self.finder, self.found_words):
             line.addWidget(widget)
         line.addStretch(1)
@@ -189,12 +191,41 @@ class CribStage(QWidget):
         elif self.pages.currentWidget() is self.drawers:
             self.drawers.open(self.drawers.open_drawer + step)
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Catch up, ready to type."""
         self.refresh()
         self.what.ready()
         if not isinstance(QApplication.focusWidget(), QLineEdit):
             self.what.reading.setFocus()
+
+    # -- what commands do here ---------------------------------------------------------------
+
+    def to_finder(self) -> None:
+        """To the field that finds tools."""
+        self.finder.setFocus()
+        self.finder.selectAll()
+
+    def to_machine(self, machine_id: str) -> None:
+        """To what is known of a machine."""
+        from cordwainer.ui.stages.crib.machine_page import MachinePage
+
+        self.open_page("machines")
+        page = self.pages.currentWidget()
+        if isinstance(page, MachinePage):
+            page.show_machine(machine_id)
+            page.fields["speeds_rpm"].setFocus()
+
+    def out_or_back(self) -> None:
+        """The tool chosen goes out, or back to its place."""
+        self.card.out_or_back()
+
+    def to_get(self) -> None:
+        """The tool chosen is to get, or here after all."""
+        self.card.to_get()
+
+    def one_more(self) -> None:
+        """One more of the tool chosen."""
+        self.card.one_more()
 
     # -- what is this drill ----------------------------------------------------------------
 
@@ -217,14 +248,13 @@ class CribStage(QWidget):
     # -- pages -----------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        """Mirror the session's shop."""
+        """Mirror the shop."""
         if not self.isVisible():
             return
-        session = self.session
-        key = (id(session.shop), session.shop_name, session.crib.edits)
+        key = (id(self.stock.shop), self.document.shop_name, self.stock.crib.edits)
         if key != self._known:
             self._known = key
-            self._tools = all_tools(session.shop)
+            self._tools = all_tools(self.stock.shop)
             self._words = []
             if self.chosen is not None:
                 here = {tool.id: tool for tool in self._tools}
@@ -246,7 +276,7 @@ class CribStage(QWidget):
         self._show_page()
 
     def _show_page(self) -> None:
-        text, unit = self.finder.text().strip(), self.session.unit
+        text, unit = self.finder.text().strip(), self.selection.unit
         for page, door in self.doors.items():
             door.setChecked(page == self.page and not text)
         self.what.setVisible(bool(text) or self.page not in ("gauges", "machines"))
@@ -280,9 +310,9 @@ class CribStage(QWidget):
         self.list.show_tools(found, self.chosen.id if self.chosen else "")
         self.pages.setCurrentWidget(self.list)
 
-    def _show_own(self, kind: Callable[[Session], QWidget]) -> None:
+    def _show_own(self, kind: OwnPage) -> None:
         if kind not in self._own:
-            self._own[kind] = kind(self.session)
+            self._own[kind] = kind(self.selection, self.stock)
             self.pages.addWidget(self._own[kind])
         self.pages.setCurrentWidget(self._own[kind])
 
@@ -290,7 +320,7 @@ class CribStage(QWidget):
         return [tool for tool in self._tools if tool.kind == "drill" and taper_number(tool.shank) is not None]
 
     def _say_doors(self) -> None:
-        unit, taper = self.session.unit, self._taper()
+        unit, taper = self.selection.unit, self._taper()
         words = "none"
         if taper:
             low, high = fixed(taper[0].diameter_mm, unit, 1, 2), fixed(taper[-1].diameter_mm, unit, 1, 2)
@@ -299,8 +329,8 @@ class CribStage(QWidget):
         rest = [tool for tool in self._tools if tool.kind != "drill"]
         worn = sum(tool.condition != "good" for tool in rest)
         self.doors["others"].say(f"{len(rest)}, {worn} worn" if worn else f"{len(rest)} tools")
-        self.doors["gauges"].say(f"{len(self.session.shop.gauges)}, how fine each reads")
-        machines = self.session.shop.machines
+        self.doors["gauges"].say(f"{len(self.stock.shop.gauges)}, how fine each reads")
+        machines = self.stock.shop.machines
         self.doors["machines"].say(f"{len(machines)}, speeds and scales")
 
     # -- drawers ---------------------------------------------------------------------------
@@ -308,19 +338,19 @@ class CribStage(QWidget):
     def wanted(self) -> list[Tool]:
         """Drills the job's plans would have bought: gaps worth showing."""
         found: dict[str, Tool] = {}
-        for plan in self.session.plans.values():
+        for plan in self.plans.fresh.values():
             for route in (*plan.routes, *((plan.to_get,) if plan.to_get else ())):
                 if not route.missing_tools:
                     continue
                 for operation in route.operations:
                     tool = operation.tool
-                    if tool is not None and tool.kind == "drill" and not self.session.shop.has(tool):
+                    if tool is not None and tool.kind == "drill" and not self.stock.shop.has(tool):
                         found[tool.id] = tool
         return list(found.values())
 
     def _show_drawers(self) -> None:
         drills = [tool for tool in self._tools if tool.kind == "drill" and taper_number(tool.shank) is None]
-        self.drawers.show_drills(drills, self.wanted(), self.session.unit)
+        self.drawers.show_drills(drills, self.wanted(), self.selection.unit)
         if self.chosen is not None and not self.what.found:
             self.drawers.mark({self.chosen.id})
 

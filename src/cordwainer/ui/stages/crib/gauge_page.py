@@ -12,7 +12,8 @@ from PyQt6.QtWidgets import QGridLayout, QScrollArea, QWidget
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.shop.gauge import Gauge, standard_uncertainty_mm
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, put_in_scroll, text_label
 from cordwainer.ui.kit.wording import fixed
@@ -50,14 +51,15 @@ class Reach(QWidget):
 class GaugePage(QScrollArea):
     """All gauges, one row each."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, selection: Selection, stock: Stock) -> None:
         super().__init__()
-        self.session = session
+        self.selection, self.stock = selection, stock
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.fields: dict[tuple[str, str], Field] = {}
         self._shown: object = None
-        session.changed.connect(self._follow)
+        for told in (self.stock.changed, self.selection.unit_changed):
+            told.connect(self._follow)
         self.refresh()
 
     def _follow(self) -> None:
@@ -70,8 +72,7 @@ class GaugePage(QScrollArea):
 
     def refresh(self) -> None:
         """Mirror the shop's gauges."""
-        session = self.session
-        key = (session.shop.gauges, session.unit)
+        key = (self.stock.shop.gauges, self.selection.unit)
         if key == self._shown:
             return
         self._shown = key
@@ -80,14 +81,14 @@ class GaugePage(QScrollArea):
         grid.setContentsMargins(20, 4, 14, 12)
         grid.setHorizontalSpacing(18)
         grid.setVerticalSpacing(8)
-        unit = session.unit
+        unit = self.selection.unit
         for column, words in enumerate(
             ("Gauge", "Reaches", f"Reads to, {unit}", f"Give or take, {unit}", f"Jaw land, {unit}")
         ):
             grid.addWidget(text_label(words, 14, color=theme.INK2), 0, column)
         focused = next((key for key, field in self.fields.items() if field.hasFocus()), None)
         self.fields = {}
-        for row, gauge in enumerate(session.shop.gauges, 1):
+        for row, gauge in enumerate(self.stock.shop.gauges, 1):
             grid.addWidget(text_label(gauge.name[0].upper() + gauge.name[1:], 16, True, wrap=True), row, 0)
             grid.addWidget(Reach(gauge, unit), row, 1)
             grid.addWidget(self._field(gauge, "resolution", gauge.resolution_mm), row, 2)
@@ -99,7 +100,7 @@ class GaugePage(QScrollArea):
             if gauge.kind == "caliper":
                 grid.addWidget(self._field(gauge, "jaw_land", gauge.jaw_land_mm), row, 4)
         self.trouble = text_label("", 14, True, wrap=True)
-        rows = len(session.shop.gauges)
+        rows = len(self.stock.shop.gauges)
         grid.addWidget(self.trouble, rows + 1, 0, 1, 5)
         words = (
             "Give or take is the expanded uncertainty, k = 2, in a practiced hand. A hole is accepted or rejected "
@@ -118,7 +119,7 @@ class GaugePage(QScrollArea):
             self.fields[focused].setFocus()
 
     def _field(self, gauge: Gauge, key: str, value: float | None) -> Field:
-        unit = self.session.unit
+        unit = self.selection.unit
         field = Field(f"{gauge.name}, {key.replace('_', ' ')}", 15, True)
         field.setText("" if value is None else fixed(value, unit, 3, 5))
         field.setFixedSize(112, 32)
@@ -131,14 +132,14 @@ class GaugePage(QScrollArea):
             if text.strip() == known:
                 return
             try:
-                value = str(parse(text, self.session.unit)) if text.strip() else None
+                value = str(parse(text, self.selection.unit)) if text.strip() else None
                 if value is None and key == "resolution":
                     raise InputError("", "a gauge reads to something; write it")
             except InputError as bad:
                 field.set_wrong(True)
                 self.trouble.setText(f"{field.accessibleName()}: {bad.problem}")
                 return
-            self.session.crib.edit(
+            self.stock.crib.edit(
                 f"Change {gauge.name}", lambda data: data["gauges"].setdefault(gauge.id, {}).update({key: value})
             )
 

@@ -12,7 +12,8 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
 from cordwainer.files.crib import CHUCKS, FLUIDS
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, put_in_scroll, text_label
 from cordwainer.ui.kit.tiles import Choices
@@ -25,10 +26,10 @@ FLUID_WORDS = {"none": "dry", "brush": "brush", "flood": "flood", "through": "th
 class MachinePage(QScrollArea):
     """One machine of the shop, its figures changed where they are shown."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, selection: Selection, stock: Stock) -> None:
         super().__init__()
-        self.session = session
-        self.chosen = session.machine.id
+        self.selection, self.stock = selection, stock
+        self.chosen = self.stock.machine.id
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         page = QWidget()
@@ -64,7 +65,8 @@ class MachinePage(QScrollArea):
         columns.addWidget(self._truth(), 1)
         box.addWidget(three)
         box.addStretch(1)
-        session.changed.connect(self._follow)
+        for told in (self.stock.changed, self.selection.unit_changed):
+            told.connect(self._follow)
         self.refresh()
 
     def _follow(self) -> None:
@@ -163,9 +165,9 @@ class MachinePage(QScrollArea):
     @property
     def machine(self) -> Machine:
         """The machine shown; the job's where the chosen one is gone."""
-        machines = self.session.shop.machines
+        machines = self.stock.shop.machines
         found = next((m for m in machines if m.id == self.chosen), None)
-        return found or self.session.machine
+        return found or self.stock.machine
 
     def show_machine(self, identifier: str) -> None:
         """Turn to a machine."""
@@ -174,8 +176,8 @@ class MachinePage(QScrollArea):
 
     def refresh(self) -> None:
         """Mirror the machine."""
-        machine, unit = self.machine, self.session.unit
-        machines = self.session.shop.machines
+        machine, unit = self.machine, self.selection.unit
+        machines = self.stock.shop.machines
         if [m.name for m in machines] != [b.text() for b in self._buttons()]:
             while (item := self.names_row.takeAt(0)) is not None:
                 old = item.widget()
@@ -254,7 +256,7 @@ class MachinePage(QScrollArea):
     def _keep(self, key: str, keep: Callable[[str], None], text: str) -> None:
         field = self.fields[key]
         field.setModified(False)
-        if text.strip() == (self._texts(self.machine, self.session.unit)[key] or ""):
+        if text.strip() == (self._texts(self.machine, self.selection.unit)[key] or ""):
             return
         try:
             keep(text.strip())
@@ -267,7 +269,7 @@ class MachinePage(QScrollArea):
         self.trouble.hide()
 
     def _put(self, **fields: Any) -> None:
-        self.session.set_machine_fields(self.machine.id, **fields)
+        self.stock.set_machine_fields(self.machine.id, **fields)
 
     def _number(self, key: str) -> Callable[[str], None]:
         return lambda text: self._put(**{key: _figure(text)})
@@ -283,7 +285,7 @@ class MachinePage(QScrollArea):
         def keep(text: str) -> None:
             signed = key == "scale_start"
             may_be_none = key in ("backlash", "runout", "travel") and not text
-            self._put(**{key: None if may_be_none else str(parse(text, self.session.unit, signed=signed))})
+            self._put(**{key: None if may_be_none else str(parse(text, self.selection.unit, signed=signed))})
 
         return keep
 
@@ -291,7 +293,7 @@ class MachinePage(QScrollArea):
         def keep(text: str) -> None:
             known = self.machine.tailstock_offset_mm or (0.0, 0.0)
             pair = {"dx": f"{known[0]:g} mm", "dy": f"{known[1]:g} mm"}
-            pair[axis] = str(parse(text or "0", self.session.unit, signed=True))
+            pair[axis] = str(parse(text or "0", self.selection.unit, signed=True))
             self._put(tailstock_offset=pair)
 
         return keep

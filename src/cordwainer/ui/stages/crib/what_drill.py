@@ -10,7 +10,8 @@ from cordwainer.core.lengths import parse
 from cordwainer.core.shop.identify import Candidate, Pick, between, identify, neighbors, pick
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import of_kind
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, text_label
 from cordwainer.ui.kit.wording import fixed
@@ -26,9 +27,9 @@ class WhatDrill(Pane):
     answered = pyqtSignal()
     taken = pyqtSignal()
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, selection: Selection, stock: Stock) -> None:
         super().__init__(theme.PLATE, "b")
-        self.session = session
+        self.selection, self.stock = selection, stock
         self.plate = False
         self.found: tuple[Candidate, ...] = ()
         self.owned: list[Tool] = []
@@ -79,13 +80,13 @@ class WhatDrill(Pane):
     def ready(self) -> None:
         """Set what a caliper could be off by, where nothing is set."""
         if not self.second.text() and not self.plate:
-            self.second.setText(OFF_BY[self.session.unit])
+            self.second.setText(OFF_BY[self.selection.unit])
 
     def use_other(self) -> None:
         """Caliper or gauge plate."""
         self.plate = not self.plate
         self._say()
-        self.second.setText("" if self.plate else OFF_BY[self.session.unit])
+        self.second.setText("" if self.plate else OFF_BY[self.selection.unit])
         self.reading.setPlaceholderText("goes in" if self.plate else "")
         self.ask()
 
@@ -96,8 +97,8 @@ class WhatDrill(Pane):
 
     def ask(self) -> None:
         """Answer what is typed, while it is typed."""
-        unit = self.session.unit
-        drills = [tool for tool in of_kind(self.session.shop, "drill") if tool.quantity > 0]
+        unit = self.selection.unit
+        drills = [tool for tool in of_kind(self.stock.shop, "drill") if tool.quantity > 0]
         owned = frozenset(round(t.diameter_mm, 5) for t in drills)
         try:
             size = parse(self.reading.text(), unit).mm
@@ -131,5 +132,5 @@ class WhatDrill(Pane):
             return words + f"Only {here[0]} is in this crib."
         if self.pick.tool is not None:
             return words + f"{len(here)} are in this crib, and the place of {self.pick.tool.designation} is empty."
-        apart = fixed(self.pick.apart_mm or 0.0, self.session.unit, 3, 4)
+        apart = fixed(self.pick.apart_mm or 0.0, self.selection.unit, 3, 4)
         return words + f"{len(here)} are in this crib. A micrometer would say: {apart} apart."

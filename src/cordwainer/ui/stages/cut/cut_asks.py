@@ -2,48 +2,45 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QWidget
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.cutting.depth import cone_more
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import in_unit, parse
-from cordwainer.core.planning.machine.card import TOUCHES, Card
+from cordwainer.core.planning.choices import near_tools
+from cordwainer.core.planning.machine.card import TOUCHES
 from cordwainer.core.planning.machine.run import SKIPPED
+from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.names import role_name, size_shown
-from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.desk.cutting import Cutting
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit.shade import Shade
-from cordwainer.ui.stages.cut.cut_frame import Line
 from cordwainer.ui.stages.cut.cut_numbers import clock
 from cordwainer.ui.stages.cut.cut_sheets import CutSheet
 
-NEAR_TOOLS = 14
 REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
 
 
-class CutAsks(QWidget):
-    """The questions of the stage, each over the numbers."""
+class CutAsks(QObject):
+    """The questions of the stage, each over the numbers. `asked` says that the sheet holds another one."""
 
-    explain_asked = pyqtSignal()
+    wants = pyqtSignal(str)
+    said = pyqtSignal(str)
+    asked = pyqtSignal()
 
-    session: Session
-    cutting: Cutting
-    shade: Shade
-    field: QWidget
-    caution: Line
-    sheet: CutSheet
-
-    def _fit_sheet(self) -> None:
-        raise NotImplementedError
+    def __init__(
+        self, cutting: Cutting, selection: Selection, stock: Stock, sheet: CutSheet, shade: Shade
+    ) -> None:
+        super().__init__()
+        self.cutting, self.selection, self.stock = cutting, selection, stock
+        self.sheet, self.shade = sheet, shade
 
     # -- what is asked -------------------------------------------------------------------------
 
-    def _ask_what_waits(self, waiting: tuple[Any, ...]) -> None:
+    def what_waits(self, waiting: tuple[Any, ...]) -> None:
         """Cautions to tick, or what looked wrong, before anything else."""
         run = self.cutting.run
         if waiting:
@@ -57,7 +54,7 @@ class CutAsks(QWidget):
         elif self.sheet.kind in ("ticks", "wrong", "over"):
             self.sheet.kind = ""
             self.sheet.hide()
-        self._fit_sheet()
+        self.asked.emit()
 
     def _ask_wrong(self) -> None:
         card = self.cutting.card
@@ -69,7 +66,7 @@ class CutAsks(QWidget):
 
     def _after_wrong(self, what: str) -> None:
         if what == "explain":
-            self.explain_asked.emit()
+            self.wants.emit("go_explain")
         elif what == "felt":
             self.ask_felt()
         elif what == "on":
@@ -90,12 +87,7 @@ class CutAsks(QWidget):
         if route is None or index >= len(route.operations):
             return "", 0.0
         operation = route.operations[index]
-        return f"{role_name(route, index)} {size_shown(operation, self.session.unit)}", operation.minutes
-
-    def next_hole(self) -> None:
-        """On to the next hole that is not made."""
-        if self.cutting.over:
-            self.cutting.next_hole()
+        return f"{role_name(route, index)} {size_shown(operation, self.selection.unit)}", operation.minutes
 
     def ask(self, what: str) -> None:
         """What was really used or read."""
@@ -104,12 +96,12 @@ class CutAsks(QWidget):
     def ask_rpm(self) -> None:
         """The speed really set."""
         now = self.cutting.rpm
-        steps = [(f"{n:g}", f"{n:g}") for n in self.session.machine.steps()]
+        steps = [(f"{n:g}", f"{n:g}") for n in self.stock.machine.steps()]
         steps = steps if len(steps) <= 24 else steps[:: len(steps) // 24 + 1]
         self.sheet.ask_one(
             "rpm", "Which speed is set?", steps, f"{now:g}" if now else "", self.shade, self._take_rpm, columns=4
         )
-        self._fit_sheet()
+        self.asked.emit()
 
     def _take_rpm(self, value: str) -> None:
         self.sheet.away()
@@ -123,21 +115,21 @@ class CutAsks(QWidget):
         if card.operation.kind == "countersink" and self.cutting.rung >= 0:
             self.ask_mouth()
             return
-        found = near_tools(self.session.shop.tools, card.operation.tool)
+        found = near_tools(self.stock.shop.tools, card.operation.tool)
         choices = [(t.id, t.designation + (f"\n{t.series.replace('_', ' ')}" if t.series else "")) for t in found]
         now = card.operation.tool.id
         self.sheet.ask_one("tool", "Which one was used?", choices, now, self.shade, self._take_tool)
-        self._fit_sheet()
+        self.asked.emit()
 
     def ask_mouth(self) -> None:
         """How wide the mouth is so far: how much deeper it then goes."""
         self.sheet.ask_one(
             "mouth", "How wide is the mouth so far?", [], "", self.shade, self._take_mouth, write="measured across"
         )
-        self._fit_sheet()
+        self.asked.emit()
 
     def _take_mouth(self, text: str) -> None:
-        card, unit = self.cutting.card, self.session.unit
+        card, unit = self.cutting.card, self.selection.unit
         if card is None or card.operation.tool is None or card.operation.mouth_mm is None:
             return
         try:
@@ -150,13 +142,13 @@ class CutAsks(QWidget):
         if more < -1e-6:
             self.sheet.heading = f"Too wide by {in_unit(measured - card.operation.mouth_mm, unit, 2, 3)} already"
         else:
-            divisions = f", {more / division_mm(card):.1f} divisions" if card.main is not None else ""
+            divisions = f", {more / card.division_mm:.1f} divisions" if card.main is not None else ""
             self.sheet.heading = f"{in_unit(more, unit, 2, 3)} {unit} deeper{divisions}"
         self.sheet.update()
 
     def _take_tool(self, value: str) -> None:
         self.sheet.away()
-        tool = next((t for t in self.session.shop.tools if t.id == value), None)
+        tool = next((t for t in self.stock.shop.tools if t.id == value), None)
         card = self.cutting.card
         if tool is not None and card is not None and tool != card.operation.tool:
             self.cutting.use_tool(tool)
@@ -177,7 +169,7 @@ class CutAsks(QWidget):
             self._take_start,
             write=f"now {card.start}",
         )
-        self._fit_sheet()
+        self.asked.emit()
 
     def _take_start(self, value: str) -> None:
         card = self.cutting.card
@@ -190,7 +182,7 @@ class CutAsks(QWidget):
         try:
             self.cutting.start_at(card.main.kind, value)
         except InputError as bad:
-            self.session.said.emit(str(bad))
+            self.said.emit(str(bad))
             self.sheet.heading = f"{value}? {bad.problem}"[:60]
             self.sheet.update()
             return
@@ -202,7 +194,7 @@ class CutAsks(QWidget):
         self.sheet.ask_one(
             "skip", "Why is it left out?", choices, "", self.shade, self._take_skip, write="or in a few words"
         )
-        self._fit_sheet()
+        self.asked.emit()
 
     def _take_skip(self, value: str) -> None:
         if value.strip():
@@ -214,13 +206,13 @@ class CutAsks(QWidget):
         run = self.cutting.run
         known = dict(run.steps[self.cutting.index].felt) if run is not None else {}
         self.sheet.ask_felt(known, self.shade, self._take_felt, self._felt_told)
-        self._fit_sheet()
+        self.asked.emit()
 
     def _take_felt(self, question: str, answer: str | None) -> None:
         self.cutting.feel(question, answer)
-        word = self.cutting.word_on(question, answer) if answer is not None else ""
+        word = word_on(question, answer) if answer is not None else ""
         if word:
-            self.session.said.emit(word)
+            self.said.emit(word)
         if not self.cutting.unticked():
             self.ask_felt()
 
@@ -237,19 +229,9 @@ class CutAsks(QWidget):
         choices = [("", text) for text in texts if text]
         away = self.sheet.away
         self.sheet.ask_one("cautions", "At this step", choices, "-", self.shade, lambda _: away(), columns=1)
-        self._fit_sheet()
+        self.asked.emit()
 
 
-def division_mm(card: Card) -> float:
-    """A division of what the tool is fed with, in mm."""
-    found = card.wheel or card.main
-    assert found is not None
-    return found.division * (25.4 if found.unit == "in" else 1.0)
-
-
-def near_tools(tools_here: Sequence[Tool], tool: Tool) -> list[Tool]:
-    """Tools of a kind nearest in size to one, itself first among its size, smallest first."""
-    alike = [t for t in tools_here if t.kind == tool.kind]
-    alike.sort(key=lambda t: (abs(t.diameter_mm - tool.diameter_mm), t.series != tool.series, t.id != tool.id))
-    chosen = alike[:NEAR_TOOLS]
-    return sorted(chosen, key=lambda t: (t.diameter_mm, t.series, t.id))
+def word_on(question: str, answer: str) -> str:
+    """What is to be minded where something was felt; empty where nothing is."""
+    return next((c.text for c in raised_by({question: answer})), "")

@@ -5,17 +5,23 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cordwainer.core.planning.words.felt import felt_list
-from cordwainer.ui.desk.batch_cutting import BatchCutting
+from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.live import Live
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.round import Round
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.dialogs.settings import hold_ms
 from cordwainer.ui.kit.shade import DIM, LIGHT
-from cordwainer.ui.stages.cut.cut_batch import CutBatch
+from cordwainer.ui.kit.stage import Stage
+from cordwainer.ui.stages.cut.cut_ahead import CutAhead
+from cordwainer.ui.stages.cut.cut_asks import CutAsks, word_on
 from cordwainer.ui.stages.cut.cut_frame import CutHead, Line, NextTool
 from cordwainer.ui.stages.cut.cut_numbers import CutNumbers
 from cordwainer.ui.stages.cut.cut_parts import BigButton
@@ -23,29 +29,36 @@ from cordwainer.ui.stages.cut.cut_sheets import CutSheet
 from cordwainer.ui.stages.cut.peck_ladder import PeckLadder
 
 HOLD_STEPS = 10
-NEAR_TOOLS = 14
-REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
 NEXT_KEYS = (Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Down)
 BACK_KEYS = (Qt.Key.Key_PageUp, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_Backspace)
 HOLD_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
 
 
-class CutStage(CutBatch):
-    """The stage; its state is the session's `Cutting`."""
+class CutStage(Stage):
+    """The stage; its state is the window's `Cutting`."""
 
-    left = pyqtSignal()
-    measure_asked = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self,
+        document: Document,
+        selection: Selection,
+        stock: Stock,
+        plans: Plans,
+        round_: Round,
+        settings: Settings,
+    ) -> None:
         super().__init__()
-        self.session = session
-        self.cutting = BatchCutting(session)
-        self.shade = DIM if session.settings.get("dim") else LIGHT
-        self.live = Live(session.settings)
+        self.selection, self.plans, self.round, self.settings = selection, plans, round_, settings
+        self.cutting = round_.cutting
+        self.shade = DIM if settings.get("dim") else LIGHT
+        self.live = Live(settings)
         self.live_mm: float | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._build()
+        self.ahead = CutAhead(document, selection, round_, self.following)
+        self.asks = CutAsks(self.cutting, selection, stock, self.sheet, self.shade)
         self._connect()
+        for told in (document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived):
+            told.connect(self._other_hole)
 
     def sizeHint(self) -> QSize:
         """The whole window."""
@@ -99,26 +112,27 @@ class CutStage(CutBatch):
     def _connect(self) -> None:
         cutting = self.cutting
         cutting.changed.connect(self.refresh)
-        cutting.said.connect(self.session.said)
-        cutting.watch.timeout.connect(self._tick)
-        self.head.picked.connect(self.go_to)
+        cutting.clock.ticked.connect(self._tick)
+        self.head.picked.connect(cutting.back)
         self.head.dimmed.connect(self.set_dim)
-        self.head.left.connect(self.left)
-        self.numbers.asked.connect(self.ask)
+        self.head.left.connect(lambda: self.wants.emit("go_plan"))
+        asks = self.asks
+        asks.wants.connect(self.wants)
+        asks.said.connect(self.said)
+        asks.asked.connect(self._fit_sheet)
+        self.numbers.asked.connect(asks.ask)
         self.ladder.clicked.connect(self.clear)
-        self.caution.clicked.connect(self.show_cautions)
-        self.wrong.clicked.connect(self.look_wrong)
-        self.felt.clicked.connect(self.ask_felt)
-        self.skip.clicked.connect(self.ask_skip)
+        self.caution.clicked.connect(asks.show_cautions)
+        self.wrong.clicked.connect(cutting.looked_wrong)
+        self.felt.clicked.connect(asks.ask_felt)
+        self.skip.clicked.connect(asks.ask_skip)
         self.done.clicked.connect(self.finish_step)
         self.following.clicked.connect(self.next_hole)
         self.sheet.closed.connect(self.refresh)
         self.live.moved.connect(self._move)
-        self.live.told.connect(self.session.said)
-        self.session.selection.connect(self._other_hole)
-        self.session.changed.connect(self._other_hole)
+        self.live.told.connect(self.said)
         self._shown_hole = ""
-        self.session.batch.ready.connect(self._batch_known)
+        self.round.batch.ready.connect(self._batch_known)
 
     # -- what is shown -------------------------------------------------------------------------
 
@@ -131,19 +145,18 @@ class CutStage(CutBatch):
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         """Nothing is held any more; the readout is let go."""
-        if sip.isdeleted(self.cutting.watch):
+        if sip.isdeleted(self.cutting):
             return  # the window is being taken down
         self._let_go()
         self.live.stop()
         self._move(float("nan"))
-        self.cutting.pause()
+        self.cutting.clock.stop()
 
     def _open(self) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         self._shown_hole = hole.id if hole is not None else ""
         self.sheet.away()
-        if not self.cutting.follow_on():
-            self.cutting.open()
+        self.round.open()
 
     def _batch_known(self) -> None:
         """The order is found: go by it, unless a step is in hand."""
@@ -153,10 +166,10 @@ class CutStage(CutBatch):
     def _other_hole(self) -> None:
         if not self.isVisible():
             return
-        hole = self.session.hole
+        hole = self.selection.hole
         fresh = hole.id if hole is not None else ""
         if fresh != self._shown_hole or (
-            self.cutting.record is None and self.cutting.route is not self.session.route
+            self.cutting.record is None and self.cutting.route is not self.plans.route
         ):
             self._open()
         else:
@@ -170,32 +183,34 @@ class CutStage(CutBatch):
         self.ladder.show_live(self.live_mm)
 
     def _tick(self) -> None:
-        self.numbers.minutes = self.cutting.minutes
+        self.numbers.minutes = self.cutting.clock.minutes
         self.numbers.update()
 
     def refresh(self) -> None:
         """Mirror the run."""
         if not self.isVisible():
             return
-        cutting, session, shade = self.cutting, self.session, self.shade
+        cutting, shade = self.cutting, self.shade
         for widget in (self.numbers, self.caution, self.ladder, self.following, self.head):
             widget.shade = shade
         for button in (self.wrong, self.felt, self.skip, self.done):
             button.shade = shade
         self.setStyleSheet(f"CutStage {{ background: {shade.plate.name()}; }}")
-        hole, card = session.hole, cutting.card
+        hole, card = self.selection.hole, cutting.card
         if hole is not None:
             self.head.title = f"{hole.id} {hole.name}".strip()
-            self.head.about = self._about()
+            self.head.about = self.ahead.about()
         self.head.show_run(cutting)
         waiting = cutting.unticked()
         over = cutting.over or cutting.route is None
-        self.numbers.show_card(None if over or waiting else card, session.unit, cutting.rpm, cutting.minutes)
+        self.numbers.show_card(
+            None if over or waiting else card, self.selection.unit, cutting.rpm, cutting.clock.minutes
+        )
         self.ladder.show_card(hole, cutting.route, card, self._rung(card), self.live_mm, bool(waiting))
         self._actions(over, bool(waiting))
         self._cautions(card, over)
-        self._next(card, over)
-        self._ask_what_waits(waiting)
+        self.ahead.show(card, over)
+        self.asks.what_waits(waiting)
         self.update()
 
     def _rung(self, card: Any) -> int:
@@ -221,7 +236,7 @@ class CutStage(CutBatch):
         said = (
             [*(c.text for c in (*card.notes, *card.stops)), card.backlash] if card is not None and not over else []
         )
-        worn = self._wear_words() if not over else ""
+        worn = self.ahead.wear_words() if not over else ""
         words = [worn, *(text[0].upper() + text[1:] + "." for text in warned), *said]
         words = [text for text in words if text]
         more = f"  (and {len(words) - 1} more)" if len(words) > 1 else ""
@@ -261,7 +276,7 @@ class CutStage(CutBatch):
         reached = self.cutting.readout_at(card.rungs[rung].tip_mm)
         doubt = self.live.doubt(reached) if reached is not None and rung > 0 else ""
         if doubt:
-            self.session.said.emit(doubt)
+            self.said.emit(doubt)
         self._drive_on()
 
     def _drive_on(self) -> None:
@@ -276,24 +291,19 @@ class CutStage(CutBatch):
     def finish_step(self) -> None:
         """The operation is done; past the last one, on to measuring."""
         if self.cutting.over:
-            self.measure_asked.emit()
+            self.wants.emit("go_measure")
         elif self.done.isEnabled():
             self.cutting.done()
 
-    def look_wrong(self) -> None:
-        """Stop, keep the rung, ask what next."""
-        self.cutting.looked_wrong()
-
-    def go_to(self, index: int) -> None:
-        """Back to an operation that is done, to do it again."""
-        run = self.cutting.run
-        if run is not None and index < run.current:
-            self.cutting._happened("back", index, rung=-1)
+    def next_hole(self) -> None:
+        """On to the next hole that is not made."""
+        if self.cutting.over:
+            self.round.next_hole()
 
     def set_dim(self, dim: bool) -> None:
         """Light or dim."""
-        self.shade = DIM if dim else LIGHT
-        self.session.settings.put("dim", dim)
+        self.shade = self.asks.shade = DIM if dim else LIGHT
+        self.settings.put("dim", dim)
         if self.sheet.kind:
             self.sheet.away()
         self.refresh()
@@ -332,7 +342,7 @@ class CutStage(CutBatch):
         elif key in BACK_KEYS:
             self.cutting.back()
         elif text == "X":
-            self.look_wrong()
+            self.cutting.looked_wrong()
         elif text == "D":
             self.set_dim(self.shade is LIGHT)
         else:
@@ -346,20 +356,20 @@ class CutStage(CutBatch):
         known = run.steps[self.cutting.index].felt if run is not None else {}
         told = known.get(felt.question) == felt.answer
         self.cutting.feel(felt.question, None if told else felt.answer)
-        word = self.cutting.word_on(felt.question, felt.answer)
-        self.session.said.emit("" if told else f"Noted: {felt.words.lower()}. {word}".strip())
+        word = word_on(felt.question, felt.answer)
+        self.said.emit("" if told else f"Noted: {felt.words.lower()}. {word}".strip())
         if self.sheet.kind == "felt":
-            self.ask_felt()
+            self.asks.ask_felt()
 
     def _escape(self) -> None:
         if self.sheet.kind in ("", "ticks", "wrong", "over"):
-            self.left.emit()
+            self.wants.emit("go_plan")
         else:
             self.sheet.away()
 
     def _begin_hold(self) -> None:
         """Enter goes down: held as long as is settled it finishes the step, at once where a press is enough."""
-        needed = hold_ms(self.session.settings.get("hold_ms"))
+        needed = hold_ms(self.settings.get("hold_ms"))
         if not needed:
             self.finish_step()
             return

@@ -5,8 +5,8 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.evidence import Case, worked_out
+from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.diagnosis.knowledge import questions
-from cordwainer.core.diagnosis.next_check import free_questions
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
@@ -14,7 +14,10 @@ from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation
 from cordwainer.ui.canvas.where_read import depths_of
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.causes import Causes
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Mark, Rule, text_label
 from cordwainer.ui.kit.wording import fixed
@@ -76,12 +79,12 @@ class SizeRow(QWidget):
 class Seen(Column):
     """The left column of Explain."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, readings: Readings, causes: Causes) -> None:
         super().__init__((20, 10, 14, 12), 4)
-        self.session = session
+        self.document, self.selection, self.readings, self.causes = document, selection, readings, causes
         self.add(text_label("What you saw", 20, True))
         self.tiles = ShapeTiles()
-        self.tiles.chosen.connect(session.answer)
+        self.tiles.chosen.connect(self.causes.answer)
         self.add(self.tiles)
         self.box.addSpacing(2)
         self.add(text_label("What you measured", 20, True))
@@ -105,11 +108,11 @@ class Seen(Column):
 
     def keep(self, row: SizeRow) -> None:
         """A size typed here is a reading at its depth, straight across."""
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         try:
-            self.session.put_reading(depths_of(hole)[row.place], 0.0, row.field.text())
+            self.readings.put_reading(depths_of(hole)[row.place], 0.0, row.field.text())
             row.field.set_wrong(False)
             self.trouble.hide()
         except InputError as bad:
@@ -118,7 +121,13 @@ class Seen(Column):
             self.trouble.show()
 
     def show_case(
-        self, hole: Hole, finding: Finding | None, case: Case, unit: str, drilled: Operation | None
+        self,
+        hole: Hole,
+        finding: Finding | None,
+        case: Case,
+        found: Explained | None,
+        unit: str,
+        drilled: Operation | None,
     ) -> None:
         """Mirror the hole in hand."""
         measured = worked_out(case)
@@ -146,8 +155,8 @@ class Seen(Column):
         words = self._off_center(finding, unit, drilled)
         self.off_center.setText(words)
         self.off_center.setVisible(bool(words))
-        free = [question.id for question in free_questions(case)]
-        given = self.session.job.file.holes[self.session.hole_index].evidence
+        free = [question.id for question in found.free] if found is not None else []
+        given = self.selection.entry.evidence
         paid = [q for q in given if q in questions() and q[0] == "q" and q not in free]
         if list(self.asks) == [*paid, *free]:
             for question_id, ask in self.asks.items():
@@ -156,7 +165,7 @@ class Seen(Column):
         self.asked.clear()
         self.asks = {}
         for question_id in (*paid, *free):
-            ask = QuestionRow(questions()[question_id], case.answers.get(question_id), self.session)
+            ask = QuestionRow(questions()[question_id], case.answers.get(question_id), self.causes)
             self.asks[question_id] = ask
             self.asked.add(Rule())
             self.asked.add(ask)

@@ -2,21 +2,24 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
-from cordwainer.core.diagnosis.applies import answers_of
-from cordwainer.core.diagnosis.evidence import Case
-from cordwainer.core.diagnosis.knowledge import causes
-from cordwainer.core.diagnosis.numbers import would_leave
-from cordwainer.core.diagnosis.posterior import Ranked, rank
-from cordwainer.ui.desk.session import Session
+from cordwainer.core.diagnosis.explained import Explained
+from cordwainer.ui.desk.causes import Causes
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plan_change import PlanChanges
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Link, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.hole_head import HoleHead
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.explain.error_section import ErrorSection, Swatch
-from cordwainer.ui.stages.explain.explain_causes import Causes
+from cordwainer.ui.stages.explain.explain_causes import CausesColumn
 from cordwainer.ui.stages.explain.explain_seen import Seen
 from cordwainer.ui.stages.explain.mend import Mend
 from cordwainer.ui.stages.explain.rescue_view import RescueView
@@ -24,17 +27,24 @@ from cordwainer.ui.stages.explain.rescue_view import RescueView
 SEEN_WIDTH, MEND_HEIGHT, KEPT = 316, 232, 10
 
 
-class ExplainStage(QWidget):
+class ExplainStage(Stage):
     """Seen and answered at the left, the hole and its mend in the middle, causes and checks at the right."""
 
-    planned = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self,
+        document: Document,
+        selection: Selection,
+        stock: Stock,
+        plans: Plans,
+        readings: Readings,
+        causes: Causes,
+        changes: PlanChanges,
+    ) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
+        self.readings, self.causes, self.changes = readings, causes, changes
         self.picked: tuple[str, str] = ("", "")
-        self.ranked: list[Ranked] = []
-        self.case: Case | None = None
+        self.asked_anyway = False
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -45,16 +55,23 @@ class ExplainStage(QWidget):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.seen = Seen(session)
+        self.seen = Seen(self.document, self.selection, self.readings, self.causes)
         put_in_scroll(scroll, self.seen)
         box.addWidget(scroll)
         row.addWidget(left)
         row.addLayout(self._middle(), 1)
-        self.causes = Causes(session)
-        self.causes.chosen.connect(self.pick)
-        row.addWidget(self.causes)
-        session.changed.connect(self.refresh)
-        session.selection.connect(self.refresh)
+        self.column = CausesColumn(causes)
+        self.column.chosen.connect(self.pick)
+        self.column.more_asked.connect(self.ask_on)
+        row.addWidget(self.column)
+        self.mirrors(
+            self.document.edited,
+            self.selection.moved,
+            self.selection.unit_changed,
+            self.stock.changed,
+            self.plans.arrived,
+            self.causes.ready,
+        )
 
     def _middle(self) -> QVBoxLayout:
         middle = QVBoxLayout()
@@ -63,7 +80,7 @@ class ExplainStage(QWidget):
         head.setFixedHeight(52)
         line = QHBoxLayout(head)
         line.setContentsMargins(20, 0, 16, 0)
-        self.head = HoleHead(self.session)
+        self.head = HoleHead(self.document, self.selection)
         line.addWidget(self.head, 1)
         self.turn = Link("Rescue this part", 15)
         self.turn.clicked.connect(self.turn_over)
@@ -77,12 +94,13 @@ class ExplainStage(QWidget):
         self.section = ErrorSection()
         column.addWidget(self.section, 1)
         column.addWidget(self._legend())
-        self.mend = Mend(self.session)
+        self.mend = Mend(self.causes, self.changes)
         self.mend.setFixedHeight(MEND_HEIGHT)
-        self.mend.planned.connect(self.planned)
-        self.mend.confirmed.connect(self.confirm)
+        self.mend.planned.connect(lambda: self.wants.emit("go_plan"))
+        self.mend.said.connect(self.said)
         column.addWidget(self.mend)
-        self.rescue = RescueView(self.session)
+        self.rescue = RescueView(self.document, self.selection, self.stock, self.plans, self.readings)
+        self.rescue.said.connect(self.said)
         self.pages.addWidget(drawn)
         self.pages.addWidget(self.rescue)
         middle.addWidget(self.pages, 1)
@@ -109,19 +127,11 @@ class ExplainStage(QWidget):
             legend.addLayout(line)
         return self.legend
 
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
-
-    def showEvent(self, event: object) -> None:
-        """Catch up when shown."""
-        self.refresh()
-
     # -- what is chosen ------------------------------------------------------------------------
 
     def pick(self, cause: str) -> None:
         """Look at another cause: the section and the mend then speak of it."""
-        hole = self.session.hole
+        hole = self.selection.hole
         self.picked = (hole.id if hole is not None else "", cause)
         self.refresh()
 
@@ -133,49 +143,42 @@ class ExplainStage(QWidget):
         self.turn.setAccessibleName(words)
         self.refresh()
 
-    def confirm(self, cause: str) -> None:
-        """Keep what the cause turned out to be; empty takes it back."""
-        if self.case is None:
-            return
-        ranking = {r.id: round(r.probability, 4) for r in self.ranked[:KEPT]}
-        self.session.confirm_cause(cause, ranking, answers_of(self.case))
+    def ask_on(self) -> None:
+        """Another check all the same, worth its minutes or not."""
+        self.asked_anyway = True
+        self.refresh()
 
-    @property
-    def chosen(self) -> str:
-        """The cause looked at: the one picked for this hole, else the first of the ranking."""
-        hole = self.session.hole
-        if hole is not None and self.picked[0] == hole.id and self.picked[1] in {r.id for r in self.ranked}:
-            return self.picked[1]
-        return next((r.id for r in self.ranked if r.id in causes()), "")
+    def look(self) -> Explained | None:
+        """What is known of the hole in hand, with the cause picked for it in view."""
+        hole = self.selection.hole
+        picked = self.picked[1] if hole is not None and self.picked[0] == hole.id else ""
+        return self.causes.look(picked, self.asked_anyway)
 
     # -- mirror --------------------------------------------------------------------------------
 
     def refresh(self) -> None:
-        """Mirror the selected hole."""
-        if not self.isVisible():
+        """Mirror the selected hole; until the causes are weighed only what was seen and measured."""
+        hole, case = self.selection.hole, self.causes.case()
+        if not self.isVisible() or hole is None or case is None:
             return
-        session, hole = self.session, self.session.hole
-        case = session.case()
-        if hole is None or case is None:
-            return
-        self.case, self.ranked = case, rank(case)
-        finding, unit, chosen = session.finding(), session.unit, self.chosen
+        found = self.look()
+        finding, unit = self.readings.finding(), self.selection.unit
         self.head.refresh()
-        route, expected = session.route, None
+        route, expected = self.plans.route, None
         last = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route else None
         if last is not None and last.expected_mm is not None and last.expected_sd_mm is not None:
             expected = (last.expected_mm - 2 * last.expected_sd_mm, last.expected_mm + 2 * last.expected_sd_mm)
         drilled = last if last is not None and last.kind == "drill" else None
-        self.seen.show_case(hole, finding, case, unit, drilled)
-        self.causes.show_case(case, self.ranked, chosen, finding)
+        self.seen.show_case(hole, finding, case, found, unit, drilled)
+        self.column.show_causes(found, finding, self.causes.why_not)
         if self.pages.currentIndex():
             self.rescue.show_hole(hole, finding, unit)
             return
-        would = would_leave(case, chosen)
+        would = found.leaves if found is not None else None
         self.section.show_hole(hole, finding, unit, expected, would)
         if expected is not None:
             self.legend_text.setText(f"expected {fixed(expected[0], unit)} to {fixed(expected[1], unit)}")
         self.past_text.setText(f"past {fixed(hole.limits.upper_mm, unit)}")
         self.would_text.setText("with the cause chosen, 8 holes in 10" if would is not None else "")
         self.would_swatch.setVisible(would is not None)
-        self.mend.show_cause(chosen, finding, would, would_leave(case), unit)
+        self.mend.show_cause(found, finding, unit)

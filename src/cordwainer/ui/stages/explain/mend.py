@@ -5,12 +5,13 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
+from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.numbers import Leaves
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
-from cordwainer.ui.desk import plan_change
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.causes import Causes
+from cordwainer.ui.desk.plan_change import PlanChanges
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Link, Mark, Pane, text_label
 from cordwainer.ui.kit.wording import fixed
@@ -20,11 +21,11 @@ class Mend(Pane):
     """Below the section: the chosen cause and what to do about it."""
 
     planned = pyqtSignal()
-    confirmed = pyqtSignal(str)
+    said = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, causes: Causes, changes: PlanChanges) -> None:
         super().__init__(theme.PLATE, "t")
-        self.session = session
+        self.causes, self.changes = causes, changes
         whole = QVBoxLayout(self)
         whole.setContentsMargins(20, 10, 16, 12)
         row = QHBoxLayout()
@@ -39,14 +40,12 @@ class Mend(Pane):
         self.foot = Column((0, 0, 0, 0), 6)
         whole.addWidget(self.foot)
 
-    def show_cause(
-        self, cause_id: str, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str
-    ) -> None:
-        """Mirror one cause."""
+    def show_cause(self, found: Explained | None, finding: Finding | None, unit: str) -> None:
+        """Mirror the cause that is looked at."""
         for column in (self.left, self.right, self.foot):
             column.clear()
-        cause = causes().get(cause_id)
-        if cause is None:
+        cause = causes().get(found.chosen) if found is not None else None
+        if found is None or cause is None:
             return
         self.left.add(text_label("Mend the cause", 16, True))
         self.left.add(text_label(cause.fix, 14, wrap=True))
@@ -57,19 +56,19 @@ class Mend(Pane):
             line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
             line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
             self.left.add(row)
-        self._numbers(finding, with_it, sound, unit)
-        self._acts(cause_id)
+        self._numbers(finding, found.leaves, found.sound, unit)
+        self._acts(found.chosen)
 
     def _acts(self, cause_id: str) -> None:
         """What can be pressed: the plan changed, the cause kept as found."""
-        known = self.session.confirmed_cause
+        known = self.causes.confirmed
         if known in causes():
             self.foot.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
         row = QWidget()
         line = QHBoxLayout(row)
         line.setContentsMargins(0, 0, 0, 0)
         line.setSpacing(14)
-        change = plan_change.offered(self.session, cause_id)
+        change = self.changes.offered(cause_id)
         if change is not None:
             button = BoxButton(f"Change the plan: {change.words}", f"Plan it so: {change.words}", 14)
             button.setFixedHeight(34)
@@ -80,16 +79,16 @@ class Mend(Pane):
         words = "It was not this after all" if known == cause_id else "It was this"
         found = Link(words, 15)
         found.setToolTip("Kept in the logbook: the shop's own experience then counts the next time")
-        found.clicked.connect(lambda: self.confirmed.emit("" if known == cause_id else cause_id))
+        found.clicked.connect(lambda: self.causes.confirm("" if known == cause_id else cause_id))
         line.addWidget(found)
         self.foot.add(row)
 
     def _change(self, cause_id: str) -> None:
         try:
-            self.session.said.emit(plan_change.apply(self.session, cause_id))
+            self.said.emit(self.changes.apply(cause_id))
             self.planned.emit()
         except InputError as bad:
-            self.session.said.emit(bad.problem[0].upper() + bad.problem[1:] + ".")
+            self.said.emit(bad.problem[0].upper() + bad.problem[1:] + ".")
 
     def _numbers(self, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str) -> None:
         column = self.right

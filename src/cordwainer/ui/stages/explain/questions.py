@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.knowledge import Question, causes
 from cordwainer.core.diagnosis.posterior import Ranked
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_label
 
@@ -111,7 +111,7 @@ class AnswerButton(Pressable):
 class QuestionRow(QWidget):
     """One question with its answers as boxes or, where there are many, stepped through."""
 
-    def __init__(self, question: Question, value: str | None, session: Session) -> None:
+    def __init__(self, question: Question, value: str | None, causes: Causes) -> None:
         super().__init__()
         self.value = value
         column = QVBoxLayout(self)
@@ -122,7 +122,7 @@ class QuestionRow(QWidget):
         self.row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
         self.row.setToolTip(question.how)
         self.row.chosen.connect(
-            lambda answer: session.answer(question.id, None if answer == self.value else answer)
+            lambda answer: causes.answer(question.id, None if answer == self.value else answer)
         )
         column.addWidget(self.row)
 

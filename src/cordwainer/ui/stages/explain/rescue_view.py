@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.rescue import AS_DRAWN, Bad, Rescue, bad_of, consent_text, rescues
@@ -10,7 +10,11 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.wording import fixed
@@ -26,9 +30,19 @@ AGREEMENT = {
 class RescueView(Pane):
     """In the place of the section: every way that could save this part."""
 
-    def __init__(self, session: Session) -> None:
+    said = pyqtSignal(str)
+
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, plans: Plans, readings: Readings
+    ) -> None:
         super().__init__(theme.HI)
-        self.session = session
+        self.document, self.selection, self.stock, self.plans, self.readings = (
+            document,
+            selection,
+            stock,
+            plans,
+            readings,
+        )
         self.bad: Bad | None = None
         box = QVBoxLayout(self)
         box.setContentsMargins(20, 8, 0, 0)
@@ -55,16 +69,16 @@ class RescueView(Pane):
 
     def show_hole(self, hole: Hole, finding: Finding | None, unit: str) -> None:
         """Mirror the hole and what was measured of it."""
-        session, column = self.session, self.column
+        column = self.column
         column.clear()
-        edge = session.data["holes"][session.hole_index].get("edge")
+        edge = self.document.data["holes"][self.selection.hole_index].get("edge")
         if not self.edge.hasFocus():
             self.edge.setText(fixed(parse(edge).mm, unit) if edge else "")
-        part, route = session.job.file.part, session.route
+        part, route = self.document.job.file.part, self.plans.route
         made = next((o for o in reversed(route.operations) if o.sizes_hole), None) if route is not None else None
         self.bad = bad_of(
-            hole, finding, session.job.material, unit, parse(edge).mm if edge else None,
-            (hole.position_tolerance_mm, session.offsets()),
+            hole, finding, self.document.job.material, unit, parse(edge).mm if edge else None,
+            (hole.position_tolerance_mm, self.readings.offsets_mm()),
             (part.width.mm, part.height.mm) if part is not None else None,
             made is not None and made.kind == "ream",
         )  # fmt: skip
@@ -74,7 +88,7 @@ class RescueView(Pane):
             return
         note = "First measure again with another gauge, cold, clean and deburred, and mend the cause."
         column.add(text_label(note, 14, color=theme.INK2, wrap=True))
-        reamers = sorted({t.diameter_mm for t in session.shop.of_kind("reamer")})
+        reamers = sorted({t.diameter_mm for t in self.stock.shop.of_kind("reamer")})
         for way in rescues(self.bad, reamers):
             column.add(Rule())
             column.add(self._way(way))
@@ -116,15 +130,15 @@ class RescueView(Pane):
     def _ask(self, way: Rescue) -> None:
         """The question to the drawing's owner, with both lines, to the clipboard."""
         clipboard = QApplication.clipboard()
-        hole = self.session.hole
+        hole = self.selection.hole
         if self.bad is not None and clipboard is not None and hole is not None:
             clipboard.setText(consent_text(self.bad, way, f"{hole.id} {hole.name}".strip()))
-            self.session.said.emit("Copied: what the drawing says and what would be, for its owner to agree to.")
+            self.said.emit("Copied: what the drawing says and what would be, for its owner to agree to.")
 
     def _keep_edge(self, text: str) -> None:
         try:
-            value = str(parse(text, self.session.unit)) if text.strip() else None
-            self.session.edit_hole("Distance to the edge", edge=value)
+            value = str(parse(text, self.selection.unit)) if text.strip() else None
+            self.selection.edit_hole("Distance to the edge", edge=value)
             self.edge.set_wrong(False)
             self.trouble.hide()
         except InputError as bad:

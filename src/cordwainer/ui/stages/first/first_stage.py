@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
@@ -12,11 +12,13 @@ from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
 from cordwainer.core.tables import by_key
 from cordwainer.ui.canvas.dye import dyed
+from cordwainer.ui.desk.demos import DEMOS
+from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Pressable, text_label
-from cordwainer.ui.shell.keeper import DEMOS
+from cordwainer.ui.kit.stage import Stage
 
 EXAMPLES = (
     ("Ø16 H7, 32 deep", "reamed, blind"),
@@ -103,17 +105,15 @@ class Blank(QWidget):
         painter.drawEllipse(center, 5, 5)
 
 
-class FirstStage(QWidget):
+class FirstStage(Stage):
     """One question, one field, four examples; the demo and files below."""
 
-    drawn = pyqtSignal()
     demo_asked = pyqtSignal(str)
-    open_asked = pyqtSignal()
     recent_asked = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, settings: Settings) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.settings = document, selection, settings
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.setSpacing(0)
@@ -176,7 +176,7 @@ class FirstStage(QWidget):
             demo.clicked.connect(lambda _=False, n=name: self.demo_asked.emit(n))
             jobs.add(demo)
         opener = Link("Open a job file", 16)
-        opener.clicked.connect(self.open_asked.emit)
+        opener.clicked.connect(lambda: self.wants.emit("open_job"))
         jobs.add(opener)
         self.recent = Column((0, 0, 0, 0), 2)
         jobs.add(self.recent)
@@ -192,7 +192,7 @@ class FirstStage(QWidget):
         self.field.returnPressed.connect(self.draw)
         self.button.clicked.connect(self.draw)
         self.field.textChanged.connect(self.preview)
-        self._list_recent(session.settings)
+        self._list_recent(self.settings)
 
     def _list_recent(self, settings: Settings) -> None:
         self.recent.clear()
@@ -202,9 +202,9 @@ class FirstStage(QWidget):
             link.clicked.connect(lambda _=False, p=path: self.recent_asked.emit(p))
             self.recent.add(link)
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """The field has the focus."""
-        self._list_recent(self.session.settings)
+        self._list_recent(self.settings)
         self.field.setFocus()
 
     def start_from(self, text: str) -> None:
@@ -217,7 +217,7 @@ class FirstStage(QWidget):
         self.trouble.setText("")
         self._forget_ways()
         try:
-            found = read_callout(text, self.session.unit)
+            found = read_callout(text, self.selection.unit)
             shown = found.shown_size
             self.blank.size_text = found.thread.name if found.thread is not None else f"Ø{shown}"
             self.blank.share = min(shown.mm / 40, 1.0)
@@ -247,17 +247,17 @@ class FirstStage(QWidget):
     def draw(self) -> None:
         """Make it the first hole of the job."""
         try:
-            found = read_callout(self.field.text(), self.session.unit)
+            found = read_callout(self.field.text(), self.selection.unit)
             entry: dict[str, object] = {"id": "A"} | {k: v for k, v in found.keys().items() if v is not None}
             if not found.has_depth:
                 entry["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
-            self.session.edit("Draw the hole", lambda data: data["holes"].append(entry))
+            self.document.edit("Draw the hole", lambda data: data["holes"].append(entry))
         except InputError as bad:
             self._doubt(bad)
             return
-        self.session.set_unit(found.unit)
+        self.selection.set_unit(found.unit)
         self.field.clear()
-        self.drawn.emit()
+        self.wants.emit("go_print")
 
 
 class Flow(QWidget):

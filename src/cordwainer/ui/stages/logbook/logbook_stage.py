@@ -5,14 +5,17 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.log import Log
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.kit.wording import VERDICT_WORDS
 from cordwainer.ui.stages.logbook.history import HistoryPlot, charted
@@ -40,14 +43,14 @@ def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
     return batch, capability(batch.sizes_mm, batch.lower_mm, batch.upper_mm) if batch is not None else None
 
 
-class LogbookStage(QWidget):
+class LogbookStage(Stage):
     """Tools and filters at the left; one tool in time, what was learned, and its holes at the right."""
 
     explain_asked = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, selection: Selection, stock: Stock, log: Log) -> None:
         super().__init__()
-        self.session = session
+        self.selection, self.stock, self.log = selection, stock, log
         self.tool: ToolUsed | None = None
         self.holes: list[HoleMade] = []
         self.past: list[History] = []
@@ -57,15 +60,7 @@ class LogbookStage(QWidget):
         line.setSpacing(0)
         line.addWidget(self._side())
         line.addLayout(self._main(), 1)
-        self._typing = QTimer(self)
-        self._typing.setSingleShot(True)
-        self._typing.setInterval(TYPING_MS)
-        self._typing.timeout.connect(self.search)
-        session.log.believed.connect(lambda _: self._learned())
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.log.taught.connect(lambda _: self._learned())
 
     def _side(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
@@ -83,7 +78,7 @@ class LogbookStage(QWidget):
         box.addWidget(text_label("Only holes with", 15, True))
         self.text = Field("Words to look for in job, hole, tool and cause", 15)
         self.text.setPlaceholderText("job, hole, tool, cause")
-        self.text.textChanged.connect(lambda _: self._typing.start())
+        self.text.textChanged.connect(lambda _: self.search())
         box.addWidget(self.text)
         self.verdict = Choices("Verdict", VERDICTS, QSize(78, 32))
         self.verdict.chosen.connect(lambda _: self.search())
@@ -154,15 +149,15 @@ class LogbookStage(QWidget):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Look again: another window may have written."""
-        if not self.session.log.path.exists():
+        if not self.log.path.exists():
             self._nothing()
             return
         if self.tool is not None:
             self.choose(self.tool)
         else:
-            self.session.log.ask(lambda book: book.tools(), self._show_tools)
+            self.log.ask(lambda book: book.tools(), self._show_tools)
             self.search()
-        self.session.log.learn()
+        self.log.learn()
 
     def _nothing(self) -> None:
         self.title.setText("The logbook is empty")
@@ -173,7 +168,7 @@ class LogbookStage(QWidget):
         self.explain.hide()
         self.reground.hide()
         self.key.hide()
-        self.plot.show_history(None, [], self.session.unit)
+        self.plot.show_history(None, [], self.selection.unit)
 
     def _show_tools(self, found: Any) -> None:
         """The tools with measured holes; the first of them where none is chosen."""
@@ -196,9 +191,9 @@ class LogbookStage(QWidget):
     def choose(self, tool: ToolUsed) -> None:
         """Another tool."""
         self.tool = tool
-        self.session.log.ask(lambda book: book.history(tool.id, tool.diameter_mm), self._show_history)
-        self.session.log.ask(lambda book: _capable(book.batch(tool.id)), self._show_batch)
-        self.session.log.ask(lambda book: book.tools(), self._show_tools)
+        self.log.ask(lambda book: book.history(tool.id, tool.diameter_mm), self._show_history)
+        self.log.ask(lambda book: _capable(book.batch(tool.id)), self._show_batch)
+        self.log.ask(lambda book: book.tools(), self._show_tools)
         self.search()
 
     def _show_batch(self, found: Any) -> None:
@@ -207,7 +202,7 @@ class LogbookStage(QWidget):
         if batch is None:
             self.holds.setText("")
             return
-        unit = self.session.unit
+        unit = self.selection.unit
         low, high = (in_unit(v, unit, 3, 4) for v in (batch.lower_mm, batch.upper_mm))
         of = f"{batch.name} of {batch.job}, {low} to {high} {unit}".strip()
         if capable is None:
@@ -234,7 +229,7 @@ class LogbookStage(QWidget):
         self.key.show()
         kind = "drill" if tool.kind in ("drill", "core_drill", "spade_drill") else tool.kind
         self.title.setText(f"{tool.name}, {kind.replace('_', ' ')}: {len(self.past)} measured holes")
-        self.plot.show_history(tool, self.past, self.session.unit, kind)
+        self.plot.show_history(tool, self.past, self.selection.unit, kind)
         self.steady.setText(self._steady())
         self._learned()
 
@@ -243,7 +238,7 @@ class LogbookStage(QWidget):
         at, chart = charted(self.past)
         if chart is None:
             return f"{len(at)} alike since the last change; 8 are needed to say whether it cuts steadily."
-        unit = self.session.unit
+        unit = self.selection.unit
         low, high = (in_unit(v, unit, 3, 4) for v in (chart.lower, chart.upper))
         of = f"the newest {len(at)} alike, between {low} and {high} {unit} by their own spread"
         if chart.beyond:
@@ -257,7 +252,7 @@ class LogbookStage(QWidget):
     @property
     def belief(self) -> Belief | None:
         """What is believed of the tool chosen."""
-        return self.session.beliefs.get(self.tool.id) if self.tool is not None else None
+        return self.stock.beliefs.get(self.tool.id) if self.tool is not None else None
 
     def _learned(self) -> None:
         """What was learned, in a sentence with its weight."""
@@ -267,7 +262,7 @@ class LogbookStage(QWidget):
         if belief is None:
             self.about.setText("It is not in the crib in use, so plans do not count on it.")
             return
-        unit = self.session.unit
+        unit = self.selection.unit
         over = in_unit(belief.over_mm, unit, 3, 4)
         sure = f"{100 * belief.mean:.0f} % of the handbook's oversize, give or take {200 * belief.sd_of_mean:.0f}"
         weighs = f"{belief.holes} holes weigh {belief.weight:.1f} against the handbook's 1"
@@ -277,11 +272,14 @@ class LogbookStage(QWidget):
         """Holes by words, verdict and tool."""
         from cordwainer.logbook.book import Filter
 
-        if not self.session.log.path.exists():
+        if not self.log.path.exists():
             return
         tool = self.tool.id if self.tool is not None else ""
         wanted = Filter(text=self.text.text(), verdict=self.verdict.value or "", tool_id=tool, removed=True)
-        self.session.log.ask(lambda book: (book.search(wanted, most=ROWS), book.count(wanted)), self._show_holes)
+        self.log.ask(
+            lambda book: (book.search(wanted, most=ROWS), book.count(wanted)), self._show_holes, "search",
+            after_ms=TYPING_MS if self.text.isModified() else 0,
+        )  # fmt: skip
 
     def _show_holes(self, found: Any) -> None:
         self.holes, count = found
@@ -315,7 +313,7 @@ class LogbookStage(QWidget):
         from cordwainer.logbook.compare import compare
 
         one, two = self.picked
-        self.session.log.ask(
+        self.log.ask(
             lambda book: (
                 compare(first, second)
                 if (first := book.hole(one)) is not None and (second := book.hole(two)) is not None
@@ -327,7 +325,7 @@ class LogbookStage(QWidget):
     def _show_compared(self, found: Any) -> None:
         """What differs between two holes, as one or more sentences."""
         if found is not None and len(self.picked) == 2:
-            self.compared.setText(compared_words(found, self.session.unit))
+            self.compared.setText(compared_words(found, self.selection.unit))
 
     def _row(self, hole: HoleMade, over_mm: float | None) -> QWidget:
         row = PickRow(hole.id, f"{hole.begun[:10]} {hole.name} {hole.number}")
@@ -339,7 +337,7 @@ class LogbookStage(QWidget):
         line.setSpacing(9)
         struck = bool(hole.removed)
         line.addWidget(Mark(hole.verdict or "none", 7))
-        unit = self.session.unit
+        unit = self.selection.unit
         size = in_unit(over_mm, unit, 3, 4) if over_mm is not None else ""
         words = (
             (hole.begun[:10], 92),
@@ -364,17 +362,17 @@ class LogbookStage(QWidget):
     def _changed(self, _: object = None) -> None:
         if self.tool is not None:
             self.choose(self.tool)
-        self.session.log.learn()
+        self.log.learn()
 
     def regrind(self) -> None:
         """The tool chosen was reground."""
         tool = self.tool
         if tool is not None:
-            self.session.log.ask(lambda book: book.regrind(tool.id), self._changed)
+            self.log.ask(lambda book: book.regrind(tool.id), self._changed)
 
     def strike(self, hole_id: str, *, back: bool) -> None:
         """A hole counts no more, or again."""
-        self.session.log.ask(lambda book: book.strike(hole_id, back=back), self._changed)
+        self.log.ask(lambda book: book.strike(hole_id, back=back), self._changed)
 
     def export_json(self) -> None:
         """All of it into one file."""
@@ -387,9 +385,7 @@ class LogbookStage(QWidget):
         from cordwainer.logbook import carry
 
         work = carry.export_csv if path.is_dir() else carry.export_json
-        self.session.log.ask(
-            lambda book: work(book, path), lambda _: self.session.said.emit(f"Written: {path.name}.")
-        )
+        self.log.ask(lambda book: work(book, path), lambda _: self.said.emit(f"Written: {path.name}."))
 
     def export_csv(self) -> None:
         """All of it as lists into a folder."""
@@ -408,7 +404,7 @@ class LogbookStage(QWidget):
         from cordwainer.logbook import carry
 
         def told(fresh: object) -> None:
-            self.session.said.emit(f"{fresh} holes taken in.")
+            self.said.emit(f"{fresh} holes taken in.")
             self._changed()
 
-        self.session.log.ask(lambda book: carry.import_json(book, path), told)
+        self.log.ask(lambda book: carry.import_json(book, path), told)

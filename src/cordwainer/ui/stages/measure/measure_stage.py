@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
@@ -12,11 +13,17 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.ui.canvas.slot import Marker, Slot
 from cordwainer.ui.canvas.where_read import WhereYouRead, depths_of
+from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.gauge_link import GaugeLink
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.places import Settings
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Chooser, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.hole_head import HoleHead
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.wording import fixed, limits_pair, micro, print_size
 from cordwainer.ui.stages.measure.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
 from cordwainer.ui.stages.measure.reading_grid import NEAR_MM, ReadingBox, ReadingGrid
@@ -24,13 +31,22 @@ from cordwainer.ui.stages.measure.verdict_bar import PIN_LIKE, Verdict
 from cordwainer.ui.stages.measure.which_one import WhichOne
 
 
-class MeasureStage(QWidget):
+class MeasureStage(Stage):
     """Readings and corrections at the left; section, slot and verdict at the right."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self,
+        document: Document,
+        selection: Selection,
+        stock: Stock,
+        plans: Plans,
+        readings: Readings,
+        settings: Settings,
+    ) -> None:
         super().__init__()
-        self.session = session
-        self.link = GaugeLink(session.settings)
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
+        self.readings, self.settings = readings, settings
+        self.link = GaugeLink(self.settings)
         self.link.sent.connect(self.take_sent)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -53,16 +69,11 @@ class MeasureStage(QWidget):
         self.slot = Slot()
         column.addWidget(self.slot, 1)
         right.addWidget(middle, 10)
-        self.verdict = Verdict()
+        self.verdict = Verdict(self.selection, self.stock, self.readings)
         self.verdict.setFixedHeight(140)
         right.addWidget(self.verdict)
         row.addLayout(right, 1)
-        session.changed.connect(self.refresh)
-        session.selection.connect(self.refresh)
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
 
     def _left(self) -> Pane:
         pane = Pane(theme.PLATE, "r")
@@ -78,9 +89,9 @@ class MeasureStage(QWidget):
         column.setContentsMargins(20, 12, 18, 12)
         column.setSpacing(7)
         put_in_scroll(area, inside)
-        self.head = HoleHead(self.session)
+        self.head = HoleHead(self.document, self.selection)
         column.addWidget(self.head)
-        self.which = WhichOne(self.session)
+        self.which = WhichOne(self.document, self.selection, self.readings)
         column.addWidget(self.which)
         self.gauge = Chooser()
         self.gauge.setAccessibleName("Gauge")
@@ -91,9 +102,9 @@ class MeasureStage(QWidget):
         self.grid.entered.connect(self._step_on)
         self.grid.regrown.connect(self.refresh)
         column.addWidget(self.grid)
-        self.points = Points(self.session)
+        self.points = Points(self.readings)
         column.addWidget(self.points)
-        self.sends = Sends(self.session, self.link)
+        self.sends = Sends(self.selection, self.plans, self.link)
         column.addWidget(self.sends)
         self.pins = QWidget()
         pins = QHBoxLayout(self.pins)
@@ -116,7 +127,7 @@ class MeasureStage(QWidget):
             pins.addWidget(field)
         pins.addStretch(1)
         column.addWidget(self.pins)
-        self.off_place = OffPlace(self.session)
+        self.off_place = OffPlace(self.selection, self.readings)
         column.addWidget(self.off_place)
         self.trouble = text_label("", 14, True, wrap=True)
         column.addWidget(self.trouble)
@@ -142,7 +153,7 @@ class MeasureStage(QWidget):
         temperatures.addStretch(1)
         self.burr = BoxButton("Deburred", "deburred")
         self.burr.setFixedSize(90, 32)
-        self.burr.clicked.connect(lambda: self.session.put_measured("Deburred", deburred=self.burr.isChecked()))
+        self.burr.clicked.connect(lambda: self.readings.put("Deburred", deburred=self.burr.isChecked()))
         temperatures.addWidget(self.burr)
         column.addLayout(temperatures)
         self.corrections = Column((0, 0, 0, 0), 4)
@@ -150,7 +161,7 @@ class MeasureStage(QWidget):
         column.addStretch(1)
         line = QHBoxLayout()
         self.explain = Link("Explain this hole", 16)
-        self.explain.clicked.connect(lambda: self.window().go("explain"))  # type: ignore[union-attr]
+        self.explain.clicked.connect(lambda: self.wants.emit("go_explain"))
         line.addWidget(self.explain)
         line.addStretch(1)
         clear = Link("Clear the readings", 14)
@@ -162,7 +173,7 @@ class MeasureStage(QWidget):
     # -- edits ---------------------------------------------------------------------------------
 
     def _keep(self, index: int, direction: float, text: str) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         if text.strip() in ("", "–") and not self._shown(index, direction):
@@ -172,7 +183,7 @@ class MeasureStage(QWidget):
         angles = [angle for angle, _ in self.grid.directions]
         box = self.grid.boxes[index][angles.index(direction)]
         try:
-            self.session.put_reading(self._depths(hole)[index], direction, text)
+            self.readings.put_reading(self._depths(hole)[index], direction, text)
             box.field.set_wrong(False)
             self.trouble.setText("")
         except InputError as bad:
@@ -180,15 +191,15 @@ class MeasureStage(QWidget):
             self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
 
     def _shown(self, index: int, direction: float) -> str:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return ""
-        entry = self.session.taken()
+        entry = self.readings.entry()
         for reading in entry.readings if entry else []:
             if abs(reading.depth.mm - self._depths(hole)[index]) < NEAR_MM and reading.direction_deg == direction:
-                same = reading.size.unit == self.session.unit
+                same = reading.size.unit == self.selection.unit
                 figure = str(reading.size).rsplit(" ", 1)[0]
-                return figure if same else fixed(reading.size.mm, self.session.unit, 4)
+                return figure if same else fixed(reading.size.mm, self.selection.unit, 4)
         return ""
 
     def _step_on(self) -> None:
@@ -209,7 +220,7 @@ class MeasureStage(QWidget):
         if text.strip() == self._pin_shown(goes):
             return
         try:
-            self.session.put_pin(goes, text)
+            self.readings.put_pin(goes, text)
             field.set_wrong(False)
             self.trouble.setText("")
         except InputError as bad:
@@ -217,34 +228,34 @@ class MeasureStage(QWidget):
             self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
 
     def _pin_shown(self, goes: bool) -> str:
-        entry = self.session.taken()
+        entry = self.readings.entry()
         pin = next((p for p in (entry.pins if entry else ()) if p.goes is goes), None)
         if pin is None:
             return ""
-        same = pin.size.unit == self.session.unit
-        return str(pin.size).rsplit(" ", 1)[0] if same else fixed(pin.size.mm, self.session.unit, 4)
+        same = pin.size.unit == self.selection.unit
+        return str(pin.size).rsplit(" ", 1)[0] if same else fixed(pin.size.mm, self.selection.unit, 4)
 
     def _choose_gauge(self, index: int) -> None:
         kind = self.gauge.itemData(index)
         if kind:
-            points = list(self.session.measured_points()) if kind == "cmm" else []
-            self.session.put_measured("Gauge", gauge=kind, points=points or None)
+            points = list(self.readings.points()) if kind == "cmm" else []
+            self.readings.put("Gauge", gauge=kind, points=points or None)
 
     def _clear(self) -> None:
         nothing = dict.fromkeys(("pins", "points", "offset_entry", "offset_exit"))
-        self.session.put_measured("Clear readings", readings=[], **nothing)
+        self.readings.put("Clear readings", readings=[], **nothing)
 
     def take_sent(self, text: str) -> None:
         """A size a gauge sent: into the box being filled in, else the first empty one."""
         if not self.isVisible() or not self.grid.isVisible():
             return
         row, direction = self.grid.place_to_fill() or (-1, 0.0)
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None or row < 0:
             self.trouble.setText(f"The gauge sent {text}, and every box is filled. Empty the one it is for.")
             return
         try:
-            self.session.put_reading(self._depths(hole)[row], direction, text)
+            self.readings.put_reading(self._depths(hole)[row], direction, text)
             self.trouble.setText("")
         except InputError as bad:
             self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
@@ -253,17 +264,17 @@ class MeasureStage(QWidget):
         text = text.replace(",", ".").replace("°", "").replace("C", "").strip()
         try:
             value = float(text) if text else None
-            self.session.put_measured("Temperature", **{key: value})
+            self.readings.put("Temperature", **{key: value})
             self.trouble.setText("")
         except ValueError:
             self.trouble.setText(f"'{text}' is not a temperature from -60 to 400 °C; write one such as 31")
 
     # -- mirror ---------------------------------------------------------------------------------
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Catch up when shown, and listen to the gauge."""
         self.link.start()
-        self.session.newest_number()
+        self.readings.newest_number()
         self.refresh()
 
     def hideEvent(self, event: object) -> None:
@@ -274,15 +285,15 @@ class MeasureStage(QWidget):
         """Mirror the selected hole."""
         if not self.isVisible():
             return
-        session, hole = self.session, self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
-        unit = session.unit
+        unit = self.selection.unit
         self.head.refresh()
         self.which.refresh()
         self._show_gauges(hole, unit)
-        finding = session.finding()
-        entry = session.taken()
+        finding = self.readings.finding()
+        entry = self.readings.entry()
         self._show_ways(finding, hole, unit)
         self.grid.fit(hole, [(r.depth.mm, r.direction_deg) for r in (entry.readings if entry else ())])
         shown = {
@@ -313,21 +324,21 @@ class MeasureStage(QWidget):
         self.slot.show_readings(hole, unit, markers, finding.expanded_mm if finding else 0.0)
         upper, lower = limits_pair(hole, unit)
         self.asked.setText(f"{print_size(hole, unit)}   {upper}   {lower}")
-        self.verdict.show_finding(finding, session)
+        self.verdict.show_finding(finding)
         self.explain.setVisible(finding is not None)
         self._show_corrections(finding, unit)
 
     def _show_gauges(self, hole: Hole, unit: str) -> None:
-        used = self.session.gauge_used()
+        used = self.readings.gauge_used()
         self.gauge.blockSignals(True)
         self.gauge.clear()
-        for gauge in self.session.shop.gauges:
+        for gauge in self.stock.shop.gauges:
             fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else ", not for this size"
             off = fixed(gauge_expanded_mm(gauge), unit)
             self.gauge.addItem(f"{_title(gauge)}, ±{off} {unit}{fits}", gauge.kind)
             if gauge.kind == used.kind:
                 self.gauge.setCurrentIndex(self.gauge.count() - 1)
-        if used.kind not in [g.kind for g in self.session.shop.gauges]:
+        if used.kind not in [g.kind for g in self.stock.shop.gauges]:
             off = fixed(gauge_expanded_mm(used), unit)
             self.gauge.addItem(f"{_title(used)}, ±{off} {unit}", used.kind)
             self.gauge.setCurrentIndex(self.gauge.count() - 1)
@@ -335,7 +346,7 @@ class MeasureStage(QWidget):
 
     def _show_ways(self, finding: Finding | None, hole: Hole, unit: str) -> None:
         """Boxes for a gauge that reads sizes, pins alone for one that only goes or not, points for a machine."""
-        kind = self.session.gauge_used().kind
+        kind = self.readings.gauge_used().kind
         self.grid.setVisible(kind not in PIN_LIKE and kind != "cmm")
         self.points.setVisible(kind == "cmm")
         self.points.refresh(finding, hole, unit)
@@ -346,7 +357,7 @@ class MeasureStage(QWidget):
         self.sends.refresh()
 
     def _show_corrections(self, finding: Finding | None, unit: str) -> None:
-        entry = self.session.taken()
+        entry = self.readings.entry()
         for field, value in (
             (self.part_c, entry.part_temperature_c if entry else None),
             (self.gauge_c, entry.gauge_temperature_c if entry else None),

@@ -14,7 +14,9 @@ from cordwainer.core.measuring.points import read_csv, work_up
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Route
 from cordwainer.ui.desk.gauge_link import GaugeLink
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
 from cordwainer.ui.kit.wording import fixed
@@ -29,9 +31,9 @@ class Points(Column):
 
     told = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, readings: Readings) -> None:
         super().__init__((0, 0, 0, 0), 6)
-        self.session = session
+        self.readings = readings
         self.words = text_label("", 15, wrap=True)
         self.add(self.words)
         self.choose = Link("Points from a list (CSV)", 16)
@@ -49,7 +51,7 @@ class Points(Column):
         try:
             points = read_csv(path.read_text(encoding="utf-8"))
             work_up(points)
-            self.session.put_measured("Points", points=points, readings=[], pins=None)
+            self.readings.put("Points", points=points, readings=[], pins=None)
             self.told.emit("")
         except (OSError, UnicodeDecodeError) as bad:
             self.told.emit(f"{path.name} cannot be read: {getattr(bad, 'strerror', None) or 'it is not text'}")
@@ -58,7 +60,7 @@ class Points(Column):
 
     def refresh(self, finding: Finding | None, hole: Hole, unit: str) -> None:
         """How many points there are and what they come to."""
-        points = self.session.measured_points()
+        points = self.readings.points()
         if points and finding is None:
             self.words.setText(f"{len(points)} points that are no hole: each depth needs three or more around it.")
             return
@@ -93,9 +95,9 @@ class OffPlace(QWidget):
 
     told = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, selection: Selection, readings: Readings) -> None:
         super().__init__()
-        self.session = session
+        self.selection, self.readings = selection, readings
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(8)
@@ -117,8 +119,8 @@ class OffPlace(QWidget):
         if text.strip() == self._shown(key):
             return
         try:
-            size = parse(text, self.session.unit) if text.strip() else None
-            self.session.put_measured("Off its place", **{key: str(size) if size is not None else None})
+            size = parse(text, self.selection.unit) if text.strip() else None
+            self.readings.put("Off its place", **{key: str(size) if size is not None else None})
             field.set_wrong(False)
             self.told.emit("")
         except InputError as bad:
@@ -126,11 +128,11 @@ class OffPlace(QWidget):
             self.told.emit(bad.problem[:1].upper() + bad.problem[1:])
 
     def _shown(self, key: str) -> str:
-        length = self.session.measured_value(key)
+        length = dict(zip(("offset_entry", "offset_exit"), self.readings.off_place(), strict=True))[key]
         if length is None:
             return ""
-        same = length.unit == self.session.unit
-        return str(length).rsplit(" ", 1)[0] if same else fixed(length.mm, self.session.unit, 4)
+        same = length.unit == self.selection.unit
+        return str(length).rsplit(" ", 1)[0] if same else fixed(length.mm, self.selection.unit, 4)
 
     def refresh(self) -> None:
         """What was typed."""
@@ -142,9 +144,9 @@ class OffPlace(QWidget):
 class Sends(QWidget):
     """A gauge on a serial line: how it stands, and the stand-in's button."""
 
-    def __init__(self, session: Session, link: GaugeLink) -> None:
+    def __init__(self, selection: Selection, plans: Plans, link: GaugeLink) -> None:
         super().__init__()
-        self.session, self.link, self.presses = session, link, 0
+        self.selection, self.plans, self.link, self.presses = selection, plans, link, 0
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         self.words = text_label("", 14, True)
@@ -163,10 +165,10 @@ class Sends(QWidget):
 
     def _press(self) -> None:
         """The stand-in reads about what the plan expects, give or take what the print allows."""
-        hole, stand_in, route = self.session.hole, self.link.stand_in, self.session.route
+        hole, stand_in, route = self.selection.hole, self.link.stand_in, self.plans.route
         if hole is None or stand_in is None:
             return
-        stand_in.unit = self.session.unit
+        stand_in.unit = self.selection.unit
         spread = 0.3 * (hole.limits.upper_mm - hole.limits.lower_mm)
         stand_in.press(_expected(hole, route) + spread * PRESSES[self.presses % len(PRESSES)])
         self.presses += 1

@@ -12,7 +12,9 @@ from PyQt6.QtWidgets import QHBoxLayout
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.shop.gauge import WORDS
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Mark, Pane, text_label
 from cordwainer.ui.kit.wording import VERDICT_WORDS, fixed
@@ -23,8 +25,9 @@ PIN_LIKE = ("pin", "plug")
 class Verdict(Pane):
     """The decision, on ink, with what would settle it."""
 
-    def __init__(self) -> None:
+    def __init__(self, selection: Selection, stock: Stock, readings: Readings) -> None:
         super().__init__(theme.INK)
+        self.selection, self.stock, self.readings = selection, stock, readings
         row = QHBoxLayout(self)
         row.setContentsMargins(28, 14, 20, 14)
         row.setSpacing(22)
@@ -42,7 +45,7 @@ class Verdict(Pane):
         self.settle.setFixedWidth(240)
         row.addWidget(self.settle)
 
-    def show_finding(self, finding: Finding | None, session: Session) -> None:
+    def show_finding(self, finding: Finding | None) -> None:
         """Show a verdict, or that nothing is measured."""
         self.settle.clear()
         if finding is None:
@@ -59,7 +62,7 @@ class Verdict(Pane):
         if finding is None or finding.verdict != "cannot_tell":
             return
         self.settle.add(text_label("To settle it", 15, color=theme.LO))
-        offers = self._offers(finding, session)
+        offers = self._offers(finding)
         for index, (words, note, act) in enumerate(offers[:2]):
             button = SettleButton(words, note, index == 0)
             button.clicked.connect(lambda _=False, do=act: do())
@@ -75,22 +78,22 @@ class Verdict(Pane):
             )
         self.settle.box.addStretch(1)
 
-    def _offers(self, finding: Finding, session: Session) -> list[tuple[str, str, Callable[[], None]]]:
+    def _offers(self, finding: Finding) -> list[tuple[str, str, Callable[[], None]]]:
         """What would settle it: words, a note, and the act."""
-        put = session.put_measured
+        put = self.readings.put
         if "burr" in finding.flags:
             return [("Deburred, read again", "", lambda: put("Deburred", deburred=True, readings=[]))]
         if "unit_slip" in finding.flags:
             return [
-                ("They were inches", "in", lambda: session.take_as_unit("in")),
-                ("They were millimeters", "mm", lambda: session.take_as_unit("mm")),
+                ("They were inches", "in", lambda: self.readings.take_as_unit("in")),
+                ("They were millimeters", "mm", lambda: self.readings.take_as_unit("mm")),
             ]
         if "outlier" in finding.flags:
-            return [("Read that one again", "", session.drop_outliers)]
+            return [("Read that one again", "", self.readings.drop_outliers)]
         offers: list[tuple[str, str, Callable[[], None]]] = []
         for kind in finding.settle_with:
-            known = [g for g in session.shop.gauges if g.kind == kind]
-            off = f"±{fixed(gauge_expanded_mm(known[0]), session.unit)}" if known else ""
+            known = [g for g in self.stock.shop.gauges if g.kind == kind]
+            off = f"±{fixed(gauge_expanded_mm(known[0]), self.selection.unit)}" if known else ""
             words = WORDS[kind][0].upper() + WORDS[kind][1:]
             offers.append((words, off, partial(put, "Gauge", gauge=kind, readings=[], points=None)))
         return offers

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, text_label
 
@@ -14,9 +16,9 @@ MOST = 300
 class WhichOne(QWidget):
     """Steps through all like holes of the batch; hidden where there is only one."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, readings: Readings) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.readings = document, selection, readings
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(2)
@@ -25,7 +27,9 @@ class WhichOne(QWidget):
         self.back, self.on = BoxButton("The hole before", "−", 16), BoxButton("The next hole", "+", 16)
         for button, by in ((self.back, -1), (self.on, 1)):
             button.setFixedSize(34, 30)
-            button.clicked.connect(lambda _=False, step=by: session.set_number(session.number_of() + step))
+            button.clicked.connect(
+                lambda _=False, step=by: self.selection.set_number(self.selection.number_of() + step)
+            )
         self.words = text_label("", 15, True)
         row.addWidget(self.back)
         row.addWidget(self.words)
@@ -39,16 +43,15 @@ class WhichOne(QWidget):
 
     def refresh(self) -> None:
         """Mirror the hole in hand."""
-        session = self.session
-        many = session.instances()
+        many = self.selection.instances()
         self.setVisible(many > 1)
         if many < 2:
             return
-        number = session.number_of()
+        number = self.selection.number_of()
         self.words.setText(f"{number} of {many}")
         self.back.setEnabled(number > 1)
         self.on.setEnabled(number < many)
-        entry = session.job.file.holes[session.hole_index]
+        entry = self.document.job.file.holes[self.selection.hole_index]
         numbers = [1] if entry.measured is not None else []
         numbers += sorted(int(n) for n in entry.more_measured if int(n) <= many)
         self.so_far.setText(f"{len(numbers)} measured" if numbers else "none measured")
@@ -57,12 +60,12 @@ class WhichOne(QWidget):
 
     def _holds(self, numbers: list[int]) -> str:
         """Cp and Cpk of those measured, with their limits; empty under five."""
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None or len(numbers) < 5:
             return ""
         from cordwainer.core.learning.capability import capability
 
-        found = [self.session.finding_of(number) for number in numbers]
+        found = [self.readings.finding(None, number) for number in numbers]
         sizes = [f.middle_mm for f in found if f is not None and f.middle_mm is not None and not f.flags]
         known = capability(sizes, hole.limits.lower_mm, hole.limits.upper_mm)
         if known is None:

@@ -11,7 +11,8 @@ from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import UNDER
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Field, text_label
 from cordwainer.ui.kit.tiles import Choices
 
@@ -21,9 +22,11 @@ SIDE_WORDS = [("left_right", "left, right"), ("lower_upper", "front, back")]
 class LiesOn(QWidget):
     """Width and height of the part; what is under it, how far below, and where its parallels stand."""
 
-    def __init__(self, session: Session, trying: Callable[[Callable[[], None]], None]) -> None:
+    def __init__(
+        self, document: Document, selection: Selection, trying: Callable[[Callable[[], None]], None]
+    ) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection = document, selection
         box = QVBoxLayout(self)
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(5)
@@ -71,8 +74,8 @@ class LiesOn(QWidget):
         line.addWidget(field)
 
     def refresh(self) -> None:
-        """Mirror the session."""
-        file = self.session.job.file
+        """Mirror what is in hand."""
+        file = self.document.job.file
         part, under = file.part, file.under
         shown: list[tuple[Field, Any]] = [(self.wide, part and part.width), (self.high, part and part.height)]
         if under is not None:
@@ -88,34 +91,34 @@ class LiesOn(QWidget):
         """The part's own size; both empty, nothing is known of it."""
         texts = [field.text().strip() for field in (self.wide, self.high)]
         if not any(texts):
-            self.session.edit("The part's size is not known", lambda job: job.pop("part", None))
+            self.document.edit("The part's size is not known", lambda job: job.pop("part", None))
         elif all(texts):
-            wide, high = (str(parse(text, self.session.unit)) for text in texts)
-            self.session.edit("Size of the part", lambda job: job.update(part={"width": wide, "height": high}))
+            wide, high = (str(parse(text, self.selection.unit)) for text in texts)
+            self.document.edit("Size of the part", lambda job: job.update(part={"width": wide, "height": high}))
 
     def set_under(self) -> None:
         """What lies under the part; nothing chosen, nothing said."""
         what = self.under.value
         self.stand.setVisible(what == "parallels")
         if what is None:
-            self.session.edit("Nothing said of what is under", lambda job: job.pop("under", None))
+            self.document.edit("Nothing said of what is under", lambda job: job.pop("under", None))
             return
         if not self.gap.text().strip():
             what = what.removesuffix("s")
             raise InputError("", f"how far below the part is the {what}? Write it, such as '6 mm'")
-        said: dict[str, str] = {"what": what, "gap": str(parse(self.gap.text(), self.session.unit))}
+        said: dict[str, str] = {"what": what, "gap": str(parse(self.gap.text(), self.selection.unit))}
         if what == "parallels":
             said |= self._parallels()
-        self.session.edit("What is under", lambda job: job.update(under=said))
+        self.document.edit("What is under", lambda job: job.update(under=said))
 
     def _parallels(self) -> dict[str, str]:
         """Where the parallels stand, as far as it is said."""
-        unit, found = self.session.unit, {"sides": self.sides.value or "left_right"}
+        unit, found = self.selection.unit, {"sides": self.sides.value or "left_right"}
         self.sides.set_value(found["sides"])
         if self.thick.text().strip():
             found["thick"] = str(parse(self.thick.text(), unit))
             if self.inset.text().strip():
                 found["inset"] = str(parse(self.inset.text(), unit))
-            if self.session.job.file.part is None:
+            if self.document.job.file.part is None:
                 raise InputError("", "how large is the part? Its parallels stand in from its edges")
         return found

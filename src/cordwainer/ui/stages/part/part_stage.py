@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError, InputError
@@ -12,9 +12,11 @@ from cordwainer.core.lengths import from_mm, in_unit, parse
 from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
 from cordwainer.core.part.marking import marking_steps
 from cordwainer.core.shop.punches import transfer_punch
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.kit.wording import limits_pair, print_size
 from cordwainer.ui.stages.part.lies_on import LiesOn
@@ -26,16 +28,12 @@ LEAST_METAL = 0.5
 WAYS = [("edges", "from the edges"), ("here", "from this one"), ("mark", "marking out")]
 
 
-class PartStage(QWidget):
+class PartStage(Stage):
     """The part from above at the left; the chosen hole, its places and patterns at the right."""
 
-    left = pyqtSignal()
-    drawing_asked = pyqtSignal()
-    table_asked = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection = document, selection
         self.place = 0
         line = QHBoxLayout(self)
         line.setContentsMargins(0, 0, 0, 0)
@@ -44,12 +42,7 @@ class PartStage(QWidget):
         self.view.picked.connect(self.choose)
         line.addWidget(self.view, 1)
         line.addWidget(self._pane())
-        session.selection.connect(self.refresh)
-        session.changed.connect(self.refresh)
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed)
 
     def _pane(self) -> QWidget:
         pane = Pane(theme.PLATE, "l")
@@ -92,7 +85,7 @@ class PartStage(QWidget):
         box.addWidget(Rule())
         box.addLayout(self._patterns())
         box.addWidget(Rule())
-        self.lies_on = LiesOn(self.session, self._try)
+        self.lies_on = LiesOn(self.document, self.selection, self._try)
         box.addWidget(self.lies_on)
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
@@ -102,9 +95,9 @@ class PartStage(QWidget):
         own.clicked.connect(lambda: self._try(self.on_its_own))
         copy.clicked.connect(lambda: self._try(self.copy))
         table, drawing, back = Link("Table out", 14), Link("From a drawing", 14), Link("Back", 14)
-        table.clicked.connect(self.table_asked)
-        drawing.clicked.connect(self.drawing_asked)
-        back.clicked.connect(self.left)
+        table.clicked.connect(lambda: self.wants.emit("export_table"))
+        drawing.clicked.connect(lambda: self.wants.emit("import_drawing"))
+        back.clicked.connect(lambda: self.wants.emit("go_print"))
         for link in (back, own, copy):
             links.addWidget(link)
         links.addStretch(1)
@@ -152,33 +145,35 @@ class PartStage(QWidget):
     @property
     def places(self) -> tuple[Place, ...]:
         """Places of the selected hole."""
-        hole = self.session.hole
+        hole = self.selection.hole
         return hole.places_mm if hole is not None else ()
 
     def refresh(self) -> None:
-        """Mirror the session."""
+        """Mirror what is in hand."""
         if not self.isVisible():
             return
-        session, hole = self.session, self.session.hole
-        holes = session.job.holes
+        hole = self.selection.hole
+        holes = self.document.job.holes
         self.place = min(self.place, max(len(self.places) - 1, 0))
         around = nearest([h.places_mm for h in holes], [h.across_mm for h in holes])
-        part = session.job.file.part
+        part = self.document.job.file.part
         part_mm = (part.width.mm, part.height.mm) if part is not None else None
         edge = None
         if part_mm is not None and hole is not None and self.places:
             edge = nearest_edge(self.places[self.place], hole.across_mm, part_mm)
-        under = session.job.file.under
+        under = self.document.job.file.under
         bands = (
             (under.parallels.axis, under.parallels.bands(part_mm))
             if under is not None and under.parallels is not None and part_mm is not None
             else None
         )
-        self.view.show_part(holes, around, (session.hole_index, self.place), session.unit, part_mm, edge, bands)
+        self.view.show_part(
+            holes, around, (self.selection.hole_index, self.place), self.selection.unit, part_mm, edge, bands
+        )
         self.lies_on.refresh()
         if hole is None:
             return
-        unit = session.unit
+        unit = self.selection.unit
         upper, lower = limits_pair(hole, unit)
         self.title.setText(f"{hole.id} {hole.name}".strip())
         number = f"{hole.count} like it" if hole.count > 1 else "one of it"
@@ -186,7 +181,7 @@ class PartStage(QWidget):
         words = f"{size}, {number}, one plan for all" if hole.count > 1 else f"{size}, {number}"
         punch = transfer_punch(hole.nominal_mm)
         self.about.setText(words + (f". Transfer punch through a mating hole: {punch}" if punch else ""))
-        near = around[session.hole_index][self.place] if self.places else None
+        near = around[self.selection.hole_index][self.place] if self.places else None
         said: list[str] = []
         if near is not None:
             other = holes[near.hole]
@@ -222,7 +217,7 @@ class PartStage(QWidget):
 
     def _show_list(self, unit: str) -> None:
         self.list.clear()
-        hole = self.session.hole
+        hole = self.selection.hole
         if self.way.value == "mark" and hole is not None:
             for step in marking_steps(self.places, hole.across_mm, unit, transfer_punch(hole.nominal_mm)):
                 self.list.add(text_label(step, 14, wrap=True))
@@ -237,7 +232,7 @@ class PartStage(QWidget):
                 self.list.add(chosen)
                 continue
             link = Link(words, 14)
-            link.clicked.connect(lambda _=False, n=number: self.choose(self.session.hole_index, n))
+            link.clicked.connect(lambda _=False, n=number: self.choose(self.selection.hole_index, n))
             self.list.add(link)
         rest = len(self.places) - ROWS_SHOWN
         if rest > 0:
@@ -247,8 +242,8 @@ class PartStage(QWidget):
     def choose(self, hole: int, place: int) -> None:
         """Another place, of another hole perhaps."""
         self.place = place
-        if hole != self.session.hole_index:
-            self.session.select_hole(hole)
+        if hole != self.selection.hole_index:
+            self.selection.select_hole(hole)
         self.place = place
         self.refresh()
 
@@ -265,7 +260,7 @@ class PartStage(QWidget):
     def _length(self, field: Field) -> float:
         if not field.text().strip():
             raise InputError("", f"{field.accessibleName()}: nothing is written; write a length such as '12.5'")
-        return parse(field.text(), self.session.unit, signed=True).mm
+        return parse(field.text(), self.selection.unit, signed=True).mm
 
     def _count(self, key: str) -> int:
         text = self.fields[key].text().strip()
@@ -276,7 +271,7 @@ class PartStage(QWidget):
     def _put(self, words: str, places: tuple[Place, ...]) -> None:
         """The selected hole at these places, and as many of it."""
         own = [[str(from_mm(round(x, 6), 6)), str(from_mm(round(y, 6), 6))] for x, y in places]
-        self.session.edit_hole(words, x=None, y=None, places=own or None, count=max(len(own), 1))
+        self.selection.edit_hole(words, x=None, y=None, places=own or None, count=max(len(own), 1))
 
     def _base(self) -> Place:
         return self.places[self.place] if self.places else (self._length(self.at_x), self._length(self.at_y))
@@ -293,10 +288,10 @@ class PartStage(QWidget):
     def add(self) -> None:
         """One more like it, beside the chosen one."""
         x, y = self._base()
-        hole = self.session.hole
+        hole = self.selection.hole
         step = 2 * hole.nominal_mm if hole is not None else 10.0
         self._put("One more of it", (*self.places, (x + step, y)))
-        self.choose(self.session.hole_index, len(self.places) - 1)
+        self.choose(self.selection.hole_index, len(self.places) - 1)
 
     def take_out(self) -> None:
         """The chosen place away."""
@@ -323,26 +318,24 @@ class PartStage(QWidget):
         """Another hole like it, with a name of its own and no place yet."""
         from cordwainer.files.hole_csv import free_id
 
-        session = self.session
-        data = session.data["holes"][session.hole_index]
+        data = self.document.data["holes"][self.selection.hole_index]
         fresh = {
             k: v for k, v in data.items() if k not in ("places", "x", "y", "measured", "more_measured", "evidence")
         }
-        fresh |= {"id": free_id({h.id for h in session.job.holes}), "count": 1}
-        session.edit(f"Copy {data['id']}", lambda job: job["holes"].append(fresh))
-        session.select_hole(len(session.job.holes) - 1)
+        fresh |= {"id": free_id({h.id for h in self.document.job.holes}), "count": 1}
+        self.document.edit(f"Copy {data['id']}", lambda job: job["holes"].append(fresh))
+        self.selection.select_hole(len(self.document.job.holes) - 1)
 
     def on_its_own(self) -> None:
         """The chosen place as a hole of its own, so that it can be planned otherwise."""
         from cordwainer.files.hole_csv import free_id
 
-        session = self.session
         if len(self.places) < 2:
             raise InputError("", "it is the only one of its kind already")
-        index, number, place = session.hole_index, self.place, self.places[self.place]
-        data = session.data["holes"][index]
+        index, number, place = self.selection.hole_index, self.place, self.places[self.place]
+        data = self.document.data["holes"][index]
         alone = {k: v for k, v in data.items() if k not in ("places", "measured", "more_measured", "evidence")}
-        alone |= {"id": free_id({h.id for h in session.job.holes}), "count": 1}
+        alone |= {"id": free_id({h.id for h in self.document.job.holes}), "count": 1}
         alone |= {"x": str(from_mm(round(place[0], 6), 6)), "y": str(from_mm(round(place[1], 6), 6))}
 
         def change(job: dict[str, Any]) -> None:
@@ -351,9 +344,5 @@ class PartStage(QWidget):
             rest["count"] = len(rest["places"])
             job["holes"].append(alone)
 
-        session.edit(f"One of {data['id']} on its own", change)
-        self.choose(len(session.job.holes) - 1, 0)
-
-    def showEvent(self, event: object) -> None:
-        """Catch up."""
-        self.refresh()
+        self.document.edit(f"One of {data['id']} on its own", change)
+        self.choose(len(self.document.job.holes) - 1, 0)

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidg
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.machine.card import stroke_lines
 from cordwainer.core.shop.machine import SCALE_WORDS
-from cordwainer.ui.commands.table import command, with_keys
+from cordwainer.ui.commands.table import BY_NAME, with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
 from cordwainer.ui.kit.wording import fixed, peck_stops, role_name, size_shown
@@ -65,7 +65,7 @@ class Card(Pane):
         self.link.clicked.connect(self.working_asked.emit)
         row.addWidget(self.link)
         row.addStretch(1)
-        self.key = text_label(command("show_working").keys, 14, color=theme.INK2)
+        self.key = text_label(BY_NAME["show_working"].keys, 14, color=theme.INK2)
         row.addWidget(self.key)
         outer.addWidget(foot)
 

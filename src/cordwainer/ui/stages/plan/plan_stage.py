@@ -5,18 +5,25 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.files.job import practice_in
+from cordwainer.files.sequence_edits import Edited, SequenceEdits
 from cordwainer.ui.commands.table import with_keys
-from cordwainer.ui.desk.sequence_edits import SequenceEdits
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.forecasts import Forecasts
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.sequence import Sequence
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
 from cordwainer.ui.stages.plan.card import Card
 from cordwainer.ui.stages.plan.ladder import Ladder
@@ -30,17 +37,22 @@ HOLES_WIDTH = 204
 PATIENCE_MS = 200
 
 
-class PlanStage(QWidget):
+class PlanStage(Stage):
     """Holes and routes, section, sequence, outcome, operation card."""
 
-    what_if_asked = pyqtSignal()
-    practice_asked = pyqtSignal()
-    batch_asked = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self,
+        document: Document,
+        selection: Selection,
+        stock: Stock,
+        plans: Plans,
+        readings: Readings,
+        forecasts: Forecasts,
+        sequence: Sequence,
+    ) -> None:
         super().__init__()
-        self.session = session
-        self.edits = SequenceEdits(session)
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
+        self.readings, self.forecasts, self.sequence = readings, forecasts, sequence
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -68,15 +80,15 @@ class PlanStage(QWidget):
         self.practice_link.setToolTip(
             with_keys("Where good machinists disagree, and what it changes", "open_practice")
         )
-        what_if.clicked.connect(self.what_if_asked)
-        self.practice_link.clicked.connect(self.practice_asked)
+        what_if.clicked.connect(lambda: self.wants.emit("what_if"))
+        self.practice_link.clicked.connect(lambda: self.wants.emit("open_practice"))
         links.addWidget(what_if)
         links.addStretch(1)
         links.addWidget(self.practice_link)
         left.addLayout(links)
         self.batch_link = Link("The batch", 14)
         self.batch_link.setToolTip(with_keys("In which order, how long, what a hole costs", "open_batch"))
-        self.batch_link.clicked.connect(self.batch_asked)
+        self.batch_link.clicked.connect(lambda: self.wants.emit("open_batch"))
         left.addWidget(self.batch_link)
         row.addWidget(self.left)
         middle = QVBoxLayout()
@@ -105,21 +117,24 @@ class PlanStage(QWidget):
         row.addLayout(middle, 1)
         self.card = Card()
         row.addWidget(self.card)
-        self.section.picked.connect(session.select_operation)
-        self.strip.picked.connect(session.select_operation)
-        self.strip.add_asked.connect(self.add_step)
-        self.ladder.picked.connect(session.select_operation)
+        self.section.picked.connect(self.plans.select_operation)
+        self.strip.picked.connect(self.plans.select_operation)
+        self.strip.add_asked.connect(lambda: self.wants.emit("add_step"))
+        self.ladder.picked.connect(self.plans.select_operation)
         self.ladder.stepped.connect(self.step_tool)
         self.ladder.opened.connect(self.open_sizes)
-        self.card.sizes_asked.connect(lambda at: self.open_sizes(session.operation_index, at))
-        self.card.lock_asked.connect(self.keep_step)
-        self.card.remove_asked.connect(self.remove_step)
-        self.card.speed_asked.connect(lambda rpm: self._try(self.edits.set_speed, session.operation_index, rpm))
-        self.card.depth_asked.connect(lambda text: self._try(self.edits.set_depth, session.operation_index, text))
-        self.forecaster = session.forecaster
-        self.forecaster.ready.connect(self.refresh)
-        session.selection.connect(self.refresh)
-        session.changed.connect(self.refresh)
+        self.card.sizes_asked.connect(lambda at: self.open_sizes(self.selection.operation_index, at))
+        self.card.lock_asked.connect(lambda: self.wants.emit("keep_step"))
+        self.card.remove_asked.connect(lambda: self.wants.emit("remove_step"))
+        self.card.working_asked.connect(lambda: self.wants.emit("show_working"))
+        self.card.speed_asked.connect(
+            lambda rpm: self._try(lambda e: e.set_speed(self.selection.operation_index, rpm))
+        )
+        self.card.depth_asked.connect(
+            lambda text: self._try(lambda e: e.set_depth(self.selection.operation_index, text))
+        )
+        self.forecasts.ready.connect(self.refresh)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
         self._tags_shown: object = None
         self._hole_shown: str | None = None
         self._late = False
@@ -130,49 +145,46 @@ class PlanStage(QWidget):
         self._routes_shown: object = None
         self._leans_shown: object = None
 
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
-
     def refresh(self) -> None:
-        """Mirror the session; while a plan is worked out the last one stays, until that takes long."""
+        """Mirror the hole in hand; while a plan is worked out the last one stays, until that takes long."""
         if not self.isVisible():
             return
-        session = self.session
-        same_hole = session.hole is not None and session.hole.id == self._hole_shown
-        if session.planning and same_hole and session.route is not None and not self._late:
+        same_hole = self.selection.hole is not None and self.selection.hole.id == self._hole_shown
+        if self.plans.planning and same_hole and self.plans.route is not None and not self._late:
             if not self._patience.isActive():
                 self._patience.start()
             return
         self._patience.stop()
-        self._late = self._late and session.planning
-        self._hole_shown = session.hole.id if session.hole is not None else None
+        self._late = self._late and self.plans.planning
+        self._hole_shown = self.selection.hole.id if self.selection.hole is not None else None
         self._show_tags()
         self._show_routes()
         self._show_leans()
-        own = len(practice_in(session.job, session.shop).departs())
+        own = len(practice_in(self.document.job, self.stock.shop).departs())
         self.practice_link.setText(f"Practice, {own} own" if own else "Your practice")
-        many = session.job.file.quantity * sum(hole.count for hole in session.job.holes)
+        many = self.document.job.file.quantity * sum(hole.count for hole in self.document.job.holes)
         self.batch_link.setText(f"The batch of {many} holes")
         self.batch_link.setVisible(many > 1)
-        plan, route, hole = session.plan, session.route, session.hole
+        plan, route, hole = self.plans.plan, self.plans.route, self.selection.hole
         blocked = plan is not None and not plan.routes
-        self.section.working = session.planning
-        forecast = self.forecaster.of(route, hole)
-        self.section.show_route(hole, route, session.operation_index, session.unit, forecast)
+        self.section.working = self.plans.planning
+        forecast = self.forecasts.of(route, hole)
+        self.section.show_route(hole, route, self.selection.operation_index, self.selection.unit, forecast)
         self._show_doubt(route)
         self.strip.setVisible(not blocked)
         self.ladder.setVisible(not blocked)
         self.reason.setVisible(blocked)
         self.card.setVisible(not blocked)
-        self.strip.show_route(route, session.operation_index, session.unit)
-        self.ladder.show_route(hole, route, session.operation_index, session.unit, session.planning, forecast)
-        empty = "Working out the sequence." if session.planning else ""
+        self.strip.show_route(route, self.selection.operation_index, self.selection.unit)
+        self.ladder.show_route(
+            hole, route, self.selection.operation_index, self.selection.unit, self.plans.planning, forecast
+        )
+        empty = "Working out the sequence." if self.plans.planning else ""
         if hole is None:
             empty = "No hole yet. Say on Print what the drawing asks for."
         if blocked:
             empty = ""
-        self.card.show_operation(route, session.operation_index, session.unit, empty)
+        self.card.show_operation(route, self.selection.operation_index, self.selection.unit, empty)
         if blocked and plan is not None:
             self._show_reasons(plan)
 
@@ -186,10 +198,6 @@ class PlanStage(QWidget):
     def _grow_late(self) -> None:
         """Say that it is being worked out."""
         self._late = True
-        self.refresh()
-
-    def showEvent(self, event: object) -> None:
-        """Catch up when shown."""
         self.refresh()
 
     def _show_reasons(self, plan: HolePlan) -> None:
@@ -213,19 +221,18 @@ class PlanStage(QWidget):
                 column.add(text_label(told, 15, wrap=True))
 
     def _show_tags(self) -> None:
-        session = self.session
         found = []
-        for index, hole in enumerate(session.job.holes):
-            finding = session.finding(index)
-            plan = session.plans.get(hole.id)
+        for index, hole in enumerate(self.document.job.holes):
+            finding = self.readings.finding(index)
+            plan = self.plans.fresh.get(hole.id)
             if finding is not None:
                 status, words = finding.verdict, VERDICT_WORDS[finding.verdict]
             elif plan is None:
                 status, words = "none", "Working it out"
             else:
                 status, words = ("planned", "Planned") if plan.routes else ("reject", "No sequence")
-            found.append((hole, session.unit, status, words))
-        key = (tuple(found), session.hole_index)
+            found.append((hole, self.selection.unit, status, words))
+        key = (tuple(found), self.selection.hole_index)
         if key == self._tags_shown:
             return
         self._tags_shown = key
@@ -233,18 +240,19 @@ class PlanStage(QWidget):
         self.tags.clear()
         for index, entry in enumerate(found):
             tag = HoleTag(*entry)
-            tag.setChecked(index == session.hole_index)
-            tag.clicked.connect(lambda _=False, i=index: session.select_hole(i))
+            tag.setChecked(index == self.selection.hole_index)
+            tag.clicked.connect(lambda _=False, i=index: self.selection.select_hole(i))
             self.tags.add(tag)
         self.tags.box.addStretch(1)
 
     def _show_routes(self) -> None:
-        plan, route = self.session.plan, self.session.route
-        own = (self.edits.own, self.edits.only)
-        hole = self.session.hole
+        plan, route = self.plans.plan, self.plans.route
+        edits = self.sequence.now
+        own = (edits.own, edits.only) if edits is not None else (False, False)
+        hole = self.selection.hole
         told = {}
         for found in plan.routes if plan else ():
-            forecast = self.forecaster.of(found, hole)
+            forecast = self.forecasts.of(found, hole)
             if forecast is not None and hole is not None:
                 told[found.label] = shown_chance(forecast.outcome, hole)
         key = (id(plan), route.label if route else None, own, tuple(told))
@@ -259,18 +267,18 @@ class PlanStage(QWidget):
         for found in sorted(shown, key=lambda r: (bool(r.missing_tools), r.minutes)):
             row = RouteRow(found, own[1], told.get(found.label))
             row.setChecked(route is not None and found.label == route.label)
-            row.clicked.connect(lambda _=False, label=found.label: self.session.use_route(label))
+            row.clicked.connect(lambda _=False, label=found.label: self.plans.use_route(label))
             self.routes.add(row)
         if own[0]:
             words = "Exactly your steps" if own[1] else "Planned around what you fixed"
             self.routes.add(text_label(words, 14, color=theme.INK2, wrap=True))
             free = Link("Plan it freely")
-            free.clicked.connect(lambda: self._try(self.edits.free))
+            free.clicked.connect(lambda: self._try(lambda e: e.free()))
             self.routes.add(free)
 
     def _show_leans(self) -> None:
         """The assumptions that move the chance most, each with the chance on its worse side."""
-        found = self.forecaster.leans_of(self.session.route, self.session.hole)
+        found = self.forecasts.leans_of(self.plans.route, self.selection.hole)
         if found == self._leans_shown:
             return
         self._leans_shown = found
@@ -282,52 +290,25 @@ class PlanStage(QWidget):
 
     # -- edits of the sequence ------------------------------------------------------------
 
-    def _try(self, edit: Callable[..., None], *what: object) -> None:
+    def _try(self, edit: Callable[[SequenceEdits], Edited | None]) -> None:
         """Make an edit; what does not add up is said in the strip above the stage."""
         try:
-            edit(*what)
+            self.sequence.change(edit)
         except CordwainerError as bad:
-            self.session.said.emit(str(bad))
+            self.said.emit(str(bad))
         else:
-            self.session.said.emit("")
+            self.said.emit("")
 
     def step_tool(self, index: int, up: bool) -> None:
         """The next size that exists for a rung."""
-        self.session.select_operation(index)
-        self._try(self.edits.step, index, up)
-
-    def keep_step(self) -> None:
-        """Keep the selected tool, or let it go."""
-        self._try(self.edits.lock, self.session.operation_index)
-
-    def change_speed(self, up: bool) -> None:
-        """The machine's next step for the selected operation."""
-        operation = self.session.operation
-        rpm = (operation.rpm_above if up else operation.rpm_below) if operation is not None else None
-        if rpm is not None:
-            self._try(self.edits.set_speed, self.session.operation_index, rpm)
+        self.plans.select_operation(index)
+        self._try(lambda e: e.step(index, up))
 
     def open_sizes_of_selected(self) -> None:
         """The crib's other tools for the selected operation, beside its rung."""
         rung = next((r for r in self.ladder.rungs if r.current), None)
         at = rung.mapToGlobal(QPoint(28, 28)) if rung is not None else self.strip.mapToGlobal(QPoint(0, 0))
-        self.open_sizes(self.session.operation_index, at)
-
-    def remove_step(self) -> None:
-        """Take the selected operation out."""
-        self._try(self.edits.remove, self.session.operation_index)
-
-    def add_step(self) -> None:
-        """A drill before the selected one."""
-        route, index = self.session.route, self.session.operation_index
-        if route is not None and route.operations[index].kind != "drill":
-            drills = [i for i, o in enumerate(route.operations) if o.kind == "drill"]
-            index = drills[-1] if drills else index
-        self._try(self.edits.add, index)
-
-    def move_step(self, by: int) -> None:
-        """Move the selected operation in the order."""
-        self._try(self.edits.move, self.session.operation_index, by)
+        self.open_sizes(self.selection.operation_index, at)
 
     def open_sizes(self, index: int, at: QPoint) -> None:
         """The crib's other tools for an operation, those nearest in size."""
@@ -338,20 +319,20 @@ class PlanStage(QWidget):
         from cordwainer.core.planning.choices import around, leaves_mm
 
         menu = QMenu(self)
-        route = self.session.route
+        route = self.plans.route
         operation = route.operations[index] if route is not None else None
         if operation is None:
             return menu
-        choices = self.edits.choices(index)
-        for tool in around(choices, operation.tool):
+        now = self.sequence.now
+        for tool in around(now.choices(index) if now is not None else (), operation.tool):
             leaves = leaves_mm(operation, tool)
-            words = tool.name if leaves is None else f"{tool.name}\tleaves {fixed(leaves, self.session.unit, 2)}"
+            words = tool.name if leaves is None else f"{tool.name}\tleaves {fixed(leaves, self.selection.unit, 2)}"
             action = menu.addAction(words)
             if action is None:
                 continue
             action.setCheckable(True)
             action.setChecked(operation.tool is not None and tool.id == operation.tool.id)
-            action.triggered.connect(lambda _=False, t=tool: self._try(self.edits.swap, index, t))
+            action.triggered.connect(lambda _=False, t=tool: self._try(lambda e: e.swap(index, t)))
         if menu.isEmpty():
             none = menu.addAction("The crib has no other tool for this step")
             if none is not None:

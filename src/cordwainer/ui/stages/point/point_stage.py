@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import pairwise
 from typing import Any
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
@@ -15,9 +15,13 @@ from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import by_key
 from cordwainer.files.crib import POINT_ANGLES, POINT_LENGTHS, all_tools, read_point
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.point.point_cut import PointCut
@@ -32,14 +36,12 @@ TITLES = {"fit": "Fit to use", "rough": "Rough only", "no": "Do not use it"}
 MARKS = {"fit": "accept", "rough": "cannot_tell", "no": "reject"}
 
 
-class PointStage(QWidget):
+class PointStage(Stage):
     """One drill's point."""
 
-    left = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         self.drill_id = ""
         self.wrong: dict[str, str] = {}
         self.fields = {key: self._field(key) for key in (*POINT_LENGTHS, *POINT_ANGLES)}
@@ -61,8 +63,7 @@ class PointStage(QWidget):
         row.addLayout(main, 1)
         row.addWidget(self._verdict())
         self._tab_order()
-        session.changed.connect(self.refresh)
-        session.selection.connect(self.refresh)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed)
 
     # -- what it is made of ----------------------------------------------------------------
 
@@ -80,7 +81,7 @@ class PointStage(QWidget):
         self.name = text_label("", 20, True)
         self.made = text_label("", 14, color=theme.INK2)
         back = Link("Back to the crib", 14)
-        back.clicked.connect(self.left)
+        back.clicked.connect(lambda: self.wants.emit("go_crib"))
         line.addWidget(self.name)
         line.addWidget(self.made)
         line.addStretch(1)
@@ -187,19 +188,19 @@ class PointStage(QWidget):
     @property
     def drill(self) -> Tool | None:
         """The drill as the crib has it now."""
-        return next((tool for tool in all_tools(self.session.shop) if tool.id == self.drill_id), None)
+        return next((tool for tool in all_tools(self.stock.shop) if tool.id == self.drill_id), None)
 
     def read(self) -> dict[str, Any]:
         """What was read of this point, as kept with the crib."""
-        found = self.session.crib.data["changed"].get(self.drill_id, {}).get("point")
+        found = self.stock.crib.data["changed"].get(self.drill_id, {}).get("point")
         return dict(found) if isinstance(found, dict) else {}
 
     def slot(self, drill: Tool) -> Slot:
         """What the job's plans ask of this drill; what is usual for its size where they do not use it."""
         from cordwainer.core.planning.model.point_slot import asked_of
 
-        for index, hole in enumerate(self.session.job.holes):
-            route = self.session.route_of(index)
+        for index, hole in enumerate(self.document.job.holes):
+            route = self.plans.route_of(index)
             found = asked_of(drill, hole, route) if route is not None else None
             if found is not None:
                 return found
@@ -225,7 +226,7 @@ class PointStage(QWidget):
         drill = self.drill
         assert drill is not None
         if key in POINT_LENGTHS:
-            length = parse(text, self.session.unit)
+            length = parse(text, self.selection.unit)
             if not 0 <= length.mm <= drill.diameter_mm:
                 raise InputError("", f"'{text}' is more than the drill is thick; read it again")
             return str(length)
@@ -245,7 +246,7 @@ class PointStage(QWidget):
         if drill is None:
             return
         kept = {k: v for k, v in (self.read() | {key: value}).items() if v is not None}
-        self.session.crib.change_tool(f"{NAMES.get(key, 'Point')} of {drill.name}", drill, point=kept or None)
+        self.stock.crib.change_tool(f"{NAMES.get(key, 'Point')} of {drill.name}", drill, point=kept or None)
         self.refresh()
 
     def point(self) -> Point:
@@ -254,7 +255,7 @@ class PointStage(QWidget):
 
     def say(self, mm: float) -> str:
         """A length of this page in the unit in use."""
-        return fixed(mm, self.session.unit, 2, 4)
+        return fixed(mm, self.selection.unit, 2, 4)
 
     # -- showing ---------------------------------------------------------------------------
 
@@ -263,7 +264,7 @@ class PointStage(QWidget):
         drill = self.drill if self.drill_id and self.isVisible() else None
         if drill is None:
             return
-        unit, point, slot = self.session.unit, self.point(), self.slot(drill)
+        unit, point, slot = self.selection.unit, self.point(), self.slot(drill)
         verdict = judge(drill, point, slot, self.say)
         where = f", drawer {drill.drawer}" if drill.drawer else ""
         self.name.setText(f"{drill.name}{where}")
@@ -294,7 +295,7 @@ class PointStage(QWidget):
             length: Length = parse(str(value))
         except InputError:
             return ""
-        return fixed(length.mm, self.session.unit, 2, 4)
+        return fixed(length.mm, self.selection.unit, 2, 4)
 
     def _show_verdict(self, drill: Tool, verdict: Verdict, point: Point) -> None:
         unread = point == Point()
@@ -345,10 +346,10 @@ class PointStage(QWidget):
         drill = self.drill
         if drill is not None:
             self.wrong = {}
-            self.session.crib.change_tool(
+            self.stock.crib.change_tool(
                 f"Regrind {drill.name}", drill, regrinds=drill.regrinds + 1, condition="good", point=None
             )
-            self.session.said.emit(f"{drill.name} is reground. Gauge it again before it is used.")
+            self.said.emit(f"{drill.name} is reground. Gauge it again before it is used.")
             self.fields["lip_a"].setFocus()
 
     def tag_it(self) -> None:
@@ -356,11 +357,5 @@ class PointStage(QWidget):
         drill = self.drill
         if drill is not None:
             condition = "chipped" if self.point().chips != "none" else "blunt"
-            self.session.crib.change_tool(f"Tag {drill.name}", drill, condition=condition)
-            self.session.said.emit(
-                f"{drill.name} is tagged {condition}: plans leave it alone until it is reground."
-            )
-
-    def showEvent(self, event: object) -> None:
-        """Catch up."""
-        self.refresh()
+            self.stock.crib.change_tool(f"Tag {drill.name}", drill, condition=condition)
+            self.said.emit(f"{drill.name} is tagged {condition}: plans leave it alone until it is reground.")

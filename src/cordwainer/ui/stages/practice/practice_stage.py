@@ -4,16 +4,21 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.planning.words.practice import Choice, School, read_practice, schools
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.files.job import practice_in
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.effects import Effects
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.kit.wording import limits_pair, print_size
 
@@ -167,15 +172,16 @@ class ChoiceCard(Pressable):
         painter.drawText(QRectF(x, top, wide, h - top - 4), WRAP, words)
 
 
-class PracticeStage(QWidget):
+class PracticeStage(Stage):
     """Schools at the left, the open one's choices at the right, with their effects on the selected hole."""
 
-    left = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, plans: Plans, effects: Effects
+    ) -> None:
         super().__init__()
-        self.session = session
-        self.effects = session.effects
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
+        self.effects = effects
+        self.effects = self.effects
         self.open = schools()[0].key
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -185,12 +191,7 @@ class PracticeStage(QWidget):
         self.cards: dict[str, ChoiceCard] = {}
         self._shown = ""
         self.effects.ready.connect(self._show_effects)
-        session.selection.connect(self.refresh)
-        session.changed.connect(self.refresh)
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
 
     def _list(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
@@ -215,7 +216,7 @@ class PracticeStage(QWidget):
         put_in_scroll(area, column)
         box.addWidget(area, 1)
         back = Link("Back to the plan", 14)
-        back.clicked.connect(self.left)
+        back.clicked.connect(lambda: self.wants.emit("go_plan"))
         box.addWidget(back)
         return pane
 
@@ -259,25 +260,26 @@ class PracticeStage(QWidget):
 
     def show_school(self, key: str) -> None:
         """Open another school."""
-        self.open = self.effects.wanted = key
+        self.open = key
+        self.effects.want(key)
         self.refresh()
 
     def refresh(self) -> None:
-        """Mirror the session."""
+        """Mirror what is in hand."""
         if not self.isVisible():
             return
-        session, school = self.session, self.school
-        hole, route = session.hole, session.route
+        school = self.school
+        hole, route = self.selection.hole, self.plans.route
         self.title.setText(school.title)
         if hole is None:
             self.about.setText("No hole yet: what a choice would change is shown once there is one.")
         else:
-            upper, lower = limits_pair(hole, session.unit)
+            upper, lower = limits_pair(hole, self.selection.unit)
             now = f"{route.minutes:.0f} min" if route is not None else "no sequence"
             if route is not None and route.chance_all is not None:
                 now += f", {chance_words(route.chance_all)} in 100"
-            size = f"{print_size(hole, session.unit)} {upper} {lower}".strip().replace("  ", " ")
-            self.about.setText(f"{hole.id} {hole.name}, {size}, on {session.machine.name}: {now} as planned")
+            size = f"{print_size(hole, self.selection.unit)} {upper} {lower}".strip().replace("  ", " ")
+            self.about.setText(f"{hole.id} {hole.name}, {size}, on {self.stock.machine.name}: {now} as planned")
         if self._shown != school.key:
             self._shown = school.key
             self.choices.clear()
@@ -288,22 +290,25 @@ class PracticeStage(QWidget):
                 self.choices.add(card)
                 self.cards[choice.name] = card
             self.choices.box.addStretch(1)
-        force = getattr(practice_in(session.job, session.shop), school.key)
+        force = getattr(practice_in(self.document.job, self.stock.shop), school.key)
         for name, card in self.cards.items():
             card.setChecked(name == force)
-        own = school.key in session.job.file.practice or school.key in session.shop.practice
+        own = school.key in self.document.job.file.practice or school.key in self.stock.shop.practice
         self.usual.setVisible(own)
         self.effects.look()
         self._show_effects()
 
     def _show_effects(self) -> None:
         """Rows and cards with what is known by now."""
-        session = self.session
-        practice = practice_in(session.job, session.shop)
-        job = session.job.file.practice
+        practice = practice_in(self.document.job, self.stock.shop)
+        job = self.document.job.file.practice
         for school in schools():
             row, force = self.rows[school.key], getattr(practice, school.key)
-            own = "this job" if school.key in job else ("this shop" if school.key in session.shop.practice else "")
+            own = (
+                "this job"
+                if school.key in job
+                else ("this shop" if school.key in self.stock.shop.practice else "")
+            )
             known = [self.effects.found.get((school.key, choice.name)) for choice in school.choices]
             matter = sum(1 for e in known if e is not None and not e.in_force and e.apart is None and not e.none)
             row.show_state(school.choice(force).words, own, matter)
@@ -315,35 +320,31 @@ class PracticeStage(QWidget):
 
     def choose(self, name: str) -> None:
         """Take a choice for the job or for the shop."""
-        session, school = self.session, self.school
+        school = self.school
         words = f"{school.title}: {school.choice(name).words}"
         if self.scope.value == "shop":
-            if school.key in session.job.file.practice:
+            if school.key in self.document.job.file.practice:
                 self._put(words, self._without(school.key))
-            session.crib.edit(words, lambda data: data["practice"].update({school.key: name}))
+            self.stock.crib.edit(words, lambda data: data["practice"].update({school.key: name}))
             return
-        inherited = getattr(read_practice({}, session.shop.practice)[0], school.key)
+        inherited = getattr(read_practice({}, self.stock.shop.practice)[0], school.key)
         kept = self._without(school.key)
         self._put(words, kept if name == inherited else kept | {school.key: name})
 
     def let_go(self) -> None:
         """Back to what is usual, for job and shop."""
-        session, key = self.session, self.open
-        if key in session.job.file.practice:
+        key = self.open
+        if key in self.document.job.file.practice:
             self._put("Back to the usual", self._without(key))
-        if key in session.shop.practice:
+        if key in self.stock.shop.practice:
             usual = self.school.default
-            session.crib.edit("Back to the usual", lambda data: data["practice"].update({key: usual}))
+            self.stock.crib.edit("Back to the usual", lambda data: data["practice"].update({key: usual}))
 
     def _put(self, words: str, practice: dict[str, str]) -> None:
-        self.session.edit(words, lambda data: data.update(practice=practice))
+        self.document.edit(words, lambda data: data.update(practice=practice))
 
     def _without(self, key: str) -> dict[str, str]:
-        return {k: v for k, v in self.session.job.file.practice.items() if k != key}
-
-    def showEvent(self, event: object) -> None:
-        """Catch up."""
-        self.refresh()
+        return {k: v for k, v in self.document.job.file.practice.items() if k != key}
 
     def hideEvent(self, event: object) -> None:
         """Nobody looks: stop working it out."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.cutting.center import RULES, bearing_mouth, center_depth, too_deep
@@ -24,7 +24,10 @@ from cordwainer.core.planning.steps.tapping import TapDrill, tap_choices, tap_dr
 from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.shop.identify import neighbors
 from cordwainer.core.shop.punches import transfer_punch
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Rule, text_label
 from cordwainer.ui.kit.wording import as_written, fixed, micro, plain
@@ -72,9 +75,11 @@ WANTS = {
 class Asks(Column):
     """The right-hand column of the Print stage, for whatever kind of hole is drawn."""
 
-    def __init__(self, session: Session) -> None:
+    wants = pyqtSignal(str)
+
+    def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
         super().__init__((0, 0, 0, 0), 5)
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         self.fit = "sliding"
         self.more = False
         self._shown: object = None
@@ -84,14 +89,14 @@ class Asks(Column):
 
     def show_hole(self, hole: Hole) -> None:
         """Mirror one hole."""
-        plan = self.session.plan
-        key = (hole, self.session.unit, self.session.shop_name, plan, self.more)
+        plan = self.plans.plan
+        key = (hole, self.selection.unit, self.document.shop_name, plan, self.more)
         if key == self._shown:
             return
         self._shown = key
         self.clear()
         self.taps = self.fits = None
-        unit = self.session.unit
+        unit = self.selection.unit
         if hole.feature.thread is not None:
             self._tapped(hole, unit)
         elif hole.feature.center is not None:
@@ -129,7 +134,7 @@ class Asks(Column):
     def _sized(self, hole: Hole, unit: str) -> None:
         self._head("What it asks")
         self._lines(self._size_lines(hole, unit))
-        finisher = choose_process(hole, self.session.practice)
+        finisher = choose_process(hole, self.stock.practice)
         if hole.kind == "sized":
             name = f"Ø{as_written(hole.diameter)} {hole.tolerance}".strip()
             self._fit("How a shaft should sit", name, hole.diameter, hole.limits)
@@ -142,7 +147,7 @@ class Asks(Column):
                 self.add(
                     text_label(f"It wants {WANTS[wants if isinstance(wants, str) else wants[0]]}", 14, wrap=True)
                 )
-            for status, words_of_it in ways(hole, self.session.shop):
+            for status, words_of_it in ways(hole, self.stock.shop):
                 self.add(marked(status, words_of_it) if status else text_label(words_of_it, 14, wrap=True))
             for reason in finisher.why_not:
                 self.add(marked("reject", reason[0].upper() + reason[1:] + "."))
@@ -159,7 +164,7 @@ class Asks(Column):
     def _nearest(self, hole: Hole, unit: str) -> None:
         """Sizes that exist next to this one, with the error, and the punch that finds its place."""
         self._head("Drills next to it")
-        own = {round(t.diameter_mm, 5) for t in self.session.shop.of_kind("drill")}
+        own = {round(t.diameter_mm, 5) for t in self.stock.shop.of_kind("drill")}
         shown = []
         for candidate in neighbors(hole.nominal_mm)[:4]:
             size = candidate.named.size
@@ -184,7 +189,7 @@ class Asks(Column):
                 high = f"{as_written(head.head_height)} high, sunk {as_written(head.depth)}"
                 self.add(text_label(f"Takes the socket head {head.size}, {high}.", 14, wrap=True))
         if hole.kind == "flat_bottom":
-            mills = [t for t in self.session.shop.of_kind("end_mill") if t.center_cutting]
+            mills = [t for t in self.stock.shop.of_kind("end_mill") if t.center_cutting]
             fits = [t for t in mills if abs(t.diameter_mm - hole.nominal_mm) < 1e-6]
             tool = f"{fits[0].name} is here." if fits else "None of this size is in the crib."
             words = f"Flat: drill short, then a center-cutting end mill, the first 1.6 mm slowly. {tool}"
@@ -197,7 +202,7 @@ class Asks(Column):
         thread = hole.feature.thread
         if thread is None:
             return []
-        ranked = tap_drills(thread, self.session.shop.of_kind("drill"))
+        ranked = tap_drills(thread, self.stock.shop.of_kind("drill"))
         sizes: dict[float, TapDrill] = {}
         for drill in ranked:
             sizes.setdefault(round(drill.tool.diameter_mm, 4), drill)
@@ -243,7 +248,7 @@ class Asks(Column):
             self.add(row)
         self.add(Rule())
         torque = tap_torque_nm(
-            float(thread.major_mm), float(thread.pitch_mm), habits(self.session.job.material.id)[5]
+            float(thread.major_mm), float(thread.pitch_mm), habits(self.document.job.material.id)[5]
         )
         words = f"By hand 1.5 to 2 turns on, half a turn back. A sharp tap takes about {torque:.1f} N·m."
         self.add(text_label(words, 14, color=theme.INK2, wrap=True))
@@ -256,14 +261,14 @@ class Asks(Column):
         return named[0] if named else (ranked[0].tool if ranked else None)
 
     def _take_tap(self, drill: TapDrill) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is not None:
-            self.session.edit_hole(f"Drill {drill.tool.designation}", diameter=str(drill.tool.diameter))
+            self.selection.edit_hole(f"Drill {drill.tool.designation}", diameter=str(drill.tool.diameter))
 
     def _more(self) -> None:
         self.more = not self.more
-        if self.session.hole is not None:
-            self.show_hole(self.session.hole)
+        if self.selection.hole is not None:
+            self.show_hole(self.selection.hole)
 
     # -- fits ----------------------------------------------------------------------------------
 
@@ -282,7 +287,7 @@ class Asks(Column):
 
     def _choose_fit(self, fit: Fit) -> None:
         self.fit = fit.id
-        unit = self.session.unit
+        unit = self.selection.unit
         least, small = micro(float(fit.least_mm), unit)
         most, _ = micro(float(fit.most_mm), unit)
         turn = f"<b>{fixed(fit.limits.lower_mm, unit)} to {fixed(fit.limits.upper_mm, unit)}</b> {unit}"
@@ -307,7 +312,7 @@ class Asks(Column):
         )
         self._head("Drill in steps")
         planned = self._planned()
-        if planned is None and self.session.plan is not None:
+        if planned is None and self.plans.plan is not None:
             self.add(marked("reject", "No drill of this crib is small enough for the small end."))
         drills = [o for o in planned.operations if o.kind == "drill" and o.tool is not None] if planned else []
         for step in drills:
@@ -320,7 +325,7 @@ class Asks(Column):
             self.add(text_label("As planned. The reamer is turned forward only, by hand.", 14, wrap=True))
         reamers = [
             t
-            for t in self.session.shop.of_kind("taper_pin_reamer")
+            for t in self.stock.shop.of_kind("taper_pin_reamer")
             if t.designation == pin.size and t.series == pin.taper
         ]
         self.add(
@@ -363,7 +368,7 @@ class Asks(Column):
 
     def _planned(self) -> Route | None:
         """The recommended route of the hole shown, once it is there."""
-        plan = self.session.plan
+        plan = self.plans.plan
         return plan.recommended if plan is not None else None
 
     def _planned_drills(self) -> list[Tool]:
@@ -374,12 +379,12 @@ class Asks(Column):
     # -- the plan --------------------------------------------------------------------------------
 
     def _plan(self, hole: Hole) -> None:
-        plan = self.session.plan
+        plan = self.plans.plan
         if plan is None:
             return
         if plan.routes:
             go = Link(f"Plan: {plan.routes[0].minutes:.0f} min, {len(plan.routes[0].operations)} steps", 16)
-            go.clicked.connect(lambda: self.window().go("plan"))  # type: ignore[union-attr]
+            go.clicked.connect(lambda: self.wants.emit("go_plan"))
             self.add(go)
         elif not choose_process(hole).why_not and plan.why_not:
             self.add(marked("reject", plan.why_not[0][0].upper() + plan.why_not[0][1:] + "."))

@@ -12,9 +12,11 @@ from cordwainer.core.cutting.profile import DRAWING_OFFICE_DEG, DRAWN_POINT_DEG,
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.adds_up import Trouble, Way, adds_up
+from cordwainer.files.print_edits import change_figure
 from cordwainer.ui.canvas import dye
-from cordwainer.ui.desk.print_edits import change_figure
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
 from cordwainer.ui.stages.print_.callouts import Callout, TroublePlate
@@ -29,10 +31,11 @@ class Drawing(QWidget):
     """The hole standing up, as the print shows it, with everything that may be changed on it."""
 
     troubles_changed = pyqtSignal()
+    said = pyqtSignal(str)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.stock = document, selection, stock
         self.setMinimumSize(440, 320)
         self.callouts: dict[str, Callout] = {}
         self.figures: tuple[Figure, ...] = ()
@@ -44,17 +47,17 @@ class Drawing(QWidget):
     @property
     def point_deg(self) -> float:
         """The included angle points are drawn at, by the practice."""
-        return DRAWING_OFFICE_DEG if self.session.practice.point_drawn == "drawn_120" else DRAWN_POINT_DEG
+        return DRAWING_OFFICE_DEG if self.stock.practice.point_drawn == "drawn_120" else DRAWN_POINT_DEG
 
     # -- edits ---------------------------------------------------------------------------------
 
     def keep(self, figure: str, text: str) -> None:
         """Take what was typed over a figure, or say under it why not."""
-        hole, callout = self.session.hole, self.callouts[figure]
+        hole, callout = self.selection.hole, self.callouts[figure]
         if hole is None:
             return
         try:
-            self.session.edit_hole(
+            self.selection.edit_hole(
                 f"{callout.name} {text.strip() or 'not said'}", **change_figure(hole, figure, text)
             )
         except InputError as bad:
@@ -66,7 +69,7 @@ class Drawing(QWidget):
 
     def _offer(self, bad: InputError, figure: str) -> None:
         """A depth and a thickness that exclude one another: what could give way."""
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None or bad.field != "part_thickness":
             return
         ways = (Way("Make it through", (("through", True), ("part_thickness", None))),)
@@ -76,9 +79,9 @@ class Drawing(QWidget):
     def take_way(self, way: Way) -> None:
         """Take a way out of what does not add up."""
         try:
-            self.session.edit_hole(way.words, **dict(way.changes))
+            self.selection.edit_hole(way.words, **dict(way.changes))
         except InputError as bad:
-            self.session.said.emit(f"{bad.field}: {bad.problem}")
+            self.said.emit(f"{bad.field}: {bad.problem}")
 
     def next_trouble(self) -> None:
         """Show the next thing that does not add up, and go to its figure."""
@@ -96,11 +99,11 @@ class Drawing(QWidget):
 
     def refresh(self) -> None:
         """Mirror the selected hole."""
-        hole = self.session.hole
+        hole = self.selection.hole
         before = self.troubles
         self.figures, self.troubles = (), ()
         if hole is not None:
-            entry = self.session.job.file.holes[self.session.hole_index]
+            entry = self.document.job.file.holes[self.selection.hole_index]
             self.figures, self.troubles = figures_of(hole, entry), adds_up(hole)
         wrong = {trouble.figure for trouble in self.troubles}
         ids = [figure.id for figure in self.figures]
@@ -139,7 +142,7 @@ class Drawing(QWidget):
 
     def _frame(self) -> tuple[float, float, float]:
         """Pixels per millimeter, x of the axis, y of the face."""
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return 8.0, self.width() * 0.42, 0.0
         face = 0.0 if hole.entry == "faced" else float(AIR)
@@ -176,7 +179,7 @@ class Drawing(QWidget):
         return axis - radius * scale - 18 - DIMENSION * index
 
     def _place(self) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         scale, axis, face = self._frame()
@@ -244,7 +247,7 @@ class Drawing(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.HI)
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         scale, axis, face = self._frame()
@@ -338,7 +341,7 @@ class Drawing(QWidget):
 
     def _thin(self, painter: QPainter, scale: float, axis: float, face: float) -> None:
         """Metal that is too thin, hatched brass with its own figure."""
-        hole = self.session.hole
+        hole = self.selection.hole
         for trouble in self.troubles:
             if trouble.thin is None or hole is None:
                 continue

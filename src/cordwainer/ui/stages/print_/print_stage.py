@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
@@ -10,11 +11,15 @@ from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
 from cordwainer.files.callout_line import line_of
-from cordwainer.ui.desk.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
-from cordwainer.ui.desk.session import Session
+from cordwainer.files.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.hole_head import NextHole
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices, Tile
 from cordwainer.ui.stages.print_.asks import Asks
 from cordwainer.ui.stages.print_.drawing import Drawing
@@ -22,24 +27,20 @@ from cordwainer.ui.stages.print_.pictures import paint_entry, paint_exit
 from cordwainer.ui.stages.print_.print_bits import ENTRIES, EXITS, KINDS, MOUTHS, SHOWN_AS, SumUp, tile_grid
 
 
-class PrintStage(QWidget):
+class PrintStage(Stage):
     """Kind and one-line callout at the left, the drawing, what it asks at the right."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
         row.addWidget(self._right())
-        session.changed.connect(self.refresh)
-        session.selection.connect(self.refresh)
-
-    def sizeHint(self) -> QSize:
-        """The grid's size."""
-        return QSize(1196, 748)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed)
+        self.plans.arrived.connect(self._planned)
 
     def _left(self) -> Pane:
         pane = Pane(theme.PLATE, "r")
@@ -100,10 +101,10 @@ class PrintStage(QWidget):
         column.addStretch(1)
         line = QHBoxLayout()
         add = Link("Add a hole", 14)
-        add.clicked.connect(lambda: self.window().add_hole())  # type: ignore[union-attr]
+        add.clicked.connect(lambda: self.wants.emit("add_hole"))
         line.addWidget(add)
         line.addStretch(1)
-        self.switch = NextHole(self.session)
+        self.switch = NextHole(self.document, self.selection)
         line.addWidget(self.switch)
         column.addLayout(line)
         return pane
@@ -134,7 +135,8 @@ class PrintStage(QWidget):
         tiles.addStretch(1)
         column.addLayout(tiles)
         middle.addWidget(head)
-        self.drawing = Drawing(self.session)
+        self.drawing = Drawing(self.document, self.selection, self.stock)
+        self.drawing.said.connect(self.said)
         self.drawing.troubles_changed.connect(self._show_troubles)
         middle.addWidget(self.drawing, 1)
         under = Pane(theme.HI)
@@ -190,7 +192,8 @@ class PrintStage(QWidget):
         column = QVBoxLayout(pane)
         column.setContentsMargins(0, 6, 0, 0)
         column.setSpacing(0)
-        self.asks = Asks(self.session)
+        self.asks = Asks(self.document, self.selection, self.stock, self.plans)
+        self.asks.wants.connect(self.wants)
         self.asks.box.setContentsMargins(18, 0, 14, 8)
         self.asks.box.addStretch(1)
         area = QScrollArea()
@@ -215,7 +218,7 @@ class PrintStage(QWidget):
         self._edit(words, {key: value})
 
     def _set_position(self, text: str) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         try:
@@ -231,28 +234,30 @@ class PrintStage(QWidget):
         self._set("Finish", "finish_ra_um", float(value) if value else None)
 
     def _edit(self, words: str, values: dict[str, object]) -> bool:
+        before = self.document.data
         try:
-            self.session.edit_hole(words, **values)
+            self.selection.edit_hole(words, **values)
         except InputError as bad:
             self._doubt(f"{bad.field}: {bad.problem}" if bad.field else bad.problem)
             self.refresh()
             return False
         self._doubt("")
-        self.refresh()
+        if self.document.data is before:
+            self.refresh()  # nothing changed: what was pressed goes back
         return True
 
     def _choose_kind(self, kind: str) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None or SHOWN_AS.get(hole.kind, hole.kind) == kind:
             self.refresh()
             return
-        values, words = change_kind(hole, self.session.job.file.holes[self.session.hole_index], kind)
+        values, words = change_kind(hole, self.selection.entry, kind)
         if self._edit(dict(KINDS)[kind], values):
             self.aside.setText(words)
             self.aside.setVisible(bool(words))
 
     def _choose_way(self, way: str) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         values: dict[str, object] = {"through": way == "through"}
@@ -261,14 +266,14 @@ class PrintStage(QWidget):
         self._edit("Through" if way == "through" else "Blind", values)
 
     def _choose_mouth(self, which: str) -> None:
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is not None:
-            entry = self.session.job.file.holes[self.session.hole_index]
+            entry = self.selection.entry
             self._edit(dict(MOUTHS)[which], change_mouth(hole, entry, which))
 
     def _type(self, text: str) -> None:
         """The whole hole as a line; a doubt is underlined in the field, its readings offered below."""
-        hole = self.session.hole
+        hole = self.selection.hole
         if hole is None:
             return
         try:
@@ -276,7 +281,7 @@ class PrintStage(QWidget):
             values = whole_line(found.keys())
             if found.depth is None and not found.has_depth and hole.kind == "center_hole":
                 values["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
-            self.session.edit_hole(f"Typed {text.strip()}", **values)
+            self.selection.edit_hole(f"Typed {text.strip()}", **values)
         except Doubt as doubt:
             self._doubt(doubt.problem, doubt.ways)
             self.typed.set_wrong(True)
@@ -290,7 +295,7 @@ class PrintStage(QWidget):
         self._doubt("")
         self.aside.hide()
         self.drawing.setFocus()
-        self.refresh()
+        self._show_line()
 
     def _doubt(self, words: str, ways: tuple[tuple[str, str], ...] = ()) -> None:
         """What cannot be read, and the ways to write it instead."""
@@ -312,21 +317,40 @@ class PrintStage(QWidget):
         """The next thing that does not add up."""
         self.drawing.next_trouble()
 
+    def to_kinds(self) -> None:
+        """To the kinds of hole."""
+        tiles = list(self.kind_tiles.values())
+        next((t for t in tiles if t.isChecked()), tiles[0]).setFocus()
+
+    def to_mouths(self) -> None:
+        """To what may be at the mouth."""
+        next(iter(self.mouth_tiles.values())).setFocus()
+
+    def to_line(self) -> None:
+        """To the line where the hole is typed."""
+        self.typed.setFocus()
+        self.typed.selectAll()
+
     def _show_troubles(self) -> None:
         self.sum_up.show_count(len(self.drawing.troubles))
 
     # -- mirror ---------------------------------------------------------------------------------
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent | None) -> None:
         """Catch up when shown."""
         self.setFocus()
         self.refresh()
+
+    def _planned(self) -> None:
+        """A plan is there: what it comes to stands at the right."""
+        if self.isVisible() and self.selection.hole is not None:
+            self.asks.show_hole(self.selection.hole)
 
     def refresh(self) -> None:
         """Mirror the selected hole."""
         if not self.isVisible():
             return
-        hole = self.session.hole
+        hole = self.selection.hole
         self.drawing.refresh()
         if hole is None:
             return
@@ -342,20 +366,24 @@ class PrintStage(QWidget):
             for key, tile in tiles.items():
                 tile.setChecked(key in on)
                 tile.update()
-        if not self.typed.hasFocus():
-            self.typed.setText(line_of(self.session.job.file.holes[self.session.hole_index]))
-            self.typed.setCursorPosition(0)
+        self._show_line()
         self.id_field.setText(hole.id)
         self.name_field.setText(hole.name)
         self.name_field.setCursorPosition(0)
         self.count_field.setText(str(hole.count))
         self.switch.refresh()
-        zone = self.session.job.file.holes[self.session.hole_index].position_tolerance
+        zone = self.selection.entry.position_tolerance
         if not self.position.hasFocus():
             self.position.setText(str(zone or ""))
             self.position.set_wrong(False)
-        self.foot_columns["where nothing is said"].setText(self.session.job.file.general_tolerance)
+        self.foot_columns["where nothing is said"].setText(self.document.job.file.general_tolerance)
         value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
         self.finish.set_value(value)
         self.asks.show_hole(hole)
         self._show_troubles()
+
+    def _show_line(self) -> None:
+        """The hole as it would be typed, unless somebody types there."""
+        if not self.typed.hasFocus() and self.selection.hole is not None:
+            self.typed.setText(line_of(self.selection.entry))
+            self.typed.setCursorPosition(0)

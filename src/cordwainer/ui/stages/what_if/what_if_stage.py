@@ -6,6 +6,7 @@ from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.model.forecast import Forecast
 from cordwainer.core.planning.model.forward import (
     Fault,
@@ -19,9 +20,14 @@ from cordwainer.core.planning.model.forward import (
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.tables import by_key
 from cordwainer.ui.canvas.slot import Slot
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.forecasts import Forecasts
+from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, escape, put_in_scroll, text_label
+from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
 
@@ -117,9 +123,8 @@ class Side(Column):
         self.lines = Column((0, 0, 0, 0), 2)
         self.add(self.lines)
 
-    def show_forecast(self, session: Session, found: Forecast | None, times: int) -> None:
+    def show_forecast(self, hole: Hole | None, unit: str, found: Forecast | None, times: int) -> None:
         """Show one forecast, or that it is being worked out."""
-        hole, unit = session.hole, session.unit
         self.envelope.show_forecast(hole, found, times, unit)
         self.lines.clear()
         if found is None:
@@ -156,15 +161,15 @@ class Side(Column):
             self.lines.add(row)
 
 
-class WhatIfStage(QWidget):
+class WhatIfStage(Stage):
     """Faults at the left, the sound hole and the other beside it."""
 
-    left = pyqtSignal()
-    how_asked = pyqtSignal()
-
-    def __init__(self, session: Session) -> None:
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, plans: Plans, forecasts: Forecasts
+    ) -> None:
         super().__init__()
-        self.session = session
+        self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
+        self.forecasts = forecasts
         self.rows: dict[str, FaultRow] = {}
         self._shown: object = None
         row = QHBoxLayout(self)
@@ -175,9 +180,8 @@ class WhatIfStage(QWidget):
         row.addWidget(self.sound, 1)
         row.addWidget(Rule(theme.RULE))
         row.addWidget(self.other, 1)
-        session.selection.connect(self.refresh)
-        session.changed.connect(self.refresh)
-        session.forecaster.ready.connect(self.refresh)
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
+        self.forecasts.ready.connect(self.refresh)
 
     def _list(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
@@ -200,11 +204,11 @@ class WhatIfStage(QWidget):
         box.addWidget(text_label(note, 13, color=theme.INK2, wrap=True))
         line = QHBoxLayout()
         how = Link("How this is worked out", 14)
-        how.clicked.connect(self.how_asked)
+        how.clicked.connect(lambda: self.wants.emit("show_model"))
         box.addWidget(how)
         clear, back = Link("Nothing wrong", 14), Link("Back to the plan", 14)
         clear.clicked.connect(self.clear)
-        back.clicked.connect(self.left)
+        back.clicked.connect(lambda: self.wants.emit("go_plan"))
         line.addWidget(back)
         line.addStretch(1)
         line.addWidget(clear)
@@ -219,12 +223,11 @@ class WhatIfStage(QWidget):
 
     def _show_faults(self) -> None:
         """The faults this sequence can have."""
-        session = self.session
-        route, hole = session.route, session.hole
+        route, hole = self.plans.route, self.selection.hole
         if route is None or hole is None:
             return
-        ops = ops_of(route, session.machine, 100)
-        setup = setup_of(hole, session.machine, metal_of(session.job.material))
+        ops = ops_of(route, self.stock.machine, 100)
+        setup = setup_of(hole, self.stock.machine, metal_of(self.document.job.material))
         able = []
         for cause in fault_rows():
             try:
@@ -265,21 +268,20 @@ class WhatIfStage(QWidget):
         return tuple(found)
 
     def refresh(self) -> None:
-        """Mirror the session's sequence and the faults set."""
+        """Mirror the sequence and the faults set."""
         if not self.isVisible():
             return
-        session = self.session
-        route, hole = session.route, session.hole
+        route, hole = self.plans.route, self.selection.hole
         self._show_faults()
         faults = self.chosen()
-        sound = session.forecaster.of(route, hole)
-        other = session.forecaster.of(route, hole, faults) if faults else sound
-        words = session.forecaster.trouble(route, hole, faults) if faults else ""
+        sound = self.forecasts.of(route, hole)
+        other = self.forecasts.of(route, hole, faults) if faults else sound
+        words = self.forecasts.trouble(route, hole, faults) if faults else ""
         if words:
             self.trouble.setText(words)
         if hole is not None and route is not None:
             self.about.setText(
-                f"{hole.id} {hole.name}".strip() + f", {len(route.operations)} steps, on {session.machine.name}"
+                f"{hole.id} {hole.name}".strip() + f", {len(route.operations)} steps, on {self.stock.machine.name}"
             )
         else:
             self.about.setText("Only holes with a sequence that the model judges are worked out.")
@@ -287,9 +289,5 @@ class WhatIfStage(QWidget):
         times = magnified(hole, known) if hole is not None and known else 1
         more = f" and {len(faults) - 1} more" if len(faults) > 1 else ""
         self.other.name.setText(f"With {faults[0].words}{more}" if faults else "Nothing wrong")
-        self.sound.show_forecast(session, sound, times)
-        self.other.show_forecast(session, other, times)
-
-    def showEvent(self, event: object) -> None:
-        """Catch up."""
-        self.refresh()
+        self.sound.show_forecast(hole, self.selection.unit, sound, times)
+        self.other.show_forecast(hole, self.selection.unit, other, times)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from pathlib import Path
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
@@ -13,9 +12,7 @@ from cordwainer.files.schedule import Batch, instances
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
-
-    from cordwainer.ui.desk.planned_job import PlannedJob
-    from cordwainer.ui.desk.session import Session
+    from pathlib import Path
 
 
 @dataclass(frozen=True)
@@ -57,7 +54,7 @@ def places(batch: Batch) -> list[Place]:
     ]
 
 
-def _far(records: Sequence[run_files.Record]) -> dict[tuple[str, int], int]:
+def far_of(records: Sequence[run_files.Record]) -> dict[tuple[str, int], int]:
     """How many operations of each single hole are done or skipped, by its newest run."""
     found: dict[tuple[str, int], int] = {}
     for record in records:
@@ -69,7 +66,7 @@ def _far(records: Sequence[run_files.Record]) -> dict[tuple[str, int], int]:
 
 def standing(batch: Batch, records: Sequence[run_files.Record]) -> Standing:
     """How far the batch is by the run records."""
-    far = _far(records)
+    far = far_of(records)
     blocks = laid_out(batch.found)
     nxt, done, left = None, 0, 0.0
     open_parts: set[int] = set()
@@ -86,13 +83,12 @@ def standing(batch: Batch, records: Sequence[run_files.Record]) -> Standing:
     return Standing(nxt, done, len(every), parts - len(open_parts), parts, left)
 
 
-def done_so_far(session: Session, batch: Batch) -> set[int]:
+def done_so_far(path: Path | None, batch: Batch) -> set[int]:
     """Places of the order whose step is done for all its copies, by the job's run record."""
-    path = run_record_of(session)
     if path is None or not path.exists():
         return set()
     try:
-        far = _far(run_files.read(path).records)
+        far = far_of(run_files.read(path).records)
     except InputError:
         return set()
     if not far:
@@ -101,11 +97,13 @@ def done_so_far(session: Session, batch: Batch) -> set[int]:
     return set(range(len(batch.found.order))) - open_entries
 
 
-def run_record_of(session: PlannedJob) -> Path | None:
-    """Where the run record of the open job lies; None for one that has never been cut."""
-    from cordwainer.ui.desk.places import state_folder
-
-    if session.path is not None:
-        return run_files.path_beside(session.path)
-    own = session.data.get("id")
-    return state_folder() / "runs" / f"{Path(str(own)).name}.run.jsonl" if own else None
+def after(batch: Batch, records: Sequence[run_files.Record], here: tuple[str, int, int]) -> Place | None:
+    """The place in the order after the step in hand (hole, number, operation); None at the end."""
+    far = {(r.hole, r.number): r.run.current for r in records if not r.run.abandoned}
+    whole = {(r.hole, r.number) for r in records if r.run.finished}
+    for place in places(batch):
+        key = place.hole, place.number
+        if (*key, place.operation) == here or key in whole or far.get(key, 0) > place.operation:
+            continue
+        return place
+    return None

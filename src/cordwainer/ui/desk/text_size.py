@@ -11,9 +11,9 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from cordwainer.files import job as job_files
+from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.places import Settings
-from cordwainer.ui.desk.session import Session
+from cordwainer.ui.desk.selection import Selection
 
 SIZES = (100, 125, 150, 200)
 SCALE = "QT_SCALE_FACTOR"
@@ -42,38 +42,28 @@ def next_size(current: int, up: bool) -> int:
     return SIZES[min(max(place, 0), len(SIZES) - 1)]
 
 
-def hand_over(session: Session, stage: str) -> Path:
+def hand_over(document: Document, selection: Selection, stage: str) -> Path:
     """Write down all that is open, for the next start to take up."""
-    path = session.recovery.folder / f"handover-{os.getpid()}.json"
+    path = document.recovery.folder / f"handover-{os.getpid()}.json"
     path.parent.mkdir(parents=True, exist_ok=True)
     entry = {
-        "job": session.data,
-        "clean": session.clean,
-        "file": str(session.path) if session.path else None,
-        "shop": session.shop_name,
-        "read_only": session.read_only,
+        "job": document.data,
+        "clean": document.clean,
+        "file": str(document.path) if document.path else None,
+        "shop": document.shop_name,
+        "read_only": document.read_only,
         "stage": stage,
-        "hole": session.hole_index,
-        "operation": session.operation_index,
+        "hole": selection.hole_index,
+        "operation": selection.operation_index,
     }
     path.write_text(json.dumps(entry), encoding="utf-8")
     return path
 
 
-def take_over(session: Session, path: Path) -> str:
+def take_over(document: Document, path: Path) -> str:
     """Take up what was handed over; the stage that was shown. The file goes once it is read."""
     entry: dict[str, Any] = json.loads(path.read_text(encoding="utf-8"))
-    job_files.from_data(entry["job"])
-    session.shop_name = str(entry["shop"])
-    file = Path(entry["file"]) if entry["file"] else None
-    if file is not None and file.exists() and not entry["read_only"]:
-        session.open(file)
-    session.start_new(entry["job"], file, saved=False)
-    session.clean = entry["clean"]
-    session.read_only = bool(entry["read_only"]) or session.read_only
-    session.hole_index, session.operation_index = int(entry["hole"]), int(entry["operation"])
-    if session.dirty:
-        session.write_recovery()
+    document.take_over(entry)
     path.unlink(missing_ok=True)
     return str(entry["stage"])
 

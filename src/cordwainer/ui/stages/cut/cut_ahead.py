@@ -1,45 +1,46 @@
-"""What the stage at the machine says of the batch: how far it is, what comes next, a drill due for the grinder."""
+"""What lies ahead at the machine: how far the batch is, what comes next, a drill due for the grinder."""
 
 from __future__ import annotations
 
-from typing import Any
-
+from cordwainer.core.planning.machine.card import Card
 from cordwainer.core.planning.words.names import role_name
-from cordwainer.ui.desk.batch_cutting import BatchCutting
-from cordwainer.ui.stages.cut.cut_asks import CutAsks
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.round import Round
+from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.stages.cut.cut_frame import NextTool
 
 DONE_WORDS = "None: the job is cut"
 
 
-class CutBatch(CutAsks):
-    """The stage's words on the batch."""
+class CutAhead:
+    """The words on what lies ahead, and the field of what to have ready next."""
 
-    cutting: BatchCutting
-    following: NextTool
+    def __init__(self, document: Document, selection: Selection, round_: Round, following: NextTool) -> None:
+        self.document, self.selection, self.round, self.following = document, selection, round_, following
+        self.cutting = round_.cutting
 
-    def _about(self) -> str:
+    def about(self) -> str:
         """Which of how many, how far the batch is, the material."""
-        cutting, session = self.cutting, self.session
-        of = cutting.instances()
+        cutting, hole = self.cutting, self.selection.hole
+        of = self.selection.instances()
         which = f"{min(cutting.number, of)} of {of}, " if of > 1 else ""
-        far = cutting.standing
+        far = self.round.standing
         if far is None:
-            return which + session.job.material.name
-        hole = session.hole
+            return which + self.document.job.material.name
         part = (cutting.number - 1) // max(hole.count if hole is not None else 1, 1) + 1
         return (
             f"{which}part {part} of {far.parts}; batch {far.done} of {far.steps} steps, "
             f"about {far.minutes_left:.0f} min left"
         )
 
-    def _wear_words(self) -> str:
+    def wear_words(self) -> str:
         """That the drill in hand is due for the grinder; empty where it is not."""
-        due = self.cutting.due()
+        due = self.round.due()
         return f"{due.words}." if due is not None and due.due else ""
 
-    def _next(self, card: Any, over: bool) -> None:
-        following, session = self.following, self.session
+    def show(self, card: Card | None, over: bool) -> None:
+        """What to have ready next."""
+        following = self.following
         following.operation = None
         if over or card is None:
             following.head, following.name = "Next hole", self._next_hole_words()
@@ -54,18 +55,18 @@ class CutBatch(CutAsks):
             else:
                 following.head, following.name, following.words = "Next", "The hole is done", ""
         following.setAccessibleName(f"{following.head}: {following.name}, {following.words}")
-        following.setEnabled(over and session.hole is not None)
+        following.setEnabled(over and self.selection.hole is not None)
         following.update()
 
     def _next_of_batch(self) -> bool:
         """The next step of the order followed, where it is not simply the next of this hole."""
-        cutting, hole = self.cutting, self.session.hole
-        place, batch = cutting.after_this(), cutting.batch
-        if place is None or batch is None or hole is None:
+        cutting, hole = self.cutting, self.selection.hole
+        place, order = self.round.after_this(), self.round.order
+        if place is None or order is None or hole is None:
             return False
         if place.hole == hole.id and place.number == cutting.number:
             return False
-        wanted = next(w for w in batch.wanted if w.hole.id == place.hole)
+        wanted = next(w for w in order.wanted if w.hole.id == place.hole)
         operation = wanted.route.operations[place.operation]
         own = (cutting.number - 1) // max(hole.count, 1)
         name = role_name(wanted.route, place.operation)
@@ -78,15 +79,11 @@ class CutBatch(CutAsks):
         return True
 
     def _next_hole_words(self) -> str:
-        session, cutting = self.session, self.cutting
-        far = cutting.standing
+        far = self.round.standing
         if far is not None:
-            if far.next is None:
-                return DONE_WORDS
-            return f"{far.next.hole}, part {far.next.part + 1}"
-        order = [*range(session.hole_index, len(session.job.holes)), *range(session.hole_index)]
-        for index in order:
-            hole = session.job.holes[index]
-            if cutting.made(hole.id) < hole.count * session.job.file.quantity:
-                return f"{hole.id} {hole.name}".strip()
-        return DONE_WORDS
+            return DONE_WORDS if far.next is None else f"{far.next.hole}, part {far.next.part + 1}"
+        index = self.round.next_index()
+        if index is None:
+            return DONE_WORDS
+        hole = self.document.job.holes[index]
+        return f"{hole.id} {hole.name}".strip()

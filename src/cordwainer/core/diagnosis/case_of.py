@@ -1,0 +1,92 @@
+"""A hole as planned, made and measured, put as a case to be explained."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from contextlib import suppress
+
+from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
+from cordwainer.core.diagnosis.from_plan import planned_answers
+from cordwainer.core.diagnosis.made import Made
+from cordwainer.core.errors import InputError
+from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.operation import Route
+from cordwainer.core.shop.machine import Machine
+from cordwainer.core.shop.material import Material
+
+TOLD = {"center_drill", "spot_drill", "drill", "core_drill", "ream", "bore", "tap", "countersink"}
+NO_OFFSET = Offset()
+
+
+def operations_of(route: Route | None) -> tuple[str, ...]:
+    """The operations of a route in the words of the diagnosis: a drill after a drill is a step drill."""
+    found: list[str] = []
+    for operation in route.operations if route is not None else ():
+        if operation.kind in TOLD:
+            again = operation.kind == "drill" and "drill" in found
+            found.append("step_drill" if again else operation.kind)
+    return tuple(found)
+
+
+def sizes_of(finding: Finding | None, depth_mm: float) -> Sizes:
+    """Corrected readings by thirds of the depth: the outermost near mouth and far end, the one nearest the middle.
+
+    A single depth counts as the middle; two readings of a depth at most.
+    """
+    by_depth: dict[float, list[float]] = {}
+    for item in finding.corrected if finding is not None else ():
+        by_depth.setdefault(item.reading.depth_mm, []).append(item.size_mm)
+    third = depth_mm / 3
+    mouth = [z for z in by_depth if z <= third]
+    between = [z for z in by_depth if third < z < 2 * third]
+    far = [z for z in by_depth if z >= 2 * third]
+    if len(by_depth) == 1:
+        mouth, between, far = [], list(by_depth), []
+    return Sizes(
+        tuple(by_depth[min(mouth)][:2]) if mouth else (),
+        tuple(by_depth[min(between, key=lambda z: abs(z - 1.5 * third))][:2]) if between else (),
+        tuple(by_depth[max(far)][:2]) if far else (),
+    )
+
+
+def case_of(
+    hole: Hole,
+    finding: Finding | None,
+    route: Route | None,
+    machine: Machine,
+    material: Material,
+    said: Mapping[str, str],
+    offset: Offset = NO_OFFSET,
+    made: Made | None = None,
+    weights: Mapping[str, float] | None = None,
+    gauges: frozenset[str] | None = None,
+) -> Case:
+    """The case of a hole; `said` are answers given, of which those of another version say nothing here."""
+    answers = {
+        "e_machine": checked_answer("e_machine", machine_word(machine)),
+        "e_material": material.diagnosis_name,
+    }
+    for key, value in said.items():
+        with suppress(InputError):
+            answers[key] = checked_answer(key, value)
+    return Case(
+        diameter_mm=hole.nominal_mm,
+        operations=operations_of(route),
+        limits_mm=(hole.limits.lower_mm, hole.limits.upper_mm),
+        depth_mm=hole.depth_mm,
+        sizes=sizes_of(finding, hole.depth_mm),
+        offset=offset,
+        answers=answers,
+        planned=planned_answers(route, hole) if route is not None else {},
+        made=made,
+        weights=dict(weights or {}),
+        gauges=gauges,
+    )
+
+
+def machine_word(machine: Machine) -> str:
+    """A machine in the words of the questions."""
+    if machine.is_lathe:
+        return "lathe"
+    return "drill_press" if machine.is_drill_press else "mill"

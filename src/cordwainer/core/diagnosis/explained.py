@@ -1,0 +1,97 @@
+"""Everything that is said of a case at once: causes, doubts, the next check, what the cause would leave."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from cordwainer.core.diagnosis.applies import told
+from cordwainer.core.diagnosis.doubt import PullsApart, pulls_apart, together, worth_asking
+from cordwainer.core.diagnosis.evidence import Case
+from cordwainer.core.diagnosis.knowledge import Question, causes
+from cordwainer.core.diagnosis.next_check import Check, clears, free_questions, leads_after, next_checks, outcomes
+from cordwainer.core.diagnosis.numbers import Leaves, would_leave
+from cordwainer.core.diagnosis.posterior import Ranked, rank
+from cordwainer.core.errors import StoppedError
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """One answer of the next check: the leader it would make, and the first one's chance after it over now."""
+
+    answer: str
+    leader: str
+    gain: float
+
+
+@dataclass(frozen=True)
+class Explained:
+    """A case explained. `chosen` is the cause that `leaves` and `test` speak of; `next` the check worth making.
+
+    `ask_on` is the check that could still be made where none is worth its minutes.
+    """
+
+    case: Case
+    ranked: tuple[Ranked, ...]
+    answered: int
+    chosen: str
+    apart: PullsApart | None
+    pair: tuple[str, str] | None
+    next: Check | None
+    ask_on: Check | None
+    outcomes: tuple[Outcome, ...]
+    test: Check | None
+    free: tuple[Question, ...]
+    leaves: Leaves | None
+    sound: Leaves | None
+
+    @property
+    def leader(self) -> Ranked | None:
+        """The first cause that stands on the list."""
+        return next((r for r in self.ranked if r.id in causes()), None)
+
+
+def explained(
+    case: Case, picked: str = "", asked_anyway: bool = False, stop: Callable[[], bool] = lambda: False
+) -> Explained:
+    """Explain a case; `picked` is a cause to look at in the leader's place, where it is still a candidate.
+
+    `asked_anyway` makes the next check the best there is, worth its minutes or not. Raises `StoppedError` once
+    `stop` says that nobody waits for it.
+    """
+    ranked = tuple(rank(case))
+    if stop():
+        raise StoppedError("stopped")
+    leader = next((r for r in ranked if r.id in causes()), None)
+    chosen = picked if picked in {r.id for r in ranked} and picked in causes() else (leader.id if leader else "")
+    check = worth_asking(case)
+    ask_on = None
+    if check is None:
+        ask_on = next(iter(next_checks(case, 1)), None)
+        if asked_anyway:
+            check, ask_on = ask_on, None
+    found: tuple[Outcome, ...] = ()
+    if check is not None:
+        after = dict(outcomes(case, check.question, leader.id)) if leader is not None else {}
+        found = tuple(
+            Outcome(answer, lead, after[answer] / leader.probability if leader is not None else 1.0)
+            for answer, lead in leads_after(case, check.question)
+        )
+    if stop():
+        raise StoppedError("stopped")
+    test = clears(case, chosen) if chosen else None
+    return Explained(
+        case=case,
+        ranked=ranked,
+        answered=told(case),
+        chosen=chosen,
+        apart=pulls_apart(case),
+        pair=together(case),
+        next=check,
+        ask_on=ask_on,
+        outcomes=found,
+        test=test,
+        free=tuple(free_questions(case)),
+        leaves=would_leave(case, chosen),
+        sound=would_leave(case),
+    )

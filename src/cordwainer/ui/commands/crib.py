@@ -1,0 +1,119 @@
+"""Commands that speak of the crib: finding, noting, importing and exporting tools."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from cordwainer.core.errors import InputError
+from cordwainer.ui.commands.command import Shell
+
+if TYPE_CHECKING:
+    from cordwainer.core.shop.tool import Tool
+
+LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
+KINDS_OUT = "List (*.csv);;Shop file (*.shop.json)"
+
+
+def edit_machine(shell: Shell) -> None:
+    """To what is known of the job's machine."""
+    shell.go("crib")
+    shell.crib_acts().to_machine(shell.desk.stock.machine.id)
+
+
+def find_tool(shell: Shell) -> None:
+    """To the crib's field that finds tools."""
+    shell.go("crib")
+    shell.crib_acts().to_finder()
+
+
+def tool_out(shell: Shell) -> None:
+    """The tool chosen goes out, or back to its place."""
+    shell.crib_acts().out_or_back()
+
+
+def tool_to_get(shell: Shell) -> None:
+    """The tool chosen is to get, or here after all."""
+    shell.crib_acts().to_get()
+
+
+def one_more_tool(shell: Shell) -> None:
+    """One more of the tool chosen."""
+    shell.crib_acts().one_more()
+
+
+def check_point(shell: Shell) -> None:
+    """Check the point of the drill chosen."""
+    tool = shell.crib_acts().chosen
+    if tool is not None:
+        check_point_of(shell, tool)
+
+
+def check_point_of(shell: Shell, tool: Tool) -> None:
+    """Check a drill's point."""
+    if tool.kind != "drill":
+        raise InputError("", "only a drill's point is checked here")
+    shell.go("point")
+    shell.point_acts().show_drill(tool)
+
+
+def import_tools(shell: Shell) -> None:
+    """Ask for a list of tools, show what can be taken, and take it."""
+    path = shell.questions.file_to_open("Import tools", LIST_FILES)
+    if path is not None:
+        import_tools_from(shell, path)
+
+
+def import_tools_from(shell: Shell, path: Path) -> None:
+    """Show which rows of a list can be taken and which cannot, and why; take them when told to."""
+    from cordwainer.files import tool_csv
+    from cordwainer.files.crib import all_tools, take_rows
+    from cordwainer.files.lists import refused_text
+    from cordwainer.ui.dialogs.preview import Preview, PreviewDialog
+
+    stock = shell.desk.stock
+    try:
+        read = tool_csv.read_file(path, all_tools(stock.shop))
+    except InputError as bad:
+        shell.say(f"{path.name} was not read. {bad}")
+        return
+    good = [f"{entry['diameter']}  {entry['kind'].replace('_', ' ')}" for entry in read.new]
+    good += [f"{tool.name}, here already: what the list says is noted" for tool, _ in read.matched]
+    extra = f"Columns not known and left out: {', '.join(read.unknown)}." if read.unknown else ""
+    refused = refused_text(read.head, read.refused)
+    preview = Preview(f"Tools from {path.name}", "tools", good, read.refused, refused, extra)
+    if PreviewDialog(preview, shell.parent_widget).exec():
+        stock.crib.edit(f"Import {read.good} tools", lambda data: take_rows(data, read.new, read.matched))
+        words = f"{read.good} tools taken from {path.name}. Undo takes them all out again."
+        shell.say(words + (f" {len(read.refused)} rows were not read." if read.refused else ""))
+
+
+def export_tools(shell: Shell) -> None:
+    """Write the crib as a list, or as a shop file."""
+    found = shell.questions.file_to_write("Export the crib", "crib.csv", KINDS_OUT)
+    if found is not None:
+        path, kind = found
+        export_tools_to(shell, path, shop="shop.json" in kind or path.name.endswith(".shop.json"))
+
+
+def export_tools_to(shell: Shell, path: Path, *, shop: bool = False) -> None:
+    """Write every tool of the crib as CSV, or the whole shop as a shop file."""
+    from cordwainer.files import tool_csv
+    from cordwainer.files.crib import all_tools
+    from cordwainer.files.documents import write_json
+    from cordwainer.files.shop_out import shop_data
+
+    stock = shell.desk.stock
+    try:
+        if shop:
+            data = shop_data(stock.shop)
+            write_json(path, data)
+            count = len(data["tools"])
+        else:
+            tools = all_tools(stock.shop)
+            tool_csv.write_file(path, tools)
+            count = len(tools)
+    except OSError as bad:
+        shell.say(f"{path.name} could not be written: {bad.strerror}.")
+        return
+    shell.say(f"{count} tools written to {path.name}.")

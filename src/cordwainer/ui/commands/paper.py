@@ -1,0 +1,149 @@
+"""Carrying the plan elsewhere: paper, pictures, the clipboard."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from cordwainer.core.errors import InputError
+from cordwainer.ui.commands.command import Shell
+
+if TYPE_CHECKING:
+    from PyQt6.QtPrintSupport import QPrinter
+
+    from cordwainer.core.planning.words.operation import HolePlan
+
+PRINT_DPI = 300
+
+
+def paper(shell: Shell) -> str:
+    """The paper settled, A4 where nothing is."""
+    from cordwainer.files.sheet import PAPERS
+
+    found = str(shell.desk.settings.get("paper", "a4"))
+    return found if found in PAPERS else "a4"
+
+
+def _planned(shell: Shell) -> list[HolePlan]:
+    """The job's plans as chosen, one a hole. Raises `InputError` where there is nothing to put on paper."""
+    from cordwainer.core.planning.words.operation import HolePlan
+
+    plans = shell.desk.plans
+    found = []
+    for index, hole in enumerate(shell.desk.document.job.holes):
+        plan, route = plans.of(hole.id), plans.route_of(index)
+        if plan is None:
+            raise InputError("", "the plans are not all worked out yet; try again in a moment")
+        found.append(HolePlan(hole, (route, *plan.routes) if route is not None else (), plan.why_not))
+    if not found:
+        raise InputError("", "there is no hole to put on a sheet")
+    return found
+
+
+def sheet_bytes(shell: Shell) -> bytes:
+    """The shop sheet of the job as it stands."""
+    from cordwainer.files.order_page import batch_for
+    from cordwainer.files.sheet import sheet_pdf
+
+    desk, plans = shell.desk, _planned(shell)
+    job, machine = desk.document.job, desk.stock.machine
+    known = desk.batch.batch if not desk.batch.working else None
+    batch = known if known is not None else batch_for(job, plans, machine)
+    return sheet_pdf(job, plans, machine, paper(shell), desk.selection.unit, batch)
+
+
+def export_sheet(shell: Shell) -> None:
+    """The shop sheet into a PDF file asked for."""
+    name = (shell.desk.document.job.file.name or "sheet").replace("/", " ")
+    found = shell.questions.file_to_write("Shop sheet", f"{name}.pdf", "PDF (*.pdf)")
+    if found is not None:
+        export_sheet_to(shell, found[0])
+
+
+def export_sheet_to(shell: Shell, path: Path) -> None:
+    """The shop sheet into a file."""
+    from cordwainer.files.documents import write_bytes
+
+    content = sheet_bytes(shell)
+    try:
+        write_bytes(path.with_suffix(".pdf"), content)
+    except OSError as bad:
+        raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
+    shell.say(f"The sheet is in {path.with_suffix('.pdf').name}.")
+
+
+def _selected(shell: Shell) -> HolePlan:
+    plans = shell.desk.plans
+    if plans.plan is None or plans.route is None:
+        raise InputError("", "the selected hole has no plan")
+    return plans.plan
+
+
+def export_section(shell: Shell) -> None:
+    """The hole in hand in section into an SVG file asked for."""
+    hole = shell.desk.selection.hole
+    name = f"{hole.id} section.svg" if hole is not None else "section.svg"
+    found = shell.questions.file_to_write("Section", name, "SVG (*.svg)")
+    if found is not None:
+        export_section_to(shell, found[0])
+
+
+def export_section_to(shell: Shell, path: Path) -> None:
+    """The hole in hand in section into a file."""
+    from cordwainer.files.documents import write_text
+    from cordwainer.files.sheet import section_svg
+
+    plan, desk = _selected(shell), shell.desk
+    try:
+        write_text(path.with_suffix(".svg"), section_svg(plan, desk.plans.route, desk.selection.unit))
+    except OSError as bad:
+        raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
+
+
+def print_sheet(shell: Shell) -> None:
+    """The shop sheet to a printer."""
+    from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+    content = sheet_bytes(shell)
+    printer = QPrinter(QPrinter.PrinterMode.HighResolution)
+    printer.setDocName(shell.desk.document.job.file.name or "Shop sheet")
+    if QPrintDialog(printer, shell.parent_widget).exec() == QPrintDialog.DialogCode.Accepted:
+        print_to(printer, content)
+
+
+def print_to(printer: QPrinter, content: bytes) -> int:
+    """The pages of a PDF on a printer; how many were painted."""
+    from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRect, QSize, Qt
+    from PyQt6.QtGui import QPainter
+    from PyQt6.QtPdf import QPdfDocument
+
+    buffer = QBuffer()
+    buffer.setData(QByteArray(content))
+    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+    document = QPdfDocument(None)
+    document.load(buffer)
+    painter = QPainter(printer)
+    for page in range(document.pageCount()):
+        if page:
+            printer.newPage()
+        points = document.pagePointSize(page)
+        size = QSize(round(points.width() / 72 * PRINT_DPI), round(points.height() / 72 * PRINT_DPI))
+        picture = document.render(page, size)
+        room = painter.viewport()
+        fitted = size.scaled(room.size(), Qt.AspectRatioMode.KeepAspectRatio)
+        painter.drawImage(QRect(room.topLeft(), fitted), picture)
+    painter.end()
+    return document.pageCount()
+
+
+def copy_sequence(shell: Shell) -> None:
+    """The sequence of the hole in hand onto the clipboard, a line a step."""
+    from PyQt6.QtGui import QGuiApplication
+
+    from cordwainer.files.sheet import sequence_text
+
+    plan, desk = _selected(shell), shell.desk
+    route, clipboard = desk.plans.route, QGuiApplication.clipboard()
+    if clipboard is not None and route is not None:
+        clipboard.setText(sequence_text(plan, route, desk.stock.machine, desk.selection.unit))
+        shell.say("The sequence is on the clipboard.")

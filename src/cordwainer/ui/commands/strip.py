@@ -1,0 +1,80 @@
+"""What the strip along the top chooses: job name, material, machine, crib."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+
+from PyQt6.QtWidgets import QMenu
+
+from cordwainer.core.errors import CordwainerError
+from cordwainer.core.shop.material import materials
+from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.commands.crib import edit_machine
+
+SHOPS = (("demo", "Demo crib, a drawer with gaps"), ("catalog", "Catalog, every size sold"))
+
+
+def rename_job(shell: Shell) -> None:
+    """Name the job."""
+    document = shell.desk.document
+    text = shell.questions.text("Job", "Name of the job", document.job.file.name)
+    if text is not None:
+        document.edit("Name the job", lambda data: data.__setitem__("name", text.strip()))
+
+
+def choose_material(shell: Shell) -> None:
+    """Choose the material from a menu."""
+    named = [(key, found.name[0].upper() + found.name[1:]) for key, found in materials().items()]
+    now = shell.desk.document.job.material.id
+    menu = _menu(shell, named, now, lambda key: set_field(shell, "Material", "material", key))
+    shell.popup(menu, "material")
+
+
+def choose_machine(shell: Shell) -> None:
+    """Choose the machine from a menu, or change what is known of it."""
+    stock = shell.desk.stock
+    named = [(machine.id, machine.name) for machine in stock.machines]
+    menu = _menu(shell, named, stock.machine.id, lambda key: set_field(shell, "Machine", "machine", key))
+    menu.addSeparator()
+    mine = menu.addAction("My machine…")
+    if mine is not None:
+        mine.triggered.connect(lambda: edit_machine(shell))
+    shell.popup(menu, "machine")
+
+
+def choose_shop(shell: Shell) -> None:
+    """Choose the crib: the demo's, every size sold, or a shop file."""
+    menu = _menu(shell, SHOPS, shell.desk.document.shop_name, shell.desk.stock.use_shop)
+    action = menu.addAction("A shop file…")
+    if action is not None:
+        action.triggered.connect(lambda: open_shop(shell))
+    shell.popup(menu, "shop")
+
+
+def open_shop(shell: Shell) -> None:
+    """Ask for a shop file and plan with it."""
+    path = shell.questions.file_to_open("Open a shop file", "Shop files (*.shop.json);;All files (*)")
+    if path is not None:
+        try:
+            shell.desk.stock.use_shop(str(path))
+        except CordwainerError as bad:
+            shell.say(f"{path.name} was not read. {bad}")
+
+
+def set_field(shell: Shell, words: str, key: str, value: str) -> None:
+    """Another material or machine of the job; what cannot be is said."""
+    try:
+        shell.desk.document.edit(words, lambda data: data.__setitem__(key, value))
+    except CordwainerError as bad:
+        shell.say(str(bad))
+
+
+def _menu(shell: Shell, named: Iterable[tuple[str, str]], now: str, take: Callable[[str], object]) -> QMenu:
+    menu = QMenu(shell.parent_widget)
+    for key, words in named:
+        action = menu.addAction(words)
+        if action is not None:
+            action.setCheckable(True)
+            action.setChecked(key == now)
+            action.triggered.connect(lambda _=False, k=key: take(k))
+    return menu

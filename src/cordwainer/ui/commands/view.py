@@ -1,0 +1,125 @@
+"""Commands that change what is looked at, and settings, help and leaving."""
+
+from __future__ import annotations
+
+from cordwainer.ui.commands.command import Shell
+
+
+def undo(shell: Shell) -> None:
+    """Take back the last edit."""
+    shell.desk.document.undo.undo()
+
+
+def redo(shell: Shell) -> None:
+    """Do it again."""
+    shell.desk.document.undo.redo()
+
+
+def swap_unit(shell: Shell) -> None:
+    """Inches or millimeters."""
+    selection = shell.desk.selection
+    selection.set_unit("mm" if selection.unit == "in" else "in")
+
+
+def previous_operation(shell: Shell) -> None:
+    """The step before; in the crib, the place before."""
+    _along(shell, -1)
+
+
+def next_operation(shell: Shell) -> None:
+    """The step after; in the crib, the place after."""
+    _along(shell, 1)
+
+
+def _along(shell: Shell, step: int) -> None:
+    if shell.stage == "crib":
+        shell.crib_acts().walk(step)
+    else:
+        shell.desk.plans.select_operation(shell.desk.selection.operation_index + step)
+
+
+def previous_hole(shell: Shell) -> None:
+    """The hole before; in the crib, the drawer above."""
+    _across(shell, -1)
+
+
+def next_hole(shell: Shell) -> None:
+    """The hole after; in the crib, the drawer below."""
+    _across(shell, 1)
+
+
+def _across(shell: Shell, step: int) -> None:
+    if shell.stage == "crib":
+        shell.crib_acts().other_drawer(step)
+    else:
+        shell.desk.selection.select_hole(shell.desk.selection.hole_index + step)
+
+
+def show_working(shell: Shell) -> None:
+    """The working of the step in hand."""
+    plans = shell.desk.plans
+    operation, route = plans.operation, plans.route
+    if operation is not None and route is not None and operation.workings:
+        from cordwainer.ui.dialogs.pages import WorkingDialog
+
+        WorkingDialog(route, shell.desk.selection.operation_index, shell.parent_widget).exec()
+
+
+def show_model(shell: Shell) -> None:
+    """What the forward model is, its sources, and where not to trust it."""
+    from cordwainer.ui.dialogs.pages import PageDialog
+
+    PageDialog("How the chances are worked out", "model.md", shell.parent_widget).exec()
+
+
+def show_guide(shell: Shell) -> None:
+    """A short guide, drawn from the real screens."""
+    from cordwainer.ui.dialogs.guide import Guide
+
+    Guide(shell.parent_widget).exec()
+
+
+def show_about(shell: Shell) -> None:
+    """Who it is for, licenses, sources, the standing caution."""
+    from cordwainer.ui.dialogs.guide import About
+
+    About(shell.parent_widget).exec()
+
+
+def show_settings(shell: Shell) -> None:
+    """What is settled once."""
+    from cordwainer.ui.commands.strip import choose_shop
+    from cordwainer.ui.dialogs.settings import SettingsDialog
+
+    desk = shell.desk
+    dialog = SettingsDialog(desk.document, desk.selection, desk.settings, shell.parent_widget)
+    dialog.text_size_asked.connect(shell.set_text_size)
+    dialog.shop_asked.connect(lambda: choose_shop(shell))
+    dialog.practice_asked.connect(lambda: shell.go("practice"))
+    dialog.exec()
+
+
+def larger_text(shell: Shell) -> None:
+    """The next larger size of everything."""
+    _text_size(shell, up=True)
+
+
+def smaller_text(shell: Shell) -> None:
+    """The next smaller size of everything."""
+    _text_size(shell, up=False)
+
+
+def _text_size(shell: Shell, *, up: bool) -> None:
+    from cordwainer.ui.desk.text_size import next_size, size_of
+
+    current = size_of(shell.desk.settings)
+    wanted = next_size(current, up)
+    if wanted == current:
+        shell.say(f"Text is at {current} %, the {'largest' if up else 'smallest'} there is.")
+    else:
+        shell.set_text_size(wanted)
+
+
+def leave(shell: Shell) -> None:
+    """Close the window."""
+    shell.close_window()

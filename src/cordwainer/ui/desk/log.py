@@ -1,0 +1,256 @@
+"""The logbook behind the window: holes made, measured and explained go in, what they teach comes out."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import datetime
+from itertools import count
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import platformdirs
+from PyQt6.QtCore import QObject, pyqtSignal
+
+from cordwainer.core.errors import CordwainerError
+from cordwainer.ui.desk.background import BOOK, IDLE, NEXT, Answer, Background, Turn
+from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.places import NAME
+from cordwainer.ui.desk.readings import Readings
+from cordwainer.ui.desk.run_records import run_record_of
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
+
+if TYPE_CHECKING:
+    from cordwainer.core.measuring.finding import Finding, Measured
+    from cordwainer.files import run as run_files
+    from cordwainer.logbook.book import Book
+
+UNMADE = "Kept with the job. The logbook takes it once the hole is finished at the machine."
+AGAIN_MS = 250
+
+
+def logbook_path() -> Path:
+    """Where the user's logbook lies: in the XDG data folder."""
+    return Path(platformdirs.user_data_dir(NAME)) / "logbook.sqlite"
+
+
+@dataclass(frozen=True)
+class Taught:
+    """What the book teaches: of tools, causes confirmed, minutes planned and taken, holes between regrinds."""
+
+    beliefs: dict[str, Any]
+    causes: dict[str, int]
+    paces: list[tuple[float, float]]
+    grinds: dict[str, tuple[int, list[int]]]
+
+
+class OpenBook:
+    """The logbook's file, opened on the lane of its own that all work with it is done on."""
+
+    def __init__(self, path: Path) -> None:
+        self.path = path
+        self.said: list[str] = []
+        self._book: Book | None = None
+
+    def do(self, work: Callable[[Book], Any]) -> Any:
+        """Do something with the book. Trouble with the file is a `CordwainerError` and loses nothing."""
+        if self._book is None:
+            from cordwainer.logbook.book import Book
+
+            self._book = Book(self.path, lambda: datetime.now().astimezone())
+            self.said += self._book.said
+        with self._book.trouble_told():
+            return work(self._book)
+
+    def close(self) -> None:
+        """Let the file go."""
+        if self._book is not None:
+            self._book.close()
+            self._book = None
+
+
+class Log(QObject):
+    """One logbook for all windows, opened by each for itself once there is something to log or to learn.
+
+    `grinds`: by tool, holes since its last regrind, and how many there were between those before.
+    """
+
+    taught = pyqtSignal(object)
+    said = pyqtSignal(str)
+
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, readings: Readings, background: Background
+    ) -> None:
+        super().__init__()
+        self.document, self.selection, self.stock = document, selection, stock
+        self.readings, self.background = readings, background
+        self.grinds: dict[str, tuple[int, list[int]]] = {}
+        # The row of the logbook a job was taken from, by the job's id; none for a job of its own.
+        self.taken_from: dict[str, str] = {}
+        self.open = OpenBook(logbook_path())
+        self._count = count()
+        self._told_unmade = False
+
+    @property
+    def path(self) -> Path:
+        """The file of the logbook."""
+        return self.open.path
+
+    @property
+    def wanted(self) -> bool:
+        """Whether this job's holes go into the logbook: all but those of the demo."""
+        return self.document.path is not None or self.document.shop_name != "demo"
+
+    # -- asking --------------------------------------------------------------------------------
+
+    def ask(
+        self,
+        work: Callable[[Book], object],
+        then: Callable[[object], None] = lambda found: None,
+        key: object = None,
+        *,
+        urgency: int = NEXT,
+        after_ms: int = 0,
+    ) -> None:
+        """Ask the book something; the answer comes on the main thread. A key of its own unless one is given."""
+        self.background.ask(
+            ("book", next(self._count) if key is None else key), work, self._do,
+            lambda answer: self._take(answer, then), lane=BOOK, urgency=urgency, after_ms=after_ms,
+        )  # fmt: skip
+
+    def _do(self, work: Callable[[Book], object], turn: Turn) -> object:
+        return self.open.do(work)
+
+    def _take(self, answer: Answer, then: Callable[[object], None]) -> None:
+        for word in self.open.said:
+            self.said.emit(word)
+        self.open.said.clear()
+        if answer.error is None:
+            then(answer.value)
+        elif isinstance(answer.error, CordwainerError):
+            self.said.emit(answer.why[:1].upper() + answer.why[1:] + ".")
+
+    def learn(self, *, idle: bool = False) -> None:
+        """Ask what is believed of the shop's tools for this job's material; told by `taught`."""
+        if not self.path.exists():
+            return
+        from cordwainer.core.shop.material import materials
+
+        tools, material = self.stock.shop.tools, self.document.job.material.id
+        classes = {key: found.diagnosis_name for key, found in materials().items()}
+
+        def teach(book: Book) -> Taught:
+            beliefs = book.beliefs(tools, lambda name: classes.get(name, ""), material)
+            return Taught(beliefs, book.causes(), book.paces(), book.grinds())
+
+        self.ask(teach, self._taught, "learn", urgency=IDLE if idle else NEXT)
+
+    def _taught(self, found: object) -> None:
+        assert isinstance(found, Taught)
+        self.grinds = found.grinds
+        self.taught.emit(found)
+
+    # -- keeping -------------------------------------------------------------------------------
+
+    def take(self, record: run_files.Record) -> None:
+        """A hole that is finished, with what was measured of it before it was."""
+        if self.wanted:
+            self.ask(lambda book: book.take_run(record))
+            self.keep(record.hole, record.number)
+
+    def keep(self, hole_id: str, number: int) -> None:
+        """What is measured of one hole, to the finished run of its number."""
+        index = next((k for k, hole in enumerate(self.document.job.holes) if hole.id == hole_id), None)
+        path = run_record_of(self.document)
+        if index is None or not self.wanted:
+            return
+        finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
+        if finding is None or measured is None:
+            return
+        put = putting(path, hole_id, number, measured, finding)
+        self.ask(put, self._kept, ("readings", hole_id, number), after_ms=AGAIN_MS)
+
+    def _kept(self, made: object) -> None:
+        """Readings of a hole that was never finished here wait for that; said once a job."""
+        if made is False and not self._told_unmade:
+            self._told_unmade = True
+            self.said.emit(UNMADE)
+
+    def fill_in(self) -> None:
+        """What a job just opened has measured of holes that were made; once it is there, again changes nothing."""
+        self._told_unmade = False
+        path = run_record_of(self.document)
+        if path is None or not self.wanted or not path.exists():
+            return
+        for index, hole in enumerate(self.document.job.holes):
+            for number in self.readings.numbers(index):
+                finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
+                if finding is not None and measured is not None:
+                    put = putting(path, hole.id, number, measured, finding)
+                    self.ask(put, key=("readings", hole.id, number), urgency=IDLE)
+
+    def take_diagnosis(self, ranking: dict[str, float], answers: dict[str, str], confirmed: str) -> None:
+        """What was made of the hole in hand, to its row or its newest run; then learn from it."""
+        hole = self.selection.hole
+        if hole is None:
+            return
+        row = self.taken_from.get(str(self.document.data.get("id")), "")
+        path, number = run_record_of(self.document), self.selection.number_of()
+
+        def put(book: Book) -> str:
+            wanted = row or _run_of(book, path, hole.id, number)
+            if not wanted:
+                return "Kept with the job; no run of this hole is in the record yet."
+            book.put_diagnosis(wanted, ranking, answers, confirmed)
+            return "Kept in the logbook: it counts the next time." if confirmed else "Taken back in the logbook."
+
+        if not row and (path is None or not self.wanted):
+            self.said.emit(UNMADE)
+            return
+        self.ask(put, lambda words: self.said.emit(str(words)))
+        self.learn()
+
+    def close(self) -> None:
+        """Let the file go, once the background is closed."""
+        self.open.close()
+
+
+def putting(
+    path: Path | None, hole_id: str, number: int, measured: Measured, finding: Finding
+) -> Callable[[Book], bool]:
+    """Work that puts readings to the finished run of a hole; False where it has none."""
+
+    def put(book: Book) -> bool:
+        from cordwainer.files import run as run_files
+        from cordwainer.logbook.book import Measurement
+
+        records = run_files.read(path).records if path is not None and path.exists() else []
+        records = [r for r in records if r.hole == hole_id and r.number == number and r.run.finished]
+        if not records:
+            return False
+        book.take_run(records[-1])
+        rows = [
+            Measurement(c.reading.depth_mm, c.reading.direction_deg, c.reading.size_mm, c.size_mm)
+            for c in finding.corrected
+        ]
+        counts = finding.middle_mm if finding.verdict != "cannot_tell" or not finding.flags else None
+        limits = measured.hole.limits.lower_mm, measured.hole.limits.upper_mm
+        book.put_readings(records[-1].id, rows, measured.gauge.name, finding.verdict, counts, limits)
+        return True
+
+    return put
+
+
+def _run_of(book: Book, path: Path | None, hole_id: str, number: int) -> str:
+    """The newest run of a hole, put into the book; of its number where there is one; empty where there is none."""
+    from cordwainer.files import run as run_files
+
+    if path is None or not path.exists():
+        return ""
+    records = [r for r in run_files.read(path).records if r.hole == hole_id]
+    records = [r for r in records if r.number == number] or records
+    if not records:
+        return ""
+    book.take_run(records[-1])
+    return records[-1].id
