@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 from typing import TypeVar
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QCoreApplication, QEvent, Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
 
@@ -73,6 +73,8 @@ def shut(window: Window) -> None:
     window.desk.document.clean = window.desk.document.data
     window.close()
     window.deleteLater()
+    # Without an event loop nothing that was let go would ever go.
+    QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
 
 
 def planned(window: Window, _qtbot: object = None) -> None:
