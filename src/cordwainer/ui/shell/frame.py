@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtGui import QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QShortcut
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
 
 from cordwainer.ui.commands.table import with_keys
@@ -301,16 +301,20 @@ class Working(Pane):
         row = QHBoxLayout(self)
         row.setContentsMargins(20, 3, 12, 3)
         self.words: QLabel = text_label("", 15)
-        self.button = BoxButton("Stop what is being worked out", "Esc, stop")
-        self.button.setFixedSize(96, 28)
+        self.button = BoxButton("Stop what is being worked out", "Stop")
+        self.button.setFixedSize(72, 28)
         self.button.clicked.connect(self.stopped)
         row.addWidget(self.words, 1)
         row.addWidget(self.button)
+        self.keys = QShortcut(QKeySequence("Esc"), self)
+        self.keys.activated.connect(self.stopped)
+        self.keys.setEnabled(False)  # Esc is others' while nothing is to be stopped
         self.hide()
 
     def say(self, words: str) -> None:
         """Show what is worked on, or nothing."""
-        self.words.setText(words)
+        self.keys.setEnabled(bool(words))
+        self.words.setText(f"{words}. Esc stops it." if words else "")
         self.setVisible(bool(words))
 
 
