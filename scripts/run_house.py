@@ -217,6 +217,7 @@ def walks() -> None:
         window.go("cut")
         stage = window.stages["cut"]
         assert isinstance(stage, CutStage)
+        assert stage.cutting.route is not None
         while not stage.cutting.over:
             for caution in stage.cutting.unticked():
                 stage.cutting.tick(caution.id)
@@ -225,8 +226,8 @@ def walks() -> None:
         window.repaint()
 
     desk.selection.select_hole(1)
-    typed("8.4 H9 through 20")
-    Walk().told("callout typed, to the painted plan", lambda: typed("8.5 H9 through 20"))
+    typed("8.4 through 20")
+    Walk().told("callout typed, to the painted plan", lambda: typed("8.5 through 20"))
     measured("8.51")
     Walk().told("size typed, to the first cause", lambda: measured("8.53"))
     cut()

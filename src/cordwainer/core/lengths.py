@@ -8,9 +8,10 @@ core a length is a float in millimeters; inches exist only here and at the edges
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from fractions import Fraction
-from functools import cache
+from functools import cache, lru_cache, wraps
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.tables import rows
@@ -92,6 +93,21 @@ def number_drills() -> dict[str, Fraction]:
     return sizes
 
 
+def _once(read: Callable[..., Length]) -> Callable[..., Length]:
+    """Read each text once: the same one is written in a field, a file and a document."""
+    kept = lru_cache(maxsize=4096)(read)
+
+    @wraps(read)
+    def known(text: str, default_unit: str | None = None, *, signed: bool = False) -> Length:
+        try:
+            return kept(text, default_unit, signed=signed)
+        except TypeError:  # no text at all: a list out of a file, say
+            return read(text, default_unit, signed=signed)
+
+    return known
+
+
+@_once
 def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -> Length:
     """Read a length as the trade writes it.
 
