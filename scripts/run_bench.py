@@ -46,8 +46,8 @@ def edit_to_paint() -> float:
     from PyQt6.QtCore import QEventLoop
     from PyQt6.QtWidgets import QApplication
 
+    from cordwainer.files.places import Settings
     from cordwainer.ui.desk.desk import Desk
-    from cordwainer.ui.desk.places import Settings
     from cordwainer.ui.kit import theme
     from cordwainer.ui.shell.warm_up import warm_up
     from cordwainer.ui.shell.window import Window
@@ -98,9 +98,9 @@ def crib_frames() -> dict[str, float]:
     from PyQt6.QtWidgets import QApplication
 
     from cordwainer.files.crib import take_rows
+    from cordwainer.files.places import Settings
     from cordwainer.files.tool_csv import read_text
     from cordwainer.ui.desk.desk import Desk
-    from cordwainer.ui.desk.places import Settings
     from cordwainer.ui.kit import theme
     from cordwainer.ui.shell.application import SWITCH_S
     from cordwainer.ui.shell.warm_up import warm_up

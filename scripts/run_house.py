@@ -179,9 +179,9 @@ def walks() -> None:
     from PyQt6.QtTest import QTest
     from PyQt6.QtWidgets import QApplication
 
+    from cordwainer.files.places import Settings
     from cordwainer.ui.commands import leaving
     from cordwainer.ui.desk.desk import Desk
-    from cordwainer.ui.desk.places import Settings
     from cordwainer.ui.kit import theme
     from cordwainer.ui.shell.window import Window
     from cordwainer.ui.stages.cut.cut_stage import CutStage

@@ -14,11 +14,11 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
+from cordwainer.files.places import Settings
 from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.commands import paper as paper_commands
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.dialogs.guide import PICTURES
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.stage import Stage

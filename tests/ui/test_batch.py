@@ -12,9 +12,9 @@ from pytestqt.qtbot import QtBot
 
 from cordwainer.files import run as run_files
 from cordwainer.files.following import places, standing
+from cordwainer.files.places import Settings
 from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.batch.batch_stage import BatchStage

@@ -11,6 +11,7 @@ from pytestqt.qtbot import QtBot
 
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole, limits_of
+from cordwainer.core.planning.ways import ways
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.makers import twist_drill
 from cordwainer.core.shop.tool import Tool
@@ -19,7 +20,6 @@ from cordwainer.ui.stages.crib.drawer import PLACES, in_drawers, in_places, span
 from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
 from cordwainer.ui.stages.crib.tool_list import TOOL, ToolList, state_of
 from cordwainer.ui.stages.crib.what_drill import WhatDrill
-from cordwainer.ui.stages.print_.ways import ways
 
 sizes = st.integers(10, 3000).map(lambda n: f"{n / 100:.2f} mm")
 

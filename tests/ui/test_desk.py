@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError, StoppedError
+from cordwainer.files.places import Settings
 from cordwainer.logbook.book import Book
 from cordwainer.ui.commands import leaving
 from cordwainer.ui.desk import plans as plans_module
@@ -19,7 +20,6 @@ from cordwainer.ui.desk.background import FIRST, IDLE, Answer, Background, Turn
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.document import Change, change_between
 from cordwainer.ui.desk.log import UNMADE, logbook_path
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.kit.questions import DROP
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage

@@ -14,11 +14,11 @@ from pytestqt.qtbot import QtBot
 
 from cordwainer.core.diagnosis.from_plan import planned_answers, ran_answers
 from cordwainer.core.planning.machine.run import Event, folded
+from cordwainer.files.places import Settings
 from cordwainer.logbook.book import Book
 from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.log import logbook_path
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Link
 from cordwainer.ui.shell.window import Window

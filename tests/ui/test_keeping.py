@@ -10,10 +10,10 @@ import pytest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 from pytestqt.qtbot import QtBot
 
+from cordwainer.files.places import Settings, state_folder
 from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.commands import strip as strip_commands
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings, state_folder
 from cordwainer.ui.dialogs.guide import About
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.icon import application_icon

@@ -13,10 +13,10 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.files.places import Settings
 from cordwainer.logbook.book import Book, Measurement
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.log import logbook_path
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.shell.window import Window

@@ -11,10 +11,10 @@ import pytest
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.files.places import Settings
 from cordwainer.logbook.book import Book, Filter
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.log import logbook_path
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.warm_up import warm_up
 from cordwainer.ui.shell.window import Window

@@ -10,8 +10,8 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.files.places import Settings
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.measure.measure_stage import MeasureStage
 from cordwainer.ui.stages.measure.verdict_bar import SettleButton

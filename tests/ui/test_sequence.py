@@ -13,10 +13,10 @@ from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
+from cordwainer.files.places import Settings
 from cordwainer.ui.commands.table import COMMANDS, keyed, with_keys
 from cordwainer.ui.desk import text_size
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.dialogs.shortcuts import ShortcutSheet
 from cordwainer.ui.kit.basics import Field, Link
 from cordwainer.ui.shell.window import Window

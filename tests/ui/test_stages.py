@@ -17,18 +17,7 @@ from cordwainer.core.diagnosis.next_check import clears, outcomes
 from cordwainer.core.diagnosis.posterior import posterior
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
-from cordwainer.core.shop.catalog import catalog_shop
-from cordwainer.ui.canvas import dye, tools
-from cordwainer.ui.canvas.profile import half_profile, path_of
-from cordwainer.ui.canvas.where_read import depths_of
-from cordwainer.ui.commands import leaving as leaving_commands
-from cordwainer.ui.commands import strip as strip_commands
-from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Recovery, Settings, process_lives, process_start
-from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import mark
-from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import (
+from cordwainer.core.planning.words.wording import (
     as_written,
     fixed,
     limits_pair,
@@ -38,6 +27,17 @@ from cordwainer.ui.kit.wording import (
     role_name,
     size_shown,
 )
+from cordwainer.core.shop.catalog import catalog_shop
+from cordwainer.files.places import Recovery, Settings, process_lives, process_start
+from cordwainer.ui.canvas import dye, tools
+from cordwainer.ui.canvas.profile import half_profile, path_of
+from cordwainer.ui.canvas.where_read import depths_of
+from cordwainer.ui.commands import leaving as leaving_commands
+from cordwainer.ui.commands import strip as strip_commands
+from cordwainer.ui.desk.desk import Desk
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import mark
+from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.explain.questions import FlowRow, answer_words

@@ -13,10 +13,10 @@ from pytestqt.qtbot import QtBot
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.files import job as job_files
+from cordwainer.files.places import Recovery, Settings
 from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.commands.table import COMMANDS
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Recovery, Settings
 from cordwainer.ui.dialogs.pages import WorkingDialog
 from cordwainer.ui.shell.application import install_crash_hook
 from cordwainer.ui.shell.window import Window

@@ -10,8 +10,8 @@ from PyQt6.QtCore import QCoreApplication, QEvent, Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
 
+from cordwainer.files.places import Settings
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.questions import STAY, Questions
 from cordwainer.ui.kit.stage import Stage

@@ -11,10 +11,11 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.chance import normal_cdf
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners, mark
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
@@ -104,8 +105,7 @@ class Slot(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Blocks, bands, curve or markers, figures under the axis."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         hole = self.hole
         if hole is None:
             return
@@ -180,9 +180,7 @@ class Slot(QWidget):
             middle = (a + b) / 2
             if b - a >= wide:
                 mark(painter, status, QPointF(middle - wide / 2 + 8, 11), 6, theme.INK, theme.PLATE)
-                painter.drawText(
-                    QRectF(middle - wide / 2 + 20, 0, wide, 22), Qt.AlignmentFlag.AlignVCenter, words[status]
-                )
+                painter.drawText(QRectF(middle - wide / 2 + 20, 0, wide, 22), MIDDLE, words[status])
             else:
                 mark(painter, status, QPointF(middle, 11), 6, theme.INK, theme.PLATE)
 
@@ -262,7 +260,7 @@ class Slot(QWidget):
             places = [low - wide / 2 + 4, high + wide / 2 - 4]
         for x, text in zip(places, texts, strict=True):
             box = QRectF(min(max(x - wide / 2, 0), self.width() - wide), bottom + 12, wide, 24)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(box, CENTER, text)
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2)
         name = (
@@ -271,7 +269,7 @@ class Slot(QWidget):
             else f"tick {tick:.5f}".rstrip("0").replace("0.", ".")
         )
         if high - low > wide + 110:
-            painter.drawText(QRectF(low, bottom + 12, high - low, 24), Qt.AlignmentFlag.AlignCenter, name)
+            painter.drawText(QRectF(low, bottom + 12, high - low, 24), CENTER, name)
 
     def _readings(self, painter: QPainter, x_of: object, top: float, bottom: float) -> None:
         if not callable(x_of):
@@ -311,7 +309,7 @@ class Slot(QWidget):
                 box = QRectF(8, y - 11, 120, 22)
                 if a > 130:
                     painter.setPen(theme.SCRIBE)
-                    painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, marker.depth)
+                    painter.drawText(box, MIDDLE, marker.depth)
 
 
 def curve_path(x_of: object, curve: Density, base: float, peak: float) -> QPainterPath:

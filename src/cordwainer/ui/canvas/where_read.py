@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt
+from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.wording import fixed, micro, plain
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
-from cordwainer.ui.kit.wording import fixed, micro, plain
+from cordwainer.ui.kit.layout import CENTER, smooth, write
 
 FORM_WORDS = {
     "ok": "straight and round",
@@ -59,8 +60,7 @@ class WhereYouRead(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Section, arrows at the depths, form in figures, the face with its direction."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
         hole = self.hole
         if hole is None:
@@ -108,12 +108,14 @@ class WhereYouRead(QWidget):
                 painter.drawPolygon(
                     corners([QPointF(x, tip), QPointF(x - 5, tip - 10 * s), QPointF(x + 5, tip - 10 * s)])
                 )
-            painter.setPen(theme.BRASSDYE if now else theme.SCRIBE)
-            painter.setFont(theme.font(16, True))
-            painter.drawText(
+            write(
+                painter,
                 QRectF(x - 40, axis + r + 6, 80, 22),
-                Qt.AlignmentFlag.AlignCenter,
                 plain(depth, self.unit, 1) if self.unit == "mm" else fixed(depth, "in", decimals_in=2),
+                16,
+                True,
+                color=theme.BRASSDYE if now else theme.SCRIBE,
+                flags=CENTER,
             )
         painter.setFont(theme.font(20, True))
         outside = hole.through and left > 180
@@ -138,15 +140,10 @@ class WhereYouRead(QWidget):
             entries.append((finding.axis.leans_mm, "the axis leans from end to end"))
         for value, words in entries:
             figure, unit = micro(value, self.unit)
-            painter.setPen(ink)
-            painter.setFont(theme.font(30, True))
-            painter.drawText(QPointF(24, y + 22), figure)
+            write(painter, QPointF(24, y + 22), figure, 30, True, color=ink)
             taken = painter.fontMetrics().horizontalAdvance(figure) + 6
-            painter.setFont(theme.font(15))
-            painter.drawText(QPointF(24 + taken, y + 22), unit)
-            painter.setPen(quiet)
-            painter.setFont(theme.font(14))
-            painter.drawText(QPointF(24, y + 42), words)
+            write(painter, QPointF(24 + taken, y + 22), unit, 15)
+            write(painter, QPointF(24, y + 42), words, 14, color=quiet)
             y += 70
         painter.setPen(ink)
         painter.setFont(theme.font(16, True))
@@ -165,9 +162,7 @@ class WhereYouRead(QWidget):
         painter.setFont(theme.font(13, True))
         painter.setPen(theme.SCRIBE)
         for words, x, y in (("12", 0, -78), ("6", 0, 78), ("9", -78, 0), ("3", 78, 0)):
-            painter.drawText(
-                QRectF(center.x() + x - 14, center.y() + y - 10, 28, 20), Qt.AlignmentFlag.AlignCenter, words
-            )
+            painter.drawText(QRectF(center.x() + x - 14, center.y() + y - 10, 28, 20), CENTER, words)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, True))
         depths = depths_of(hole)
@@ -195,4 +190,4 @@ class WhereYouRead(QWidget):
             painter.setPen(theme.INK)
         else:
             words = "All readings are in"
-        painter.drawText(QRectF(face + 6, 14, self.width() - face - 12, 24), Qt.AlignmentFlag.AlignCenter, words)
+        painter.drawText(QRectF(face + 6, 14, self.width() - face - 12, 24), CENTER, words)

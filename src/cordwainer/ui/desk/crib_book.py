@@ -13,7 +13,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from cordwainer.core.errors import InputError
 from cordwainer.files import crib
 from cordwainer.files.documents import read_document, write_json
-from cordwainer.ui.desk.places import NAME
+from cordwainer.files.places import NAME
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.shop import Shop

@@ -6,9 +6,9 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.files.places import Recovery, Settings
 from cordwainer.ui.desk.background import LAST, PLANS, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
-from cordwainer.ui.desk.places import Recovery, Settings
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock

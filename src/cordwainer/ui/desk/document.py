@@ -14,7 +14,7 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 from cordwainer.core.errors import InputError
 from cordwainer.files import job as job_files
 from cordwainer.files.documents import read_document, write_json
-from cordwainer.ui.desk.places import Recovery, Settings, state_folder
+from cordwainer.files.places import Recovery, Settings, state_folder
 
 RECOVERY_MS = 1500
 NEVER_SEEN = (0, 0)

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from cordwainer.devices.lines import Line
     from cordwainer.devices.readout import Readout
     from cordwainer.devices.stand_in import StandIn
-    from cordwainer.ui.desk.places import Settings
+    from cordwainer.files.places import Settings
 
 STAND_IN = "stand-in"
 WORDS = {"silent": "sends nothing", "garbled": "cannot be read", "lost": "is gone"}

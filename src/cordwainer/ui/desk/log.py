@@ -13,9 +13,9 @@ import platformdirs
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.files.places import NAME
 from cordwainer.ui.desk.background import BOOK, IDLE, NEXT, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
-from cordwainer.ui.desk.places import NAME
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.run_records import run_record_of
 from cordwainer.ui.desk.selection import Selection

@@ -5,8 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from cordwainer.files import run as run_files
+from cordwainer.files.places import state_folder
 from cordwainer.ui.desk.document import Document
-from cordwainer.ui.desk.places import state_folder
 
 
 def run_record_of(document: Document) -> Path | None:

@@ -11,8 +11,8 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from cordwainer.files.places import Settings
 from cordwainer.ui.desk.document import Document
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.desk.selection import Selection
 
 SIZES = (100, 125, 150, 200)

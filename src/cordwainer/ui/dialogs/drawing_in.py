@@ -5,13 +5,14 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, QStringListModel, Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import in_unit
 from cordwainer.files.drawing import IN_MM, Drawing, Sized, holes_of, thickness_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, text_label
+from cordwainer.ui.kit.layout import across, down
 from cordwainer.ui.kit.tiles import Choices
 
 if TYPE_CHECKING:
@@ -30,15 +31,12 @@ class DrawingDialog(QDialog):
         self.found: list[Sized] = []
         self.setWindowTitle(f"Holes from {name}")
         self.resize(760, 560)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(28, 20, 28, 18)
-        box.setSpacing(10)
+        box = down(self, (28, 20, 28, 18), 10)
         box.addWidget(text_label(f"Holes from {name}", 22, True))
         passed = ", ".join(f"{count} {kind}" for kind, count in sorted(drawing.passed.items()))
         words = f"{len(drawing.circles)} circles" + (f"; passed over: {passed}" if passed else "")
         box.addWidget(text_label(words, 14, color=theme.INK2, wrap=True))
-        asked = QHBoxLayout()
-        asked.setSpacing(12)
+        asked = across(gap=12)
         says = "Drawn in" if drawing.unit else "The drawing does not say its unit:"
         asked.addWidget(text_label(says, 16, drawing.unit is None))
         known = [drawing.unit] if drawing.unit not in (None, "mm", "in") else []

@@ -7,11 +7,12 @@ from typing import Any
 
 from PyQt6.QtCore import QByteArray, Qt, QUrl
 from PyQt6.QtGui import QImage
-from PyQt6.QtWidgets import QDialog, QPushButton, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QPushButton, QTextBrowser, QWidget
 
 from cordwainer import __version__
 from cordwainer.core.tables import by_key, packaged
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.layout import down
 
 PICTURES = ("print", "plan", "cut", "measure", "explain", "crib")
 LIBRARIES = ("PyQt6", "numpy", "pydantic", "platformdirs", "click", "ezdxf", "pyserial", "reportlab")
@@ -60,8 +61,7 @@ class About(QDialog):
 
 def _page(dialog: QDialog, page: QTextBrowser) -> QTextBrowser:
     """A page that fills a dialog over its button."""
-    outer = QVBoxLayout(dialog)
-    outer.setContentsMargins(28, 20, 20, 18)
+    outer = down(dialog, (28, 20, 20, 18))
     page.setFrameShape(QTextBrowser.Shape.NoFrame)
     page.setStyleSheet(f"QTextBrowser {{ background: {theme.PLATE.name()}; color: {theme.INK.name()}; }}")
     page.setFont(theme.font(15))

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPushButton, QScrollArea, QTextBrowser, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QPushButton, QScrollArea, QTextBrowser, QWidget
 
 from cordwainer.core.planning.words.operation import Route
+from cordwainer.core.planning.words.wording import role_name
 from cordwainer.core.tables import packaged
 from cordwainer.core.working import Working, figure
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Rule, text_label
-from cordwainer.ui.kit.wording import role_name
+from cordwainer.ui.kit.layout import down, line_of
 
 
 class PageDialog(QDialog):
@@ -20,8 +21,7 @@ class PageDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(title)
         self.resize(820, 640)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(28, 20, 20, 18)
+        outer = down(self, (28, 20, 20, 18))
         self.page = QTextBrowser()
         self.page.setFrameShape(QTextBrowser.Shape.NoFrame)
         self.page.setStyleSheet(f"QTextBrowser {{ background: {theme.PLATE.name()}; color: {theme.INK.name()}; }}")
@@ -41,8 +41,7 @@ class WorkingDialog(QDialog):
         operation = route.operations[index]
         self.setWindowTitle("Working")
         self.resize(640, 600)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(28, 22, 20, 18)
+        outer = down(self, (28, 22, 20, 18))
         name = operation.tool.name if operation.tool else ""
         outer.addWidget(text_label(f"{role_name(route, index)}: the working", 22, True))
         outer.addWidget(text_label(name, 15, color=theme.INK2))
@@ -60,9 +59,7 @@ class WorkingDialog(QDialog):
 
     def _add(self, column: Column, working: Working) -> None:
         column.add(Rule(theme.RULE))
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
+        row, line = line_of()
         line.addWidget(text_label(working.name[0].upper() + working.name[1:], 16, True))
         line.addStretch(1)
         line.addWidget(text_label(f"{figure(working.value)} {working.unit}", 20, True))

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QStringListModel, Qt
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QListView, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QListView, QPushButton, QWidget
 
 from cordwainer.files.documents import write_text
 from cordwainer.files.lists import Refused
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, text_label
+from cordwainer.ui.kit.layout import across, down
 
 
 @dataclass(frozen=True)
@@ -35,14 +36,11 @@ class PreviewDialog(QDialog):
         self.preview = preview
         self.setWindowTitle(preview.title)
         self.resize(920, 560)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(28, 20, 28, 18)
-        outer.setSpacing(10)
+        outer = down(self, (28, 20, 28, 18), 10)
         outer.addWidget(text_label(preview.title, 22, True))
         if preview.extra:
             outer.addWidget(text_label(preview.extra, 14, color=theme.INK2, wrap=True))
-        row = QHBoxLayout()
-        row.setSpacing(20)
+        row = across(gap=20)
         good, bad = len(preview.good), len(preview.refused)
         row.addWidget(self._side(f"{good} can be taken", preview.good, "good"), 1)
         why = [f"line {r.line}: {r.reason}" for r in preview.refused]

@@ -6,18 +6,19 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from cordwainer.files.sheet import PAPERS
 from cordwainer.ui.desk.live import STAND_IN
 from cordwainer.ui.desk.text_size import SIZES, size_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Chooser, Link, Rule, text_label
+from cordwainer.ui.kit.layout import down, line_of
 from cordwainer.ui.kit.tiles import Choices
 
 if TYPE_CHECKING:
+    from cordwainer.files.places import Settings
     from cordwainer.ui.desk.document import Document
-    from cordwainer.ui.desk.places import Settings
     from cordwainer.ui.desk.selection import Selection
 
 HOLDS = ((300, "0.3 s"), (500, "0.5 s"), (1000, "1 s"), (0, "a press is enough"))
@@ -42,9 +43,7 @@ class SettingsDialog(QDialog):
         self.document, self.selection, self.settings = document, selection, settings
         self.setWindowTitle("Settings")
         self.resize(760, 640)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(28, 22, 24, 18)
-        outer.setSpacing(10)
+        outer = down(self, (28, 22, 24, 18), 10)
         outer.addWidget(text_label("Settings", 22, True))
         self.grid = QGridLayout()
         self.grid.setHorizontalSpacing(20)
@@ -110,10 +109,7 @@ class SettingsDialog(QDialog):
         size = str(size_of(self.settings))
         sizes = [(str(n), f"{n} %") for n in SIZES]
         self.text_size = self._choice("Text", sizes, size, lambda value: self.text_size_asked.emit(int(value)), 82)
-        links = QWidget()
-        line = QHBoxLayout(links)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(20)
+        links, line = line_of(gap=20)
         shop, practice = (
             Link(f"{self.document.shop_name.rsplit('/', 1)[-1]}, change", 15),
             Link("Your practice", 15),
@@ -202,10 +198,7 @@ class SettingsDialog(QDialog):
         self.gauge_baud.addItems(BAUDS)
         self.gauge_baud.setCurrentText(str(known.get("baud") or BAUD))
         self.gauge_baud.currentTextChanged.connect(lambda _: self._keep_gauge())
-        both = QWidget()
-        line = QHBoxLayout(both)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(12)
+        both, line = line_of(gap=12)
         for part in (self.gauge_port, text_label("bits a second", 15), self.gauge_baud):
             line.addWidget(part)
         self._row("Port", both)

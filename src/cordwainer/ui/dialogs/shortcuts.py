@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QGridLayout, QPushButton, QScrollArea, QWidget
 
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, text_label
+from cordwainer.ui.kit.layout import down, line_of
 
 ELSEWHERE = (
     ("Enter", "keep what was typed"),
@@ -37,14 +38,10 @@ class ShortcutSheet(QDialog):
         super().__init__(parent)
         self.setWindowTitle("Shortcuts")
         self.resize(900, 740)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(28, 22, 20, 18)
+        outer = down(self, (28, 22, 20, 18))
         outer.addWidget(text_label("Shortcuts", 22, True))
         outer.addWidget(text_label("Single letters and arrows rest while you type.", 15, color=theme.INK2))
-        sheet = QWidget()
-        row = QHBoxLayout(sheet)
-        row.setContentsMargins(0, 10, 12, 10)
-        row.setSpacing(40)
+        sheet, row = line_of((0, 10, 12, 10), gap=40)
         groups = list(keyed.items())
         groups += [("At the machine", list(AT_THE_MACHINE)), ("Anywhere", list(ELSEWHERE))]
         half = sum(len(lines) + 2 for _, lines in groups) / 2

@@ -14,18 +14,10 @@ from PyQt6.QtGui import (
     QPolygonF,
     QResizeEvent,
 )
-from PyQt6.QtWidgets import (
-    QAbstractButton,
-    QComboBox,
-    QLabel,
-    QLineEdit,
-    QScrollArea,
-    QSizePolicy,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QScrollArea, QSizePolicy, QWidget
 
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, down, smooth
 
 
 def text_label(
@@ -42,7 +34,7 @@ def text_label(
     label.setFont(theme.font(size, bold))
     label.setStyleSheet(f"color: {color.name()};")
     label.setWordWrap(wrap)
-    label.setAlignment(align | Qt.AlignmentFlag.AlignVCenter)
+    label.setAlignment(align | MIDDLE)
     label.setTextFormat(Qt.TextFormat.AutoText)
     return label
 
@@ -174,7 +166,7 @@ class Link(Pressable):
         painter = QPainter(self)
         painter.setFont(theme.font(self.size_px, True))
         painter.setPen(self.color)
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignLeft | MIDDLE, self.text())
         y = self.height() - 3
         width = painter.fontMetrics().horizontalAdvance(self.text())
         painter.setPen(QPen(self.color, 3 if self.ring else (2 if self.hovered else 1)))
@@ -199,7 +191,7 @@ class BoxButton(Pressable):
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
         painter.setPen(theme.HI if chosen else theme.INK)
         painter.setFont(theme.font(self.size_px, chosen))
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, self.text())
+        painter.drawText(self.rect(), CENTER, self.text())
         if self.ring:
             painter.setPen(QPen(theme.BRASS, 3))
             painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
@@ -261,8 +253,7 @@ class Chooser(QComboBox):
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The box, then a plain arrow."""
         super().paintEvent(event)
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.INK)
         x, y = self.width() - 18.0, self.height() / 2
@@ -274,9 +265,7 @@ class Column(QWidget):
 
     def __init__(self, margins: tuple[int, int, int, int] = (0, 0, 0, 0), gap: int = 8) -> None:
         super().__init__()
-        self.box = QVBoxLayout(self)
-        self.box.setContentsMargins(*margins)
-        self.box.setSpacing(gap)
+        self.box = down(self, margins, gap)
 
     def add(self, widget: QWidget, stretch: int = 0) -> QWidget:
         """Add one under the others."""

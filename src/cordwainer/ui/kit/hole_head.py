@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Link, text_label
+from cordwainer.ui.kit.layout import NONE, across
 
 
 class NextHole(Link):
@@ -34,8 +35,7 @@ class HoleHead(QWidget):
     def __init__(self, document: Document, selection: Selection) -> None:
         super().__init__()
         self.document, self.selection = document, selection
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
+        row = across(self, NONE)
         self.words = text_label("", 20, True)
         row.addWidget(self.words)
         row.addStretch(1)

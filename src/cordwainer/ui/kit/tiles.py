@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus
+from cordwainer.ui.kit.layout import CENTER, smooth
 
 BOX = QSize(42, 30)
 Painter = Callable[[QPainter, QRectF, bool], None]
@@ -28,8 +29,7 @@ class Tile(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Picture, caption, bar."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         box = QRectF(4, 4, self.picture.width(), self.picture.height())
         painter.fillRect(box, theme.DYE if self.isChecked() else theme.BARE)
         painter.save()
@@ -43,7 +43,7 @@ class Tile(Pressable):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(14, self.isChecked()))
         caption = QRectF(0, box.bottom() + 6, self.width(), 24)
-        painter.drawText(caption, Qt.AlignmentFlag.AlignCenter, self.caption)
+        painter.drawText(caption, CENTER, self.caption)
         if self.ring:
             draw_focus(painter, box.adjusted(-4, -4, 4, 4))
 

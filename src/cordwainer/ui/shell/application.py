@@ -11,8 +11,8 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
+from cordwainer.files.places import Settings, state_folder
 from cordwainer.ui.desk.desk import Desk
-from cordwainer.ui.desk.places import Settings, state_folder
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.icon import application_icon
 from cordwainer.ui.shell.warm_up import warm_up

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QShortcut
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout
+from PyQt6.QtWidgets import QLabel
 
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, smooth, write
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
 APART = (("crib", "Crib"), ("logbook", "Logbook"))
@@ -24,8 +25,7 @@ class LogoButton(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A scribed center with a brass dot, and a word."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         if self.hovered or self.ring:
             painter.fillRect(self.rect(), theme.HI)
         c = QPointF(26, self.height() / 2)
@@ -78,13 +78,11 @@ class StripField(Pressable):
             painter.fillRect(self.rect(), theme.HI)
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawLine(0, 12, 0, self.height() - 12)
-        painter.setPen(theme.INK2)
-        painter.setFont(theme.font(13))
-        painter.drawText(QRectF(16, 6, self.width() - 18, 18), Qt.AlignmentFlag.AlignVCenter, self.heading)
+        write(painter, QRectF(16, 6, self.width() - 18, 18), self.heading, 13, color=theme.INK2)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, self.bold))
         text = painter.fontMetrics().elidedText(self.value, Qt.TextElideMode.ElideRight, self.width() - 20)
-        painter.drawText(QRectF(16, 23, self.width() - 18, 24), Qt.AlignmentFlag.AlignVCenter, text)
+        painter.drawText(QRectF(16, 23, self.width() - 18, 24), MIDDLE, text)
         if self.ring:
             painter.setPen(QPen(theme.BRASS, 3))
             painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
@@ -98,9 +96,7 @@ class JobStrip(Pane):
     def __init__(self) -> None:
         super().__init__(theme.LO, "b")
         self.setFixedHeight(theme.STRIP_HEIGHT)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 16, 0)
-        row.setSpacing(0)
+        row = across(self, (0, 0, 16, 0), 0)
         self.logo = LogoButton()
         self.job, self.material = StripField("Job"), StripField("Material")
         self.machine, self.shop = StripField("Machine"), StripField("Crib")
@@ -148,8 +144,7 @@ class StageButton(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Ink when current, with a brass edge; a rule's ticks down the right."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         current = self.isChecked()
         ink = theme.HI if current else theme.INK
         if current:
@@ -167,10 +162,14 @@ class StageButton(Pressable):
         painter.translate(38, 34 if self.height() > 80 else 26)
         _stage_picture(painter, self.stage, ink, theme.INK if current else theme.PLATE)
         painter.resetTransform()
-        painter.setPen(ink)
-        painter.setFont(theme.font(15, current))
-        painter.drawText(
-            QRectF(4, self.height() - 36, self.width() - 12, 26), Qt.AlignmentFlag.AlignCenter, self.words
+        write(
+            painter,
+            QRectF(4, self.height() - 36, self.width() - 12, 26),
+            self.words,
+            15,
+            current,
+            color=ink,
+            flags=CENTER,
         )
         if self.status:
             mark(painter, self.status, QPointF(16, 18), 5, ink, theme.INK if current else theme.PLATE)
@@ -241,9 +240,7 @@ class Rail(Pane):
     def __init__(self) -> None:
         super().__init__(theme.PLATE, "r")
         self.setFixedWidth(theme.RAIL_WIDTH)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column = down(self, NONE, 0)
         self.buttons: dict[str, StageButton] = {}
         for stage, words in STAGES:
             column.addWidget(self._button(StageButton(stage, words)))
@@ -273,8 +270,7 @@ class Notice(Pane):
 
     def __init__(self) -> None:
         super().__init__(theme.HI, "b")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(20, 6, 12, 6)
+        row = across(self, (20, 6, 12, 6))
         self.mark = Mark("caution", 8, theme.INK, theme.HI)
         self.words: QLabel = text_label("", 15, wrap=True)
         self.button = BoxButton("Dismiss", "Close")
@@ -298,8 +294,7 @@ class Working(Pane):
 
     def __init__(self) -> None:
         super().__init__(theme.LO, "b")
-        row = QHBoxLayout(self)
-        row.setContentsMargins(20, 3, 12, 3)
+        row = across(self, (20, 3, 12, 3))
         self.words: QLabel = text_label("", 15)
         self.button = BoxButton("Stop what is being worked out", "Stop")
         self.button.setFixedSize(72, 28)

@@ -8,21 +8,13 @@ from typing import TYPE_CHECKING, cast
 
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
-from PyQt6.QtWidgets import (
-    QApplication,
-    QHBoxLayout,
-    QMainWindow,
-    QMenu,
-    QScrollArea,
-    QStackedWidget,
-    QVBoxLayout,
-    QWidget,
-)
+from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QScrollArea, QStackedWidget, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.ui.commands import holes, leaving
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit.basics import Room, put_in_scroll
+from cordwainer.ui.kit.layout import NONE, across, down
 from cordwainer.ui.kit.questions import Questions
 from cordwainer.ui.shell.actions import Actions
 from cordwainer.ui.shell.frame import JobStrip, Notice, Rail, Working
@@ -57,18 +49,13 @@ class Window(QMainWindow):
         body = QWidget()
         body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         self.setCentralWidget(body)
-        column = QVBoxLayout(body)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column = down(body, NONE, 0)
         column.addWidget(self.strip)
         lower = QWidget()
         column.addWidget(lower, 1)
-        row = QHBoxLayout(lower)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(lower, NONE, 0)
         row.addWidget(self.rail)
-        right = QVBoxLayout()
-        right.setSpacing(0)
+        right = down(gap=0)
         right.addWidget(self.notice)
         right.addWidget(self.working)
         # Smaller than this nothing is squeezed, it scrolls: large text on a small screen.

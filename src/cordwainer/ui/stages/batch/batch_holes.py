@@ -5,11 +5,11 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.kit.basics import Column, Field, text_label
+from cordwainer.ui.kit.layout import line_of
 
 WIDE = 66
 
@@ -23,9 +23,7 @@ class HolesOfBatch(Column):
         super().__init__((0, 0, 0, 0), 3)
         self.document = document
         self._shown: list[tuple[str, str, tuple[str, ...]]] = []
-        titles = QWidget()
-        line = QHBoxLayout(titles)
-        line.setContentsMargins(0, 0, 0, 0)
+        titles, line = line_of()
         line.addWidget(text_label("Hole", 14, True), 1)
         for words in ("face", "after"):
             label = text_label(words, 14, True)
@@ -43,9 +41,7 @@ class HolesOfBatch(Column):
         self._shown = shown
         self.rows.clear()
         for index, (name, face, after) in enumerate(shown):
-            row = QWidget()
-            line = QHBoxLayout(row)
-            line.setContentsMargins(0, 0, 0, 0)
+            row, line = line_of()
             line.addWidget(text_label(name, 14), 1)
             for key, text, empty in (("face", face, "same"), ("after", ", ".join(after), "–")):
                 field = Field(f"{name}, {key}", 14)

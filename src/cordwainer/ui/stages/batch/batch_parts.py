@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QRectF, QSize, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.scheduling.cost import Drilling
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Pressable, draw_focus, text_label
+from cordwainer.ui.kit.layout import NONE, RIGHT, across, write
 from cordwainer.ui.stages.batch.cost_plot import STYLES
 
 
@@ -38,18 +39,13 @@ class OrderRow(Pressable):
             painter.fillRect(QRectF(0, 0, 6, high), theme.BRASS)
         painter.setPen(QPen(theme.HAIR, 1))
         painter.drawLine(0, high - 1, wide, high - 1)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(16, self.isChecked()))
-        painter.drawText(QRectF(14, 5, wide - 100, 22), Qt.AlignmentFlag.AlignVCenter, self.words)
-        painter.setPen(theme.INK2)
-        painter.setFont(theme.font(13))
-        painter.drawText(QRectF(14, 26, wide - 90, 20), Qt.AlignmentFlag.AlignVCenter, self.note)
+        write(painter, QRectF(14, 5, wide - 100, 22), self.words, 16, self.isChecked(), color=theme.INK)
+        write(painter, QRectF(14, 26, wide - 90, 20), self.note, 13, color=theme.INK2)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(24, True))
         box = QRectF(wide - 112, 2, 80, high * 0.6)
-        painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, self.minutes)
-        painter.setFont(theme.font(12))
-        painter.drawText(QRectF(wide - 28, 6, 28, high * 0.6), Qt.AlignmentFlag.AlignVCenter, "min")
+        painter.drawText(box, RIGHT, self.minutes)
+        write(painter, QRectF(wide - 28, 6, 28, high * 0.6), "min", 12)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -72,9 +68,7 @@ class ShareBar(QWidget):
         """Name, bar, minutes and share."""
         painter = QPainter(self)
         wide, high = self.width(), self.height()
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(14, self.most))
-        painter.drawText(QRectF(0, 0, 126, high), Qt.AlignmentFlag.AlignVCenter, self.words)
+        write(painter, QRectF(0, 0, 126, high), self.words, 14, self.most, color=theme.INK)
         room = wide - 126 - 104
         painter.fillRect(QRectF(126, 8, room, 11), theme.LO)
         painter.fillRect(QRectF(126, 8, room * self.share, 11), theme.DYE if self.most else theme.INK)
@@ -84,7 +78,7 @@ class ShareBar(QWidget):
         painter.drawText(QRectF(wide - 42, 0, 42, high), _RIGHT, f"{100 * self.share:.0f} %")
 
 
-_RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+_RIGHT = RIGHT
 
 
 class LineMark(QWidget):
@@ -111,9 +105,7 @@ class KindRow(QWidget):
     def __init__(self, kind: str) -> None:
         super().__init__()
         self.kind = kind
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(5)
+        line = across(self, NONE, 5)
         line.addWidget(LineMark(kind))
         self.name = text_label("", 14, True)
         self.name.setFixedWidth(113)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
@@ -19,6 +18,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.batch.batch_holes import HolesOfBatch
 from cordwainer.ui.stages.batch.batch_parts import OrderRow, ShareBar
@@ -49,9 +49,7 @@ class BatchStage(Stage):
     ) -> None:
         super().__init__()
         self.document, self.selection, self.keeper = document, selection, batch
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
         self.cost = CostPane(document, selection, stock, plans)
@@ -63,17 +61,12 @@ class BatchStage(Stage):
     def _left(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(LEFT_WIDTH)
-        outer = QVBoxLayout(pane)
-        outer.setContentsMargins(0, 0, 1, 0)
+        outer = down(pane, (0, 0, 1, 0))
         content = QWidget()
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, content)
         outer.addWidget(area)
-        box = QVBoxLayout(content)
-        box.setContentsMargins(16, 12, 12, 8)
-        box.setSpacing(5)
+        box = down(content, (16, 12, 12, 8), 5)
         head = QHBoxLayout()
         head.addWidget(text_label("The batch", 20, True))
         head.addStretch(1)
@@ -128,13 +121,10 @@ class BatchStage(Stage):
         return pane
 
     def _middle(self) -> QVBoxLayout:
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
+        middle = down(gap=0)
         top = Pane(theme.HI, "b")
-        box = QVBoxLayout(top)
-        box.setContentsMargins(0, 10, 0, 0)
-        line = QHBoxLayout()
-        line.setContentsMargins(16, 0, 12, 0)
+        box = down(top, (0, 10, 0, 0))
+        line = across(margins=(16, 0, 12, 0))
         self.title = text_label("", 20, True)
         line.addWidget(self.title)
         line.addStretch(1)
@@ -149,9 +139,7 @@ class BatchStage(Stage):
         middle.addWidget(top, 1)
         below = Pane(theme.PLATE)
         below.setFixedHeight(BELOW_HEIGHT)
-        column = QVBoxLayout(below)
-        column.setContentsMargins(16, 10, 12, 8)
-        column.setSpacing(4)
+        column = down(below, (16, 10, 12, 8), 4)
         head = QHBoxLayout()
         self.below_title = text_label("What holds it back", 18, True)
         head.addWidget(self.below_title)
@@ -161,9 +149,7 @@ class BatchStage(Stage):
         head.addWidget(self.turn)
         column.addLayout(head)
         self.pages = QStackedWidget()
-        held = QScrollArea()
-        held.setWidgetResizable(True)
-        held.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        held = scroll_down()
         put_in_scroll(held, self._held())
         self.pages.addWidget(held)
         self.listed = Column((0, 0, 8, 0), 2)
@@ -177,9 +163,7 @@ class BatchStage(Stage):
 
     def _held(self) -> QWidget:
         page = QWidget()
-        box = QVBoxLayout(page)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(0)
+        box = down(page, NONE, 0)
         self.bars = [ShareBar() for _ in range(5)]
         for bar in self.bars:
             box.addWidget(bar)

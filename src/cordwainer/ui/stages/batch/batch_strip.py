@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QToolTip, QWidget
 from cordwainer.core.scheduling.strip import Block
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.layout import CENTER, MIDDLE
 
 NAME, TOP, FOOT, PAD = 168, 30, 26, 12
 ROW_MOST, ROW_LEAST = 40, 11
@@ -75,7 +76,7 @@ class BatchStrip(QWidget):
         for row, y in at.items():
             painter.setPen(theme.INK)
             words = painter.fontMetrics().elidedText(row, Qt.TextElideMode.ElideRight, NAME - 24)
-            painter.drawText(QRectF(16, y, NAME - 24, high), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(QRectF(16, y, NAME - 24, high), MIDDLE, words)
             painter.setPen(QPen(theme.HAIR, 1))
             painter.drawLine(QPointF(NAME, y + high), QPointF(self.width() - PAD, y + high))
         self._parts(painter, bottom)
@@ -106,7 +107,7 @@ class BatchStrip(QWidget):
         loads = [bar.block for bar in self.bars if bar.block.part_changed]
         ends = [block.start for block in loads[1:]] + [self.minutes]
         painter.setPen(theme.INK2)
-        painter.drawText(QRectF(16, 4, NAME - 24, 22), Qt.AlignmentFlag.AlignVCenter, "part in the machine")
+        painter.drawText(QRectF(16, 4, NAME - 24, 22), MIDDLE, "part in the machine")
         last = NAME - 20.0
         for block, end in zip(loads, ends, strict=True):
             left, right = self._x(block.start), self._x(end)
@@ -118,7 +119,7 @@ class BatchStrip(QWidget):
             words = str(block.done.part + 1)
             if box.width() > painter.fontMetrics().horizontalAdvance(words) + 3 and left > last:
                 painter.setPen(theme.INK)
-                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+                painter.drawText(box, CENTER, words)
 
     def _scale(self, painter: QPainter, bottom: float) -> None:
         steps = (1, 2, 5, 10, 20, 30, 60, 120, 240, 480, 960, 1920, 4800, 9600)

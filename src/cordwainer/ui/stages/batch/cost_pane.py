@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.planning.words.operation import Operation
@@ -24,6 +23,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Pane, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.stages.batch.batch_parts import KindRow
 from cordwainer.ui.stages.batch.cost_plot import MOST, CostPlot, Crossing
 
@@ -39,15 +39,12 @@ class CostPane(Pane):
         self.kinds: list[Drilling] = []
         self._shown: object = None
         self.setFixedWidth(WIDE)
-        box = QVBoxLayout(self)
-        box.setContentsMargins(16, 12, 6, 8)
-        box.setSpacing(4)
+        box = down(self, (16, 12, 6, 8), 4)
         self.head = text_label("What a hole costs", 20, True)
         box.addWidget(self.head)
         self.about = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.about)
-        money = QHBoxLayout()
-        money.setSpacing(8)
+        money = across(gap=8)
         self.rate, self.currency = Field("Cost of an hour of machine and hand", 15), Field("Currency", 15)
         for words, field, wide in (("An hour costs", self.rate, 74), ("in", self.currency, 52)):
             money.addWidget(text_label(words, 14, color=theme.INK2))
@@ -64,8 +61,7 @@ class CostPane(Pane):
         self.trouble = text_label("", 14, True, wrap=True)
         self.trouble.hide()
         box.addWidget(self.trouble)
-        titles = QHBoxLayout()
-        titles.setSpacing(5)
+        titles = across(gap=5)
         titles.setContentsMargins(0, 0, 10, 0)
         for words, wide in (("", 144), ("price", 68), ("holes", 56), ("again", 38), ("a hole", 58)):
             label = text_label(words, 13, color=theme.INK2)
@@ -77,14 +73,11 @@ class CostPane(Pane):
         self.rows: dict[str, KindRow] = {}
         self.words = Column((0, 4, 4, 0), 3)
         content = QWidget()
-        inner = QVBoxLayout(content)
-        inner.setContentsMargins(0, 0, 0, 0)
+        inner = down(content, NONE)
         inner.addWidget(self.column)
         inner.addWidget(self.words)
         inner.addStretch(1)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, content)
         box.addWidget(area, 3)
 

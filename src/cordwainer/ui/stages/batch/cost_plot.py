@@ -8,11 +8,12 @@ from dataclasses import dataclass
 import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.scheduling.cost import Drilling, cost_per_hole
 from cordwainer.ui.canvas.plots import framed
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.layout import NONE, down
 
 MOST, POINTS = 10_000, 900
 STYLES = {
@@ -43,8 +44,7 @@ class CostPlot(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
+        box = down(self, NONE)
         self.plot = framed()
         self.plot.setMouseEnabled(False, False)
         self.plot.setLogMode(True, True)

@@ -5,11 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QWidget
+from PyQt6.QtGui import QPaintEvent, QPen
+from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import expected_drilled
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.advice import adapters, chuck_caution, drill_choice, pays_from
 from cordwainer.core.shop.machine import holding
 from cordwainer.core.shop.tool import Tool
@@ -20,8 +21,8 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Rule, figure_html, text_label
+from cordwainer.ui.kit.layout import line_of, smooth
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import fixed
 
 
 class ToolPicture(QWidget):
@@ -35,8 +36,7 @@ class ToolPicture(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Outline, flute length, overall length."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         tool, wide = self.tool, self.width() - 4.0
         overall = tool.overall_length_mm or 10 * tool.diameter_mm
         scale = min(wide / overall, 26 / tool.diameter_mm)
@@ -141,10 +141,7 @@ class CribCard(Column):
         self.condition.chosen.connect(lambda value: self._put(f"{tool.name}: {value}", condition=value))
         self.add(text_label("Edge", 14, color=theme.INK2))
         self.add(self.condition)
-        row = QWidget()
-        box = QHBoxLayout(row)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(8)
+        row, box = line_of(gap=8)
         self.drawer, self.count = Field("Drawer", 15, True), Field("How many", 15, True)
         for words, field, text, wide in (
             ("Drawer", self.drawer, tool.drawer, 70),
@@ -167,10 +164,7 @@ class CribCard(Column):
         self.trouble = text_label("", 13, True, wrap=True)
         self.trouble.hide()
         self.add(self.trouble)
-        buttons = QWidget()
-        box = QHBoxLayout(buttons)
-        box.setContentsMargins(0, 4, 0, 0)
-        box.setSpacing(8)
+        buttons, box = line_of((0, 4, 0, 0), gap=8)
         if tool.quantity == 0:
             take = QPushButton("It is here")
             take.clicked.connect(self.to_get)
@@ -227,9 +221,7 @@ def _kind_word(tool: Tool) -> str:
 
 
 def _line(name: str, value: str) -> QWidget:
-    row = QWidget()
-    line = QHBoxLayout(row)
-    line.setContentsMargins(0, 1, 0, 1)
+    row, line = line_of((0, 1, 0, 1))
     line.addWidget(text_label(name, 14, color=theme.INK2), 0, Qt.AlignmentFlag.AlignTop)
     found = text_label(value, 14, True, wrap=len(value) > 18, align=Qt.AlignmentFlag.AlignRight)
     line.addWidget(found, 1)

@@ -5,9 +5,10 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QShowEvent
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QLineEdit, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtGui import QKeyEvent, QPaintEvent, QPen, QShowEvent
+from PyQt6.QtWidgets import QApplication, QLineEdit, QScrollArea, QStackedWidget, QWidget
 
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.find import find_tools, words_of
 from cordwainer.core.shop.machine import taper_number
 from cordwainer.core.shop.tool import Tool
@@ -18,8 +19,8 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down, smooth, write
 from cordwainer.ui.kit.stage import Stage
-from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.crib.crib_card import CribCard
 from cordwainer.ui.stages.crib.drawers_page import DrawersPage
 from cordwainer.ui.stages.crib.tool_list import ToolList
@@ -48,19 +49,14 @@ class Door(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Title, words, and a pointer to where it opens."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         open_ = self.isChecked()
         w, h = self.width(), self.height()
         painter.fillRect(self.rect(), theme.INK if open_ else (theme.SCRIBE if self.hovered else theme.HI))
         painter.setPen(QPen(theme.INK2, 1))
         painter.drawRect(QRectF(0.5, 0.5, w - 1, h - 1))
-        painter.setPen(theme.HI if open_ else theme.INK)
-        painter.setFont(theme.font(16, True))
-        painter.drawText(QRectF(14, 6, w - 28, 24), Qt.AlignmentFlag.AlignVCenter, self.title)
-        painter.setPen(theme.HI if open_ else theme.INK2)
-        painter.setFont(theme.font(14))
-        painter.drawText(QRectF(14, 29, w - 20, 22), Qt.AlignmentFlag.AlignVCenter, self.words)
+        write(painter, QRectF(14, 6, w - 28, 24), self.title, 16, True, color=theme.HI if open_ else theme.INK)
+        write(painter, QRectF(14, 29, w - 20, 22), self.words, 14, color=theme.HI if open_ else theme.INK2)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -82,11 +78,8 @@ class CribStage(Stage):
         self._words: list[str] = []
         self._known: object = None
         self._own: dict[OwnPage, QWidget] = {}
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        left = QVBoxLayout()
-        left.setSpacing(0)
+        row = across(self, NONE, 0)
+        left = down(gap=0)
         self.what = WhatDrill(self.selection, self.stock)
         self.what.answered.connect(self._answered)
         self.what.taken.connect(self.take_likely)
@@ -98,8 +91,7 @@ class CribStage(Stage):
         row.addLayout(left, 1)
         side = Pane(theme.HI, "l")
         side.setFixedWidth(CARD_WIDTH)
-        box = QVBoxLayout(side)
-        box.setContentsMargins(24, 14, 8, 10)
+        box = down(side, (24, 14, 8, 10))
         self.card = CribCard(self.document, self.selection, self.stock)
         self.card.check_point.connect(self.check_asked)
         self.card.box.setContentsMargins(0, 0, 14, 0)
@@ -118,9 +110,7 @@ class CribStage(Stage):
     def _head(self) -> QWidget:
         head = QWidget()
         head.setFixedHeight(48)
-        line = QHBoxLayout(head)
-        line.setContentsMargins(20, 8, 16, 4)
-        line.setSpacing(16)
+        line = across(head, (20, 8, 16, 4), 16)
         self.finder = Field("Find a tool", 15)
         self.finder.setPlaceholderText("Find: 6.8, 17/64, #7, worn")
         self.finder.setClearButtonEnabled(False)
@@ -140,10 +130,7 @@ class CribStage(Stage):
         return head
 
     def _doors(self) -> QWidget:
-        pane = QWidget()
-        line = QHBoxLayout(pane)
-        line.setContentsMargins(20, 8, 16, 12)
-        line.setSpacing(12)
+        pane, line = line_of((20, 8, 16, 12), gap=12)
         self.doors = {
             "taper": Door("Taper shank"),
             "others": Door("Reamers, taps, rest"),
@@ -375,8 +362,6 @@ class CribStage(Stage):
 
 
 def _scroll(content: QWidget) -> QScrollArea:
-    area = QScrollArea()
-    area.setWidgetResizable(True)
-    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    area = scroll_down()
     put_in_scroll(area, content)
     return area

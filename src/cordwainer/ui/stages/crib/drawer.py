@@ -10,11 +10,12 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 
 PLACES = 22
 SHUT, OPEN = 44, 240
@@ -144,18 +145,14 @@ class ShutDrawer(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A front with bars and a pull."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         w, h = self.width(), self.height()
         painter.fillRect(self.rect(), theme.HI if self.hovered else theme.LO)
         painter.setPen(QPen(theme.INK2, 1))
         painter.drawRect(QRectF(0.5, 0.5, w - 1, h - 1))
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(16, True))
-        painter.drawText(QPointF(14, 28), self.label)
+        write(painter, QPointF(14, 28), self.label, 16, True, color=theme.INK)
         after = 14 + max(32, painter.fontMetrics().horizontalAdvance(self.label) + 12)
-        painter.setFont(theme.font(15))
-        painter.drawText(QPointF(after, 28), span_words(self.places, self.unit))
+        write(painter, QPointF(after, 28), span_words(self.places, self.unit), 15)
         left, right = 200.0, w - 150.0
         pitch = (right - left) / PLACES
         for index, place in enumerate(self.places):
@@ -170,7 +167,7 @@ class ShutDrawer(Pressable):
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
         box = QRectF(w - 144, 0, 88, h)
-        flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        flags = RIGHT
         painter.drawText(box, flags, tally(self.places, whole=False))
         painter.setPen(QPen(theme.INK, 1.6))
         painter.drawRect(QRectF(w - 46, h / 2 - 7, 30, 14))
@@ -195,8 +192,7 @@ class PlaceButton(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The drills in their slot; brass behind them when chosen or likely."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         w, h = self.width(), self.height()
         if self.isChecked():
             painter.fillRect(self.rect(), theme.BRASS)
@@ -226,8 +222,14 @@ class PlaceButton(Pressable):
             f"×{self.place.count}" if self.place.count > 1 else ("stub" if self.tool.is_stub else "")
         )
         if note:
-            painter.setFont(theme.font(12, self.place.count > 1 or bool(self.place.state)))
-            painter.drawText(QRectF(-6, h - 20, w + 12, 18), Qt.AlignmentFlag.AlignCenter, note)
+            write(
+                painter,
+                QRectF(-6, h - 20, w + 12, 18),
+                note,
+                12,
+                self.place.count > 1 or bool(self.place.state),
+                flags=CENTER,
+            )
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -236,15 +238,13 @@ class PlaceButton(Pressable):
         text = stamped(self.tool)
         bold = self.isChecked()
         if "/" not in text:
-            painter.setFont(theme.font(14, bold))
-            painter.drawText(QRectF(-6, top + 6, w + 12, 22), Qt.AlignmentFlag.AlignCenter, text)
+            write(painter, QRectF(-6, top + 6, w + 12, 22), text, 14, bold, flags=CENTER)
             return
         over, _, under = text.partition("/")
-        painter.setFont(theme.font(13, bold))
-        painter.drawText(QRectF(-6, top, w + 12, 18), Qt.AlignmentFlag.AlignCenter, over)
+        write(painter, QRectF(-6, top, w + 12, 18), over, 13, bold, flags=CENTER)
         painter.setPen(QPen(theme.INK, 1.2))
         painter.drawLine(QPointF(w / 2 - 9, top + 19), QPointF(w / 2 + 9, top + 19))
-        painter.drawText(QRectF(-6, top + 20, w + 12, 18), Qt.AlignmentFlag.AlignCenter, under)
+        painter.drawText(QRectF(-6, top + 20, w + 12, 18), CENTER, under)
 
 
 class OpenDrawer(QWidget):
@@ -298,10 +298,9 @@ class OpenDrawer(QWidget):
         painter.setFont(theme.font(16, True))
         other = "in" if self.unit == "mm" else "mm"
         painter.drawText(QPointF(14, 25), f"{self.label}   {span_words(self.places, self.unit)}")
-        painter.setFont(theme.font(14))
-        painter.drawText(QPointF(240, 25), span_words(self.places, other))
+        write(painter, QPointF(240, 25), span_words(self.places, other), 14)
         box = QRectF(0, 0, self.width() - 14, 38)
-        flags = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        flags = RIGHT
         painter.drawText(box, flags, tally(self.places, whole=True))
         painter.setPen(QPen(theme.INK, 2))
         painter.drawRect(QRectF(1, 1, self.width() - 2, self.height() - 2))

@@ -11,12 +11,13 @@ from PyQt6.QtWidgets import QGridLayout, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.gauge import Gauge, standard_uncertainty_mm
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, put_in_scroll, text_label
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import write
 
 LOW_MM, HIGH_MM = 0.5, 400.0
 
@@ -43,9 +44,14 @@ class Reach(QWidget):
         painter.drawLine(QPointF(0, 12), QPointF(self.width(), 12))
         left, right = self._x(self.gauge.low_mm), self._x(self.gauge.high_mm)
         painter.fillRect(QRectF(left, 8, max(right - left, 3), 8), theme.DYE)
-        painter.setPen(theme.INK2)
-        painter.setFont(theme.font(12))
-        painter.drawText(QRectF(0, 18, self.width(), 16), Qt.AlignmentFlag.AlignLeft, self.words)
+        write(
+            painter,
+            QRectF(0, 18, self.width(), 16),
+            self.words,
+            12,
+            color=theme.INK2,
+            flags=Qt.AlignmentFlag.AlignLeft,
+        )
 
 
 class GaugePage(QScrollArea):

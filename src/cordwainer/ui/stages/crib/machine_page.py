@@ -6,18 +6,19 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
 from cordwainer.files.crib import CHUCKS, FLUIDS
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import down, line_of
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
 
 FLUID_WORDS = {"none": "dry", "brush": "brush", "flood": "flood", "through": "through"}
@@ -34,32 +35,22 @@ class MachinePage(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         page = QWidget()
         put_in_scroll(self, page)
-        box = QVBoxLayout(page)
-        box.setContentsMargins(20, 4, 14, 12)
-        box.setSpacing(8)
-        self.names = QWidget()
-        self.names_row = QHBoxLayout(self.names)
-        self.names_row.setContentsMargins(0, 0, 0, 0)
-        self.names_row.setSpacing(8)
+        box = down(page, (20, 4, 14, 12), 8)
+        self.names, self.names_row = line_of(gap=8)
         box.addWidget(self.names)
         self.plate = SpeedPlate()
         box.addWidget(self.plate)
         self.fields: dict[str, Field] = {}
         self._rows: dict[QWidget, tuple[QWidget, QWidget]] = {}
         self.choices: dict[str, Choices] = {}
-        speeds = QWidget()
-        line = QHBoxLayout(speeds)
-        line.setContentsMargins(0, 0, 0, 0)
+        speeds, line = line_of()
         line.addWidget(text_label("Speeds, with blanks between", 14, color=theme.INK2))
         line.addWidget(self._field("speeds_rpm", "Speeds", self._speeds), 1)
         box.addWidget(speeds)
         self.trouble = text_label("", 14, True, wrap=True)
         self.trouble.hide()
         box.addWidget(self.trouble)
-        three = QWidget()
-        columns = QHBoxLayout(three)
-        columns.setContentsMargins(0, 4, 0, 0)
-        columns.setSpacing(26)
+        three, columns = line_of((0, 4, 0, 0), gap=26)
         columns.addWidget(self._spindle(), 1)
         columns.addWidget(self._depth(), 1)
         columns.addWidget(self._truth(), 1)

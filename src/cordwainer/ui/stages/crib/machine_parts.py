@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 MOST_TICKS = 250
 BIG = 400.0
@@ -35,20 +36,22 @@ class SpeedPlate(QWidget):
         """Scribed figures on a dark plate with four screws."""
         if self.machine is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         w, h = self.width(), self.height()
         painter.fillRect(self.rect(), theme.INK)
         painter.setPen(QPen(theme.SCRIBE, 1))
         painter.drawRect(QRectF(4.5, 4.5, w - 9, h - 9))
-        painter.setFont(theme.font(13))
-        painter.drawText(QRectF(16, 8, 200, 18), Qt.AlignmentFlag.AlignLeft, "rev/min")
+        write(painter, QRectF(16, 8, 200, 18), "rev/min", 13, flags=Qt.AlignmentFlag.AlignLeft)
         machine = self.machine
         if not machine.speeds_rpm and machine.speed_range_rpm:
             low, high = machine.speed_range_rpm
-            painter.setFont(theme.font(22, True))
-            painter.drawText(
-                QRectF(16, 22, w - 32, 30), Qt.AlignmentFlag.AlignLeft, f"{low:.0f} to {high:.0f}, any"
+            write(
+                painter,
+                QRectF(16, 22, w - 32, 30),
+                f"{low:.0f} to {high:.0f}, any",
+                22,
+                True,
+                flags=Qt.AlignmentFlag.AlignLeft,
             )
             return
         speeds = machine.steps()
@@ -57,7 +60,7 @@ class SpeedPlate(QWidget):
         painter.setFont(theme.font(size, True))
         for index, speed in enumerate(speeds):
             box = QRectF(16 + index * pitch, 22, pitch, 30)
-            painter.drawText(box, Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, f"{speed:.0f}")
+            painter.drawText(box, Qt.AlignmentFlag.AlignLeft | MIDDLE, f"{speed:.0f}")
 
 
 class Dial(QWidget):
@@ -77,16 +80,13 @@ class Dial(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A ring of ticks, zero on top, the play in brass."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         middle, r = QPointF(75, 75), 70.0
         scale = self.scale_
         if scale is None or scale.per_rev is None:
             painter.setPen(QPen(theme.RULE, 1.2, Qt.PenStyle.DashLine))
             painter.drawEllipse(middle, r, r)
-            painter.setPen(theme.INK2)
-            painter.setFont(theme.font(14))
-            painter.drawText(QRectF(0, 0, 150, 150), Qt.AlignmentFlag.AlignCenter, "no dial")
+            write(painter, QRectF(0, 0, 150, 150), "no dial", 14, color=theme.INK2, flags=CENTER)
             return
         turn = scale.per_rev.mm
         if self.backlash_mm:
@@ -108,11 +108,8 @@ class Dial(QWidget):
             painter.setPen(QPen(theme.INK, 1.2 if k % 10 == 0 else 0.7))
             way = QPointF(math.cos(angle), math.sin(angle))
             painter.drawLine(middle + way * r, middle + way * (r - long))
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(15, True))
-        painter.drawText(QRectF(0, 50, 150, 24), Qt.AlignmentFlag.AlignCenter, f"{count}")
-        painter.setFont(theme.font(13))
-        painter.drawText(QRectF(0, 72, 150, 20), Qt.AlignmentFlag.AlignCenter, "divisions")
+        write(painter, QRectF(0, 50, 150, 24), f"{count}", 15, True, color=theme.INK, flags=CENTER)
+        write(painter, QRectF(0, 72, 150, 20), "divisions", 13, flags=CENTER)
 
 
 class Truth(QWidget):
@@ -132,8 +129,7 @@ class Truth(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Axis cross, runout circle, offset point, the magnification said."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.DYE)
         if self.machine is None:
             return
@@ -159,4 +155,4 @@ class Truth(QWidget):
         painter.setFont(theme.font(13))
         tenth = fixed(20 / zoom, self.unit, 2, 4)
         painter.drawLine(QPointF(10, 140), QPointF(30, 140))
-        painter.drawText(QRectF(36, 128, 110, 20), Qt.AlignmentFlag.AlignVCenter, f"{tenth} {self.unit}")
+        painter.drawText(QRectF(36, 128, 110, 20), MIDDLE, f"{tenth} {self.unit}")

@@ -8,9 +8,10 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import SYSTEMS, NamedSize, named_sizes
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, smooth, write
 
 LANES_LEFT = 78
 LEAST_SPAN_MM = 0.30
@@ -56,8 +57,7 @@ class NameAxis(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Lanes, band, marks with their names, axis, reading."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         first, last = self._span()
         left, right = float(LANES_LEFT), self.width() - 30.0
         top, axis = 30.0, self.height() - 44.0
@@ -77,14 +77,12 @@ class NameAxis(QWidget):
             painter.setFont(theme.font(14))
             painter.setPen(theme.INK)
             box = QRectF((a + b) / 2 - 120, 0, 240, 20)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "could be any of these")
+            painter.drawText(box, CENTER, "could be any of these")
         for lane, system in enumerate(SYSTEMS):
             y = top + pitch * (lane + 0.5)
             painter.setPen(QPen(theme.HAIR, 1))
             painter.drawLine(QPointF(left, y), QPointF(right, y))
-            painter.setPen(theme.INK)
-            painter.setFont(theme.font(15))
-            painter.drawText(QRectF(0, y - 12, LANES_LEFT - 10, 24), Qt.AlignmentFlag.AlignVCenter, system)
+            write(painter, QRectF(0, y - 12, LANES_LEFT - 10, 24), system, 15, color=theme.INK)
             if self.high_mm > 0:
                 shown = [n for n in named_sizes(system) if first <= n.size.mm <= last]
                 self._lane(painter, shown, y, x_of)
@@ -115,7 +113,7 @@ class NameAxis(QWidget):
                 painter.setBrush(theme.HI)
                 painter.drawRect(box)
             painter.setPen(theme.INK)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(box, CENTER, text)
             free = box.right() + 4
 
     def _axis(self, painter: QPainter, axis: float, first: float, last: float, x_of: object) -> None:
@@ -139,7 +137,7 @@ class NameAxis(QWidget):
             if long:
                 painter.setPen(theme.INK2)
                 text = fixed(number * tick * scale, self.unit, 2, 4)
-                painter.drawText(QRectF(x - 34, axis + 10, 68, 18), Qt.AlignmentFlag.AlignCenter, text)
+                painter.drawText(QRectF(x - 34, axis + 10, 68, 18), CENTER, text)
             number += 1
         if self.reading_mm is None:
             return
@@ -152,4 +150,4 @@ class NameAxis(QWidget):
         box = QRectF(x - wide / 2, axis + 8, wide, 24)
         painter.fillRect(box, theme.INK)
         painter.setPen(theme.HI)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.drawText(box, CENTER, text)

@@ -9,9 +9,10 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QPointF, QRec
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import MIDDLE
 
 ROW = 38
 TOOL = Qt.ItemDataRole.UserRole
@@ -74,7 +75,7 @@ class ToolRows(QStyledItemDelegate):
         if chosen:
             painter.fillRect(box, theme.HI)
             painter.fillRect(QRectF(box.left(), box.top(), 5, box.height()), theme.BRASS)
-        middle = Qt.AlignmentFlag.AlignVCenter
+        middle = MIDDLE
         painter.setFont(self.fonts[(15, True)])
         painter.setPen(theme.INK)
         painter.drawText(box.adjusted(20, 0, 0, 0), middle, tool.name)

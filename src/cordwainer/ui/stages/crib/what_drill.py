@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import Candidate, Pick, between, identify, neighbors, pick
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import of_kind
@@ -14,7 +14,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, text_label
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import across, line_of
 from cordwainer.ui.stages.crib.name_axis import NameAxis
 
 ASK_WIDTH = 256
@@ -35,9 +35,7 @@ class WhatDrill(Pane):
         self.owned: list[Tool] = []
         self.pick = Pick(None)
         self.setFixedHeight(250)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(20, 10, 16, 8)
-        row.setSpacing(20)
+        row = across(self, (20, 10, 16, 8), 20)
         ask = Column((0, 0, 0, 0), 4)
         ask.setFixedWidth(ASK_WIDTH)
         ask.add(text_label("What is this drill?", 20, True))
@@ -46,9 +44,7 @@ class WhatDrill(Pane):
         self.reading = Field("Reading, or the hole it goes into", 30, True)
         self.reading.setFixedHeight(56)
         ask.add(self.reading)
-        second = QWidget()
-        line = QHBoxLayout(second)
-        line.setContentsMargins(0, 0, 0, 0)
+        second, line = line_of()
         self.second_words = text_label("", 14, color=theme.INK2)
         self.second = Field("Could be off by, or the hole it does not go into", 16, True)
         self.second.setFixedWidth(110)

@@ -5,14 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPaintEvent
-from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
+from PyQt6.QtGui import QPaintEvent
+from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from cordwainer.core.planning.machine.run import DONE, SKIPPED
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.desk.cutting import Cutting
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import mark
+from cordwainer.ui.kit.layout import MIDDLE, across, smooth, write
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.stages.cut.cut_parts import LEAST_TYPE, SMALL_TYPE, Shaded, Station, fit
 from cordwainer.ui.stages.cut.cut_sheets import Tile
@@ -35,8 +36,7 @@ class Line(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Mark and words."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade = self.shade
         painter.fillRect(self.rect(), shade.lo)
         if not self.words:
@@ -47,7 +47,7 @@ class Line(Shaded):
         painter.setFont(fit(painter, self.words, 27, box.width(), False))
         if painter.fontMetrics().horizontalAdvance(self.words) > box.width():
             painter.setFont(theme.font(20))
-        flags, words = int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), self.words
+        flags, words = int(MIDDLE | Qt.TextFlag.TextWordWrap), self.words
         if painter.fontMetrics().boundingRect(box.toRect(), flags, words).height() > box.height():
             words = words.partition(".")[0] + ". …"
         painter.drawText(box, flags, words)
@@ -65,20 +65,17 @@ class NextTool(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Dark field, words, the tool's picture."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade = self.shade
         painter.fillRect(self.rect(), shade.dark)
-        painter.setPen(shade.on_dark)
-        painter.setFont(theme.font(22))
-        painter.drawText(QRectF(28, 14, 300, 30), Qt.AlignmentFlag.AlignVCenter, self.head)
+        write(painter, QRectF(28, 14, 300, 30), self.head, 22, color=shade.on_dark)
         wide = self.width() - 56.0
         picture = self.operation is not None and self.operation.tool is not None
         painter.setFont(fit(painter, self.name, 34, wide - (160 if picture else 0)))
-        painter.drawText(QRectF(28, 42, wide, 46), Qt.AlignmentFlag.AlignVCenter, self.name)
+        painter.drawText(QRectF(28, 42, wide, 46), MIDDLE, self.name)
         least = SMALL_TYPE if self.width() < 440 else LEAST_TYPE
         painter.setFont(fit(painter, self.words, 24, wide, False, least))
-        painter.drawText(QRectF(28, 86, wide, 36), Qt.AlignmentFlag.AlignVCenter, self.words)
+        painter.drawText(QRectF(28, 86, wide, 36), MIDDLE, self.words)
         if picture:
             box = QRectF(self.width() - 170, 30, 142, 44)
             tools.paint_glyph(painter, self.operation, box, shade.on_dark, shade.dark)
@@ -97,12 +94,9 @@ class CutHead(QWidget):
         self.shade = LIGHT
         self.title = self.about = ""
         self.setFixedHeight(theme.STRIP_HEIGHT)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 12, 0)
-        row.setSpacing(0)
+        row = across(self, (0, 0, 12, 0), 0)
         row.addStretch(1)
-        self.row = QHBoxLayout()
-        self.row.setSpacing(0)
+        self.row = across(gap=0)
         row.addLayout(self.row)
         row.addSpacing(16)
         self.light, self.dim = Tile("Light", small=True), Tile("Dim", small=True)
@@ -146,15 +140,14 @@ class CutHead(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Which hole, of which part."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), self.shade.lo)
         end = self.stations[0].x() if self.stations else self.width() - 260
         painter.setPen(self.shade.ink)
         painter.setFont(theme.font(20, True))
         title = painter.fontMetrics().elidedText(self.title, Qt.TextElideMode.ElideRight, int(end - 40))
-        painter.drawText(QRectF(24, 5, end - 30, 26), Qt.AlignmentFlag.AlignVCenter, title)
+        painter.drawText(QRectF(24, 5, end - 30, 26), MIDDLE, title)
         painter.setPen(self.shade.ink2)
         painter.setFont(theme.font(20))
         about = painter.fontMetrics().elidedText(self.about, Qt.TextElideMode.ElideRight, int(end - 40))
-        painter.drawText(QRectF(24, 26, end - 30, 24), Qt.AlignmentFlag.AlignVCenter, about)
+        painter.drawText(QRectF(24, 26, end - 30, 24), MIDDLE, about)

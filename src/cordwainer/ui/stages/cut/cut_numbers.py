@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.layout import MIDDLE, RIGHT, smooth, write
 from cordwainer.ui.kit.shade import LIGHT
 from cordwainer.ui.stages.cut.cut_parts import Shaded, fit
 
@@ -120,8 +121,7 @@ class CutNumbers(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Rows between rules."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), self.shade.plate)
         card = self.card
         if card is None:
@@ -151,7 +151,7 @@ class CutNumbers(QWidget):
         words = f"{card.index + 1} of {card.of}"
         painter.setPen(self.shade.ink2)
         painter.setFont(theme.font(26))
-        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        right = RIGHT
         painter.drawText(QRectF(500, 16, 266, 36), right, words)
         fetch = card.fetch
         if fetch:
@@ -194,8 +194,7 @@ class CutNumbers(QWidget):
         moves = sum(rung.what == "move_up" for rung in card.rungs)
         if moves:
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom
-            painter.setFont(theme.font(22))
-            painter.drawText(QRectF(540, 242, 226, 40), right, f"{moves + 1} strokes")
+            write(painter, QRectF(540, 242, 226, 40), f"{moves + 1} strokes", 22, flags=right)
         elif card.main is not None and card.main.slow is not None:
             painter.setFont(theme.font(22))
             words = f"half feed {card.main.say(card.main.slow)}"
@@ -220,7 +219,7 @@ class CutNumbers(QWidget):
         words = operation.because[0] if operation.because else ""
         painter.setPen(self.shade.ink)
         painter.setFont(theme.font(28))
-        flags = int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap)
+        flags = int(MIDDLE | Qt.TextFlag.TextWordWrap)
         painter.drawText(QRectF(LEFT, 244, 726, 140), flags, words)
 
     def _turns(self, painter: QPainter, card: Card) -> None:
@@ -287,13 +286,13 @@ class CutNumbers(QWidget):
             fluid += ", again at every clearing"
         painter.setPen(self.shade.ink)
         painter.setFont(fit(painter, fluid, 24, 470, True))
-        wraps = int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap)
+        wraps = int(MIDDLE | Qt.TextFlag.TextWordWrap)
         painter.drawText(QRectF(LEFT, 506, 480, 54), wraps, fluid)
         spent, expected = clock(self.minutes), clock(card.minutes)
         words = f"{spent} of about {expected}" if self.minutes else f"about {expected}"
         painter.setFont(theme.font(24))
         painter.setPen(self.shade.ink2)
-        right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        right = RIGHT
         painter.drawText(QRectF(520, 516, 246, 34), right, words)
 
 

@@ -10,6 +10,7 @@ from cordwainer.core.planning.words.operation import Caution, Operation
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, mark
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 from cordwainer.ui.kit.shade import LIGHT, Shade
 
 LEAST_TYPE, SMALL_TYPE = 20, 15
@@ -70,8 +71,7 @@ class BigButton(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Field, mark, words, how long the key was held."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade, box = self.shade, QRectF(self.rect())
         off = not self.isEnabled()
         ground = shade.lo if off else (shade.brass if self.act else shade.hi)
@@ -98,7 +98,7 @@ class BigButton(Shaded):
         top = box.center().y() - high * len(lines) / 2
         for number, line in enumerate(lines):
             place = QRectF(left, top + number * high, box.width() - left - 4, high)
-            painter.drawText(place, Qt.AlignmentFlag.AlignVCenter, line)
+            painter.drawText(place, MIDDLE, line)
         self.ringed(painter)
 
 
@@ -113,8 +113,7 @@ class Station(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Glyph and mark."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade = self.shade
         if self.current:
             painter.fillRect(self.rect(), shade.ink)
@@ -140,19 +139,17 @@ class CautionTick(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Empty box, key, words."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade = self.shade
         painter.fillRect(self.rect(), shade.hi)
         painter.setPen(QPen(shade.ink, 3))
         painter.drawRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
         middle = self.height() / 2
         painter.drawRect(QRectF(24, middle - 22, 44, 44))
-        painter.setFont(theme.font(24, True))
-        painter.drawText(QRectF(24, middle - 22, 44, 44), Qt.AlignmentFlag.AlignCenter, str(self.number))
+        write(painter, QRectF(24, middle - 22, 44, 44), str(self.number), 24, True, flags=CENTER)
         painter.setFont(theme.font(25, True))
         box = QRectF(92, 8, self.width() - 108, self.height() - 16)
-        flags = Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap
+        flags = MIDDLE | Qt.TextFlag.TextWordWrap
         if painter.fontMetrics().boundingRect(box.toRect(), int(flags), self.caution.text).height() > box.height():
             painter.setFont(theme.font(21, True))
         painter.drawText(box, int(flags), self.caution.text)
@@ -170,19 +167,17 @@ class FeltTile(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Key in a box, words beside it."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade, on = self.shade, self.isChecked()
         painter.fillRect(self.rect(), shade.ink if on else shade.hi)
         ink: QColor = shade.on_ink if on else shade.ink
         painter.setPen(QPen(ink, 2))
         painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
         painter.drawRect(QRectF(14, self.height() / 2 - 18, 36, 36))
-        painter.setFont(theme.font(22, True))
-        painter.drawText(QRectF(14, self.height() / 2 - 18, 36, 36), Qt.AlignmentFlag.AlignCenter, self.key)
+        write(painter, QRectF(14, self.height() / 2 - 18, 36, 36), self.key, 22, True, flags=CENTER)
         painter.setFont(theme.font(22, True))
         box = QRectF(62, 4, self.width() - 70, self.height() - 8)
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignVCenter | Qt.TextFlag.TextWordWrap), self.words)
+        painter.drawText(box, int(MIDDLE | Qt.TextFlag.TextWordWrap), self.words)
         self.ringed(painter)
 
 

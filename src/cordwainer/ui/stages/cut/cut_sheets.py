@@ -6,12 +6,13 @@ from collections.abc import Callable, Sequence
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QGridLayout, QLineEdit, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QLineEdit, QScrollArea, QWidget
 
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.core.planning.words.operation import Caution
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import put_in_scroll
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, down, write
 from cordwainer.ui.kit.shade import LIGHT, Shade
 from cordwainer.ui.stages.cut.cut_parts import CautionTick, FeltTile, Shaded
 
@@ -37,7 +38,7 @@ class Tile(Shaded):
         wraps = Qt.TextFlag.TextSingleLine if self.small else Qt.TextFlag.TextWordWrap
         edge = 2 if self.small else 8
         box = QRectF(self.rect()).adjusted(edge, 2, -edge, -2)
-        painter.drawText(box, int(Qt.AlignmentFlag.AlignCenter | wraps), self.words)
+        painter.drawText(box, int(CENTER | wraps), self.words)
         self.ringed(painter)
 
 
@@ -58,11 +59,9 @@ class Told(QWidget):
             box = QRectF(0, number * high, self.width() - 4, high)
             painter.setPen(QPen(self.shade.rule, 1))
             painter.drawLine(box.topLeft(), box.topRight())
-            painter.setPen(self.shade.ink)
-            painter.setFont(theme.font(size, True))
-            painter.drawText(box, int(Qt.AlignmentFlag.AlignVCenter), left)
+            write(painter, box, left, size, True, color=self.shade.ink)
             painter.setFont(theme.font(size))
-            side = Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignRight
+            side = MIDDLE | Qt.AlignmentFlag.AlignRight
             painter.drawText(box, int(side), right)
 
 
@@ -76,9 +75,7 @@ class CutSheet(QWidget):
         self.shade: Shade = LIGHT
         self.kind = ""
         self.heading = ""
-        self.box = QVBoxLayout(self)
-        self.box.setContentsMargins(36, 84, 28, 16)
-        self.box.setSpacing(12)
+        self.box = down(self, (36, 84, 28, 16), 12)
         self.line: QLineEdit | None = None
         self.hide()
 
@@ -86,9 +83,7 @@ class CutSheet(QWidget):
         """The ground and the heading."""
         painter = QPainter(self)
         painter.fillRect(self.rect(), self.shade.plate)
-        painter.setPen(self.shade.ink)
-        painter.setFont(theme.font(34, True))
-        painter.drawText(QRectF(36, 16, self.width() - 60, 60), Qt.AlignmentFlag.AlignVCenter, self.heading)
+        write(painter, QRectF(36, 16, self.width() - 60, 60), self.heading, 34, True, color=self.shade.ink)
 
     def begin(self, kind: str, heading: str, shade: Shade) -> None:
         """Empty it for another question."""

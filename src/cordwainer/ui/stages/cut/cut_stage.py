@@ -7,17 +7,18 @@ from typing import Any
 from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.planning.words.felt import felt_list
+from cordwainer.files.places import Settings
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.live import Live
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.round import Round
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.dialogs.settings import hold_ms
+from cordwainer.ui.kit.layout import NONE, across, down
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.cut.cut_ahead import CutAhead
@@ -65,18 +66,13 @@ class CutStage(Stage):
         return QSize(1280, 800)
 
     def _build(self) -> None:
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column = down(self, NONE, 0)
         self.head = CutHead()
         column.addWidget(self.head)
-        body = QHBoxLayout()
-        body.setSpacing(0)
+        body = across(gap=0)
         column.addLayout(body, 1)
         self.field = QWidget()
-        inner = QVBoxLayout(self.field)
-        inner.setContentsMargins(0, 0, 0, 0)
-        inner.setSpacing(0)
+        inner = down(self.field, NONE, 0)
         self.numbers = CutNumbers()
         inner.addWidget(self.numbers, 1)
         self.caution = Line("Cautions")
@@ -84,9 +80,7 @@ class CutStage(Stage):
         inner.addWidget(self.caution)
         row = QWidget()
         row.setFixedHeight(116)
-        actions = QHBoxLayout(row)
-        actions.setContentsMargins(16, 8, 16, 8)
-        actions.setSpacing(12)
+        actions = across(row, (16, 8, 16, 8), 12)
         self.wrong = BigButton("Something looked wrong", "Something\nlooked wrong", "caution")
         self.felt = BigButton("Seen or felt", "Seen,\nor felt")
         self.skip = BigButton("Leave it out", "Leave\nit out")
@@ -96,8 +90,7 @@ class CutStage(Stage):
         inner.addWidget(row)
         self.actions_row = row
         body.addWidget(self.field, 796)
-        right = QVBoxLayout()
-        right.setSpacing(0)
+        right = down(gap=0)
         self.ladder = PeckLadder()
         self.following = NextTool()
         self.following.setFixedHeight(132)

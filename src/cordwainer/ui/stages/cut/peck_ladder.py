@@ -11,8 +11,8 @@ from PyQt6.QtWidgets import QSizePolicy
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import Half, half_profile
-from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners, mark
+from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 from cordwainer.ui.stages.cut.cut_parts import Shaded, fit
 
 if TYPE_CHECKING:
@@ -130,8 +130,7 @@ class PeckLadder(Shaded):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Air, dyed metal, what is cut, what is to be cut, the tool, the rungs."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         shade, whole = self.shade, QRectF(self.rect())
         painter.fillRect(whole, shade.hi)
         hole, route, card = self.hole, self.route, self.card
@@ -165,9 +164,13 @@ class PeckLadder(Shaded):
         y = bottom + hole.under_gap_mm * scale
         if y < self.height():
             painter.fillRect(QRectF(0, y, self.width(), self.height() - y), self.shade.steel)
-            painter.setPen(self.shade.ink)
-            painter.setFont(theme.font(20))
-            painter.drawText(QPointF(16, min(y + 24, self.height() - 8)), hole.under or "under")
+            write(
+                painter,
+                QPointF(16, min(y + 24, self.height() - 8)),
+                hole.under or "under",
+                20,
+                color=self.shade.ink,
+            )
 
     def _cut(self, painter: QPainter, block: QPainterPath, scale: float) -> None:
         """What earlier steps cut, what this one is to cut, and what of that is confirmed."""
@@ -217,7 +220,7 @@ class PeckLadder(Shaded):
         if card.operation.kind == "bore":
             words = f"{max(self.rung + 1, 0)} of {len(card.rungs)} passes"
         right = QRectF(self.edge + 6, 14, self.width() - self.axis - self.half - 30, 44)
-        side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        side = RIGHT
         painter.setPen(shade.ink)
         painter.setFont(fit(painter, words, 30, right.width()))
         painter.drawText(right, side, words)
@@ -275,7 +278,7 @@ class PeckLadder(Shaded):
         painter.drawPolyline(
             corners([QPointF(self.axis + r + 5, true), QPointF(elbow, true), QPointF(left + 10, y)])
         )
-        side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+        side = RIGHT
         if i == follows:
             top, foot = y - FLAG / 2, y + FLAG / 2
             flag = QPainterPath(QPointF(left + 8, y))
@@ -304,8 +307,7 @@ class PeckLadder(Shaded):
         painter.setFont(fit(painter, rung.reading, size, box.width(), i == len(card.rungs) - 1))
         painter.drawText(box, side, rung.reading)
         if rung.what in ("touch", "stop") and i != self.rung and width - left > 230:
-            painter.setFont(theme.font(22))
-            painter.drawText(QRectF(left + 16, y - 22, 80, 48), Qt.AlignmentFlag.AlignVCenter, rung.what)
+            write(painter, QRectF(left + 16, y - 22, 80, 48), rung.what, 22)
 
     def _passes(self, painter: QPainter) -> None:
         """A bar's settings in a column, the next one in brass."""
@@ -320,7 +322,7 @@ class PeckLadder(Shaded):
                 painter.fillRect(box, shade.brass)
             painter.setPen(shade.on_brass if i == follows else (shade.scribe2 if i < follows else shade.scribe))
             painter.setFont(fit(painter, words, 50 if i == follows else 40, box.width() - 20))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+            painter.drawText(box, CENTER, words)
             y += 76
 
 

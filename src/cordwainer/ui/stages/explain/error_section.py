@@ -11,9 +11,10 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.core.diagnosis.numbers import Leaves
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.wording import fixed, print_size
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.wording import fixed, print_size
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 
 class ErrorSection(QWidget):
@@ -115,8 +116,7 @@ class ErrorSection(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Dyed walls, bare bore, expected band, the wall as measured, what is past the limit."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         hole, finding = self.hole, self.finding
         whole = QRectF(self.rect())
         painter.drawPixmap(QPointF(0, 0), dye.dyed(self.width(), self.height(), self.devicePixelRatioF()))
@@ -131,10 +131,13 @@ class ErrorSection(QWidget):
         def radius(size: float) -> float:
             return base + (size - hole.nominal_mm) / 2 * scale * factor
 
-        painter.setPen(theme.SCRIBE)
-        painter.setFont(theme.font(14))
-        painter.drawText(
-            QRectF(0, 6, whole.width() - 16, 20), Qt.AlignmentFlag.AlignRight, f"errors drawn ×{factor:g}"
+        write(
+            painter,
+            QRectF(0, 6, whole.width() - 16, 20),
+            f"errors drawn ×{factor:g}",
+            14,
+            color=theme.SCRIBE,
+            flags=Qt.AlignmentFlag.AlignRight,
         )
         sizes = None
         if finding is not None and finding.entry_mm is not None:
@@ -187,14 +190,15 @@ class ErrorSection(QWidget):
         painter.setFont(theme.font(24, True))
         mid = QRectF(axis - 90, top + 30, 180, 30)
         painter.fillRect(mid, theme.BARE)
-        painter.drawText(mid, Qt.AlignmentFlag.AlignCenter, print_size(hole, self.unit))
+        painter.drawText(mid, CENTER, print_size(hole, self.unit))
         if sizes is None:
-            painter.setPen(theme.SCRIBE)
-            painter.setFont(theme.font(15))
-            painter.drawText(
+            write(
+                painter,
                 QRectF(axis + 110, top, whole.width() - axis - 120, 80),
-                int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap),
                 "Not measured yet. Answers alone still rank the causes.",
+                15,
+                color=theme.SCRIBE,
+                flags=int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap),
             )
             return
         for size, y, words in zip(
@@ -213,10 +217,8 @@ class ErrorSection(QWidget):
             painter.setFont(theme.font(20, True))
             box = QRectF(edge + 6, y - 8, whole.width() - edge - 10, 26)
             dye.fill_dye_rect(painter, QRectF(edge + 2, y - 24, 84, 42))
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, fixed(size, self.unit))
-            painter.setFont(theme.font(13))
-            painter.setPen(theme.SCRIBE2)
-            painter.drawText(QRectF(edge + 6, y - 24, 100, 18), Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(box, MIDDLE, fixed(size, self.unit))
+            write(painter, QRectF(edge + 6, y - 24, 100, 18), words, 13, color=theme.SCRIBE2)
 
 
 class Swatch(QWidget):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.explained import Explained, Outcome
 from cordwainer.core.diagnosis.knowledge import Question, causes
@@ -13,6 +13,7 @@ from cordwainer.core.measuring.finding import Finding
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import across, down, line_of, scroll_down
 from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow, FlowRow, answer_words
 
 NO_TOOL = ("nothing", "memory", "eyes", "ears")
@@ -29,18 +30,13 @@ class CausesColumn(Pane):
         super().__init__(theme.HI, "l")
         self.causes = causes
         self.setFixedWidth(WIDE)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(1, 0, 0, 0)
-        column.setSpacing(0)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        column = down(self, (1, 0, 0, 0), 0)
+        scroll = scroll_down()
         self.column = Column((24, 12, 20, 8), 4)
         put_in_scroll(scroll, self.column)
         column.addWidget(scroll, 1)
         self.check = Pane(theme.BRASS)
-        check = QVBoxLayout(self.check)
-        check.setContentsMargins(24, 12, 20, 14)
+        check = down(self.check, (24, 12, 20, 14))
         self.check_column = Column((0, 0, 0, 0), 4)
         check.addWidget(self.check_column)
         column.addWidget(self.check)
@@ -66,9 +62,7 @@ class CausesColumn(Pane):
         if chosen not in {r.id for r in shown} and chosen in causes():
             shown = [*shown, next(r for r in ranked if r.id == chosen)]
         figures = any(r.in_100 is not None for r in shown)
-        head = QWidget()
-        line = QHBoxLayout(head)
-        line.setContentsMargins(0, 0, 0, 0)
+        head, line = line_of()
         line.addWidget(text_label("Likely causes", 20, True))
         line.addStretch(1)
         if figures:
@@ -112,8 +106,7 @@ class CausesColumn(Pane):
 
     def _caution(self, words: str) -> None:
         row = Pane(theme.LO)
-        line = QHBoxLayout(row)
-        line.setContentsMargins(10, 8, 8, 8)
+        line = across(row, (10, 8, 8, 8))
         line.addWidget(Mark("caution", 9, theme.INK, theme.LO), 0, Qt.AlignmentFlag.AlignTop)
         line.addWidget(text_label(words, 14, True, wrap=True), 1)
         self.column.add(row)
@@ -136,9 +129,7 @@ class CausesColumn(Pane):
 
     def _show_question(self, check: Check, known: Explained) -> None:
         column, question = self.check_column, check.question
-        head = QWidget()
-        line = QHBoxLayout(head)
-        line.setContentsMargins(0, 0, 0, 0)
+        head, line = line_of()
         line.addWidget(text_label("Check this next", 15, True))
         line.addStretch(1)
         needs = "" if question.needs in NO_TOOL else f"{question.needs},  "
@@ -149,15 +140,12 @@ class CausesColumn(Pane):
         column.add(text_label(question.text, 20, True, wrap=True))
         column.add(text_label(question.how, 14, wrap=True))
         grid = QWidget()
-        lines = QVBoxLayout(grid)
-        lines.setContentsMargins(0, 4, 0, 0)
-        lines.setSpacing(5)
+        lines = down(grid, (0, 4, 0, 0), 5)
         row: QHBoxLayout | None = None
-        across = 2 if all(len(answer_words(o.answer)) <= LONGEST_HALF for o in known.outcomes) else 1
+        columns = 2 if all(len(answer_words(o.answer)) <= LONGEST_HALF for o in known.outcomes) else 1
         for index, outcome in enumerate(known.outcomes):
-            if index % across == 0:
-                row = QHBoxLayout()
-                row.setSpacing(8)
+            if index % columns == 0:
+                row = across(gap=8)
                 lines.addLayout(row)
             button = AnswerButton(outcome.answer, _effect(outcome, known))
             button.clicked.connect(lambda _=False, a=outcome.answer: self.causes.answer(question.id, a))

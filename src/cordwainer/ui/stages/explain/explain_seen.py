@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.evidence import Case, worked_out
 from cordwainer.core.diagnosis.explained import Explained
@@ -13,6 +13,7 @@ from cordwainer.core.formation.point import lip_offset
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.desk.document import Document
@@ -20,7 +21,7 @@ from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Mark, Rule, text_label
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import NONE, across
 from cordwainer.ui.stages.explain.questions import QuestionRow
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 
@@ -33,9 +34,7 @@ class SizeRow(QWidget):
     def __init__(self, words: str, place: int, seen: Seen) -> None:
         super().__init__()
         self.place, self.seen = place, seen
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(6)
+        line = across(self, NONE, 6)
         name = text_label(words, 15)
         name.setFixedWidth(56)
         line.addWidget(name)

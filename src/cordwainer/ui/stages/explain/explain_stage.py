@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.explained import Explained
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plan_change import PlanChanges
@@ -16,8 +16,8 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Link, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.hole_head import HoleHead
+from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
-from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.explain.error_section import ErrorSection, Swatch
 from cordwainer.ui.stages.explain.explain_causes import CausesColumn
 from cordwainer.ui.stages.explain.explain_seen import Seen
@@ -45,16 +45,11 @@ class ExplainStage(Stage):
         self.readings, self.causes, self.changes = readings, causes, changes
         self.picked: tuple[str, str] = ("", "")
         self.asked_anyway = False
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         left = Pane(theme.PLATE, "r")
         left.setFixedWidth(SEEN_WIDTH)
-        box = QVBoxLayout(left)
-        box.setContentsMargins(0, 0, 1, 0)
-        scroll = QScrollArea()
-        scroll.setWidgetResizable(True)
-        scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        box = down(left, (0, 0, 1, 0))
+        scroll = scroll_down()
         self.seen = Seen(self.document, self.selection, self.readings, self.causes)
         put_in_scroll(scroll, self.seen)
         box.addWidget(scroll)
@@ -74,12 +69,10 @@ class ExplainStage(Stage):
         )
 
     def _middle(self) -> QVBoxLayout:
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
+        middle = down(gap=0)
         head = Pane(theme.HI, "b")
         head.setFixedHeight(52)
-        line = QHBoxLayout(head)
-        line.setContentsMargins(20, 0, 16, 0)
+        line = across(head, (20, 0, 16, 0))
         self.head = HoleHead(self.document, self.selection)
         line.addWidget(self.head, 1)
         self.turn = Link("Rescue this part", 15)
@@ -88,9 +81,7 @@ class ExplainStage(Stage):
         middle.addWidget(head)
         self.pages = QStackedWidget()
         drawn = QWidget()
-        column = QVBoxLayout(drawn)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
+        column = down(drawn, NONE, 0)
         self.section = ErrorSection()
         column.addWidget(self.section, 1)
         column.addWidget(self._legend())
@@ -108,9 +99,7 @@ class ExplainStage(Stage):
 
     def _legend(self) -> Pane:
         self.legend = Pane(theme.HI, "t")
-        legend = QVBoxLayout(self.legend)
-        legend.setContentsMargins(20, 6, 16, 6)
-        legend.setSpacing(3)
+        legend = down(self.legend, (20, 6, 16, 6), 3)
         first, second = QHBoxLayout(), QHBoxLayout()
         self.legend_text, self.past_text, self.would_text = (text_label("", 14) for _ in range(3))
         self.would_swatch = Swatch("would")

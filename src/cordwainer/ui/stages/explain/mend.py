@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QVBoxLayout
 
 from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.numbers import Leaves
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.desk.plan_change import PlanChanges
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Link, Mark, Pane, text_label
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import across, down, line_of
 
 
 class Mend(Pane):
@@ -26,10 +27,8 @@ class Mend(Pane):
     def __init__(self, causes: Causes, changes: PlanChanges) -> None:
         super().__init__(theme.PLATE, "t")
         self.causes, self.changes = causes, changes
-        whole = QVBoxLayout(self)
-        whole.setContentsMargins(20, 10, 16, 12)
-        row = QHBoxLayout()
-        row.setSpacing(20)
+        whole = down(self, (20, 10, 16, 12))
+        row = across(gap=20)
         self.left, self.right = Column((0, 0, 0, 0), 3), Column((0, 0, 0, 0), 3)
         for column, share in ((self.left, 10), (self.right, 11)):
             box = QVBoxLayout()
@@ -50,9 +49,7 @@ class Mend(Pane):
         self.left.add(text_label("Mend the cause", 16, True))
         self.left.add(text_label(cause.fix, 14, wrap=True))
         if cause.safety:
-            row = QWidget()
-            line = QHBoxLayout(row)
-            line.setContentsMargins(0, 2, 0, 0)
+            row, line = line_of((0, 2, 0, 0))
             line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
             line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
             self.left.add(row)
@@ -64,10 +61,7 @@ class Mend(Pane):
         known = self.causes.confirmed
         if known in causes():
             self.foot.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(14)
+        row, line = line_of(gap=14)
         change = self.changes.offered(cause_id)
         if change is not None:
             button = BoxButton(f"Change the plan: {change.words}", f"Plan it so: {change.words}", 14)

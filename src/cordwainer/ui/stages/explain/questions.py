@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.knowledge import Question, causes
 from cordwainer.core.diagnosis.posterior import Ranked
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_label
+from cordwainer.ui.kit.layout import MIDDLE, down
 
 
 def answer_words(answer: str) -> str:
@@ -30,9 +31,7 @@ class CauseRow(Pressable):
         cause = causes().get(ranked.id)
         self.setEnabled(cause is not None)
         self.clicked.connect(lambda: self.chosen.emit(ranked.id))
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 8)
-        column.setSpacing(2)
+        column = down(self, (0, 0, 0, 8), 2)
         line = QHBoxLayout()
         line.addWidget(text_label(ranked.name, 18 if first else 16, first, wrap=True), 1)
         if ranked.in_100 is not None:
@@ -100,10 +99,10 @@ class AnswerButton(Pressable):
         words = painter.fontMetrics().elidedText(
             answer_words(self.answer).capitalize(), Qt.TextElideMode.ElideRight, self.width() - 16
         )
-        painter.drawText(QRectF(9, 4, self.width() - 14, 22), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(QRectF(9, 4, self.width() - 14, 22), MIDDLE, words)
         painter.setFont(theme.font(13))
         effect = painter.fontMetrics().elidedText(self.effect, Qt.TextElideMode.ElideRight, self.width() - 16)
-        painter.drawText(QRectF(9, 24, self.width() - 14, 20), Qt.AlignmentFlag.AlignVCenter, effect)
+        painter.drawText(QRectF(9, 24, self.width() - 14, 20), MIDDLE, effect)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -114,9 +113,7 @@ class QuestionRow(QWidget):
     def __init__(self, question: Question, value: str | None, causes: Causes) -> None:
         super().__init__()
         self.value = value
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 2, 0, 4)
-        column.setSpacing(3)
+        column = down(self, (0, 2, 0, 4), 3)
         self.words = text_label(question.text, 14, value is not None, wrap=True)
         column.addWidget(self.words)
         self.row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QApplication, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtWidgets import QApplication, QHBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.rescue import AS_DRAWN, Bad, Rescue, bad_of, consent_text, rescues
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.readings import Readings
@@ -17,7 +18,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import down, line_of, scroll_down
 
 AGREEMENT = {
     "drawing kept": "keeps the drawing",
@@ -44,9 +45,7 @@ class RescueView(Pane):
             readings,
         )
         self.bad: Bad | None = None
-        box = QVBoxLayout(self)
-        box.setContentsMargins(20, 8, 0, 0)
-        box.setSpacing(4)
+        box = down(self, (20, 8, 0, 0), 4)
         box.addWidget(text_label("What can still be done with this part", 20, True))
         line = QHBoxLayout()
         line.addWidget(text_label("Middle of the hole to the nearest edge", 14, color=theme.INK2))
@@ -61,9 +60,7 @@ class RescueView(Pane):
         self.trouble.hide()
         box.addWidget(self.trouble)
         self.column = Column((0, 2, 16, 10), 3)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, self.column)
         box.addWidget(area, 1)
 
@@ -96,9 +93,7 @@ class RescueView(Pane):
 
     def _way(self, way: Rescue) -> QWidget:
         cell = Column((0, 2, 0, 2), 1)
-        head = QWidget()
-        line = QHBoxLayout(head)
-        line.setContentsMargins(0, 0, 0, 0)
+        head, line = line_of()
         status = "reject" if not way.possible else ("accept" if way.agreement == AS_DRAWN else "planned")
         line.addWidget(Mark(status, 7, theme.INK, theme.HI))
         line.addWidget(text_label(way.title, 16, way.possible, color=theme.INK if way.possible else theme.INK2))
@@ -115,9 +110,7 @@ class RescueView(Pane):
         )
         agree = AGREEMENT.get(way.agreement, "")
         if way.possible and (agree or way.undone):
-            foot = QWidget()
-            row = QHBoxLayout(foot)
-            row.setContentsMargins(0, 0, 0, 0)
+            foot, row = line_of()
             words = agree[:1].upper() + agree[1:] + ("; cannot be undone" if way.undone and agree else "")
             row.addWidget(text_label(words, 13, color=theme.INK2, wrap=True), 1)
             if way.agreement != AS_DRAWN and agree:

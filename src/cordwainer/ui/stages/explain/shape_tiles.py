@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
+from cordwainer.ui.kit.layout import MIDDLE, smooth
 
 TILE, LABEL, ACROSS = 52, 19, 5
 
@@ -73,8 +74,7 @@ class ShapeTile(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """The metal around the bore, dyed when chosen."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         box = QRectF(1, 1, TILE - 2, TILE - 2)
         said = self.isChecked() or self.measured
         painter.fillRect(box, theme.DYE if said else theme.BARE2)
@@ -87,7 +87,7 @@ class ShapeTile(Pressable):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(12, said))
         painter.drawText(
-            QRectF(-6, TILE, TILE + 12, LABEL), Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignVCenter,
+            QRectF(-6, TILE, TILE + 12, LABEL), Qt.AlignmentFlag.AlignHCenter | MIDDLE,
             self.shape.words,
         )  # fmt: skip
         if self.ring:

@@ -2,22 +2,23 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
 from cordwainer.core.tables import by_key
+from cordwainer.files.places import Settings
 from cordwainer.ui.canvas.dye import dyed
 from cordwainer.ui.desk.demos import DEMOS
 from cordwainer.ui.desk.document import Document
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Pressable, text_label
+from cordwainer.ui.kit.layout import CENTER, NONE, across, down, smooth, write
 from cordwainer.ui.kit.stage import Stage
 
 EXAMPLES = (
@@ -44,12 +45,8 @@ class Example(Pressable):
             painter.fillRect(self.rect(), theme.DYELO)
         painter.setPen(QPen(theme.BRASSDYE if self.ring else theme.SCRIBE, 3 if self.ring else 1))
         painter.drawRect(self.rect().adjusted(1, 1, -2, -2))
-        painter.setPen(theme.SCRIBE)
-        painter.setFont(theme.font(15, True))
-        painter.drawText(QPointF(13, 25), self.text_shown)
-        painter.setPen(theme.SCRIBE2)
-        painter.setFont(theme.font(14))
-        painter.drawText(QPointF(13, 46), self.note)
+        write(painter, QPointF(13, 25), self.text_shown, 15, True, color=theme.SCRIBE)
+        write(painter, QPointF(13, 46), self.note, 14, color=theme.SCRIBE2)
 
 
 class Blank(QWidget):
@@ -62,8 +59,7 @@ class Blank(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Dye with brushed ends, a scribed cross, the circle asked for."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         rect = QRectF(8, 0, self.width() - 16, self.height())
         painter.drawPixmap(
             rect.topLeft(), dyed(round(rect.width()), round(rect.height()), self.devicePixelRatioF())
@@ -95,9 +91,7 @@ class Blank(QWidget):
         painter.setPen(theme.INK if known else theme.SCRIBE)
         painter.setFont(theme.font(26, True))
         if known:
-            painter.drawText(
-                QRectF(center.x() - 120, center.y() - 40, 240, 34), Qt.AlignmentFlag.AlignCenter, self.size_text
-            )
+            painter.drawText(QRectF(center.x() - 120, center.y() - 40, 240, 34), CENTER, self.size_text)
         else:
             painter.drawText(QPointF(center.x() + 126, center.y() - 10), "Ø ?")
         painter.setBrush(theme.BRASS)
@@ -114,12 +108,9 @@ class FirstStage(Stage):
     def __init__(self, document: Document, selection: Selection, settings: Settings) -> None:
         super().__init__()
         self.document, self.selection, self.settings = document, selection, settings
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.setSpacing(0)
+        outer = down(self, NONE, 0)
         top = Pane(theme.HI)
-        column = QVBoxLayout(top)
-        column.setContentsMargins(48, 14, 32, 18)
+        column = down(top, (48, 14, 32, 18))
         head = QHBoxLayout()
         head.addWidget(text_label("A clean blank", 20, True))
         head.addStretch(1)
@@ -132,13 +123,11 @@ class FirstStage(Stage):
         self.blank = Blank()
         column.addWidget(self.blank, 1)
         outer.addWidget(top, 1)
-        inside = QVBoxLayout(self.blank)
-        inside.setContentsMargins(56, 40, 400, 30)
+        inside = down(self.blank, (56, 40, 400, 30))
         inside.addStretch(1)
         inside.addWidget(text_label("What hole does\nthe print ask for?", 46, True, theme.SCRIBE))
         inside.addSpacing(14)
-        line = QHBoxLayout()
-        line.setSpacing(0)
+        line = across(gap=0)
         self.field = Field("The hole, typed as it is written on the print", 24)
         self.field.setPlaceholderText("type it as it is written there")
         self.field.setFixedHeight(64)
@@ -152,8 +141,7 @@ class FirstStage(Stage):
         self.trouble = text_label("", 15, False, theme.BRASSDYE, wrap=True)
         self.trouble.setMinimumHeight(24)
         inside.addWidget(self.trouble)
-        self.ways = QHBoxLayout()
-        self.ways.setSpacing(24)
+        self.ways = across(gap=24)
         self.ways.addStretch(1)
         inside.addLayout(self.ways)
         inside.addWidget(text_label("or start from one of these", 15, color=theme.SCRIBE2))
@@ -163,9 +151,7 @@ class FirstStage(Stage):
         inside.addWidget(self.flow)
         inside.addStretch(1)
         bottom = Pane(theme.PLATE, "t")
-        row = QHBoxLayout(bottom)
-        row.setContentsMargins(48, 14, 32, 14)
-        row.setSpacing(40)
+        row = across(bottom, (48, 14, 32, 14), 40)
         jobs = Column((0, 0, 0, 0), 6)
         jobs.add(text_label("Jobs", 20, True))
         jobs.add(

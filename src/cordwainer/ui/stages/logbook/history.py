@@ -9,12 +9,13 @@ import numpy as np
 import pyqtgraph as pg
 from PyQt6.QtCore import QPointF, Qt
 from PyQt6.QtGui import QPainterPath
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.learning.chart import Chart, individuals
 from cordwainer.ui.canvas.plots import framed
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.layout import NONE, down
 
 if TYPE_CHECKING:
     from cordwainer.logbook.book import History, ToolUsed
@@ -60,8 +61,7 @@ class HistoryPlot(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
+        box = down(self, NONE)
         self.plot = framed()
         box.addWidget(self.plot)
         self.setAccessibleName("What the tool has cut")

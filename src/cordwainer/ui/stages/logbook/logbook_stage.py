@@ -5,19 +5,20 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
+from cordwainer.core.planning.words.wording import VERDICT_WORDS
 from cordwainer.ui.desk.log import Log
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import VERDICT_WORDS
 from cordwainer.ui.stages.logbook.history import HistoryPlot, charted
 from cordwainer.ui.stages.logbook.logged_holes import PickRow, compared_words
 
@@ -55,9 +56,7 @@ class LogbookStage(Stage):
         self.holes: list[HoleMade] = []
         self.past: list[History] = []
         self.picked: list[str] = []
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(0)
+        line = across(self, NONE, 0)
         line.addWidget(self._side())
         line.addLayout(self._main(), 1)
         self.log.taught.connect(lambda _: self._learned())
@@ -65,9 +64,7 @@ class LogbookStage(Stage):
     def _side(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(SIDE_WIDTH)
-        box = QVBoxLayout(pane)
-        box.setContentsMargins(20, 16, 14, 12)
-        box.setSpacing(8)
+        box = down(pane, (20, 16, 14, 12), 8)
         box.addWidget(text_label("Log of", 20, True))
         self.tools = Column((0, 0, 6, 0), 2)
         area = QScrollArea()
@@ -92,11 +89,9 @@ class LogbookStage(Stage):
         return pane
 
     def _main(self) -> QVBoxLayout:
-        column = QVBoxLayout()
-        column.setSpacing(0)
+        column = down(gap=0)
         head = Pane(theme.HI, "b")
-        top = QVBoxLayout(head)
-        top.setContentsMargins(20, 14, 20, 8)
+        top = down(head, (20, 14, 20, 8))
         row = QHBoxLayout()
         self.title = text_label("", 20, True)
         row.addWidget(self.title)
@@ -123,10 +118,8 @@ class LogbookStage(Stage):
         column.addWidget(head, 5)
         below = Pane(theme.PLATE)
         below.setMinimumHeight(288)
-        low = QVBoxLayout(below)
-        low.setContentsMargins(20, 10, 14, 8)
-        above = QHBoxLayout()
-        above.setSpacing(14)
+        low = down(below, (20, 10, 14, 8))
+        above = across(gap=14)
         self.found = text_label("", 15, True)
         above.addWidget(self.found)
         above.addStretch(1)
@@ -137,9 +130,7 @@ class LogbookStage(Stage):
         self.compared = text_label("", 14, wrap=True)
         low.addWidget(self.compared)
         self.list = Column((0, 0, 8, 0), 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, self.list)
         low.addWidget(area, 1)
         column.addWidget(below, 4)
@@ -332,9 +323,7 @@ class LogbookStage(Stage):
         row.setChecked(hole.id in self.picked)
         row.clicked.connect(lambda: self.pick(hole.id))
         row.setFixedHeight(34)
-        line = QHBoxLayout(row)
-        line.setContentsMargins(8, 0, 0, 0)
-        line.setSpacing(9)
+        line = across(row, (8, 0, 0, 0), 9)
         struck = bool(hole.removed)
         line.addWidget(Mark(hole.verdict or "none", 7))
         unit = self.selection.unit

@@ -2,20 +2,20 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.wording import fixed, limits_pair, micro, print_size
 from cordwainer.core.shop.gauge import Gauge
+from cordwainer.files.places import Settings
 from cordwainer.ui.canvas.slot import Marker, Slot
 from cordwainer.ui.canvas.where_read import WhereYouRead, depths_of
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.gauge_link import GaugeLink
-from cordwainer.ui.desk.places import Settings
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
@@ -23,8 +23,8 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Chooser, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.hole_head import HoleHead
+from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
-from cordwainer.ui.kit.wording import fixed, limits_pair, micro, print_size
 from cordwainer.ui.stages.measure.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
 from cordwainer.ui.stages.measure.reading_grid import NEAR_MM, ReadingBox, ReadingGrid
 from cordwainer.ui.stages.measure.verdict_bar import PIN_LIKE, Verdict
@@ -48,19 +48,14 @@ class MeasureStage(Stage):
         self.readings, self.settings = readings, settings
         self.link = GaugeLink(self.settings)
         self.link.sent.connect(self.take_sent)
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         row.addWidget(self._left())
-        right = QVBoxLayout()
-        right.setSpacing(0)
+        right = down(gap=0)
         self.where = WhereYouRead()
         right.addWidget(self.where, 10)
         middle = Pane(theme.PLATE, "t")
-        column = QVBoxLayout(middle)
-        column.setContentsMargins(0, 8, 0, 4)
-        line = QHBoxLayout()
-        line.setContentsMargins(20, 0, 20, 0)
+        column = down(middle, (0, 8, 0, 4))
+        line = across(margins=(20, 0, 20, 0))
         line.addWidget(text_label("Against the print", 20, True))
         line.addStretch(1)
         self.asked = text_label("", 18)
@@ -78,16 +73,11 @@ class MeasureStage(Stage):
     def _left(self) -> Pane:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(396)
-        outer = QVBoxLayout(pane)
-        outer.setContentsMargins(0, 0, 1, 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        outer = down(pane, (0, 0, 1, 0))
+        area = scroll_down()
         outer.addWidget(area)
         inside = QWidget()
-        column = QVBoxLayout(inside)
-        column.setContentsMargins(20, 12, 18, 12)
-        column.setSpacing(7)
+        column = down(inside, (20, 12, 18, 12), 7)
         put_in_scroll(area, inside)
         self.head = HoleHead(self.document, self.selection)
         column.addWidget(self.head)
@@ -106,10 +96,7 @@ class MeasureStage(Stage):
         column.addWidget(self.points)
         self.sends = Sends(self.selection, self.plans, self.link)
         column.addWidget(self.sends)
-        self.pins = QWidget()
-        pins = QHBoxLayout(self.pins)
-        pins.setContentsMargins(0, 0, 0, 0)
-        pins.setSpacing(8)
+        self.pins, pins = line_of(gap=8)
         self.pin_goes, self.pin_refused = (
             Field("Largest pin that goes", 16),
             Field("Smallest pin that will not", 16),
@@ -134,8 +121,7 @@ class MeasureStage(Stage):
         for part in (self.points, self.off_place):
             part.told.connect(self.trouble.setText)
         column.addWidget(text_label("Corrections", 20, True))
-        temperatures = QHBoxLayout()
-        temperatures.setSpacing(8)
+        temperatures = across(gap=8)
         self.part_c, self.gauge_c = (
             Field("Part temperature in degrees Celsius", 16),
             Field("Gauge temperature in degrees Celsius", 16),
@@ -391,9 +377,7 @@ class MeasureStage(Stage):
 
     def _line(self, name: str, note: str, value: str, size: float = 16) -> None:
         self.corrections.add(Rule())
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
+        row, line = line_of()
         line.addWidget(text_label(name, 15, True))
         line.addStretch(1)
         line.addWidget(text_label(value, size, True))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
@@ -13,13 +13,14 @@ from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.points import read_csv, work_up
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Route
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.gauge_link import GaugeLink
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import NONE, across
 
 PIN_WIDTH, WIDE, NARROW = 80, 112, 52
 DEEPER = 1.02
@@ -98,9 +99,7 @@ class OffPlace(QWidget):
     def __init__(self, selection: Selection, readings: Readings) -> None:
         super().__init__()
         self.selection, self.readings = selection, readings
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(8)
+        row = across(self, NONE, 8)
         self.mouth, self.far = Field("Off its place at the mouth", 16), Field("Off its place at the far end", 16)
         for words, field, key in (
             ("Off place, mouth", self.mouth, "offset_entry"),
@@ -147,8 +146,7 @@ class Sends(QWidget):
     def __init__(self, selection: Selection, plans: Plans, link: GaugeLink) -> None:
         super().__init__()
         self.selection, self.plans, self.link, self.presses = selection, plans, link, 0
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
+        row = across(self, NONE)
         self.words = text_label("", 14, True)
         row.addWidget(self.words)
         row.addStretch(1)

@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
+from cordwainer.core.planning.words.wording import fixed, plain
 from cordwainer.ui.canvas.slot import Marker
 from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, figure_html, text_label
-from cordwainer.ui.kit.wording import fixed, plain
+from cordwainer.ui.kit.layout import NONE, across, down
 
 PLACES = {3: ("mouth", "middle", "far end"), 5: ("mouth", "1/4", "middle", "3/4", "far end")}
 DIRECTIONS = {
@@ -26,16 +27,13 @@ class ReadingBox(QWidget):
 
     def __init__(self, name: str, small: bool = False) -> None:
         super().__init__()
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(1)
+        column = down(self, NONE, 1)
         self.field = Field(name, 15 if small else 22, True)
         self.field.setFixedHeight(36 if small else 42)
         self.field.setMinimumWidth(44)
         self.field.setPlaceholderText("–")
         column.addWidget(self.field)
-        line = QHBoxLayout()
-        line.setContentsMargins(2, 0, 0, 0)
+        line = across(margins=(2, 0, 0, 0))
         self.note = text_label("", 13, color=theme.INK2)
         self.mark = Mark("none", 6)
         line.addWidget(self.note, 1)
@@ -55,9 +53,7 @@ class ReadingGrid(QWidget):
         self.depth_count, self.direction_count = 3, 2
         self.boxes: list[list[ReadingBox]] = []
         self.depth_labels: list[QLabel] = []
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(0, 0, 0, 0)
-        outer.setSpacing(6)
+        outer = down(self, NONE, 6)
         self.holder: QWidget | None = None
         self.box = outer
         more = QHBoxLayout()

@@ -5,19 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 
-from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout
 
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
+from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed
 from cordwainer.core.shop.gauge import WORDS
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Mark, Pane, text_label
-from cordwainer.ui.kit.wording import VERDICT_WORDS, fixed
+from cordwainer.ui.kit.layout import MIDDLE, RIGHT, across
 
 PIN_LIKE = ("pin", "plug")
 
@@ -28,9 +27,7 @@ class Verdict(Pane):
     def __init__(self, selection: Selection, stock: Stock, readings: Readings) -> None:
         super().__init__(theme.INK)
         self.selection, self.stock, self.readings = selection, stock, readings
-        row = QHBoxLayout(self)
-        row.setContentsMargins(28, 14, 20, 14)
-        row.setSpacing(22)
+        row = across(self, (28, 14, 20, 14), 22)
         self.mark = Mark("none", 32, theme.SCRIBE, theme.INK)
         row.addWidget(self.mark)
         words = Column((0, 0, 0, 0), 2)
@@ -114,13 +111,9 @@ class SettleButton(BoxButton):
         painter.fillRect(self.rect(), theme.BRASS if self.brass else theme.HI)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, True))
-        painter.drawText(self.rect().adjusted(12, 0, -70, 0), Qt.AlignmentFlag.AlignVCenter, self.text())
+        painter.drawText(self.rect().adjusted(12, 0, -70, 0), MIDDLE, self.text())
         painter.setFont(theme.font(15))
-        painter.drawText(
-            self.rect().adjusted(0, 0, -10, 0),
-            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-            self.off,
-        )
+        painter.drawText(self.rect().adjusted(0, 0, -10, 0), RIGHT, self.off)
         if self.ring:
             painter.setPen(QPen(theme.SCRIBE, 3))
             painter.drawRect(self.rect().adjusted(2, 2, -3, -3))

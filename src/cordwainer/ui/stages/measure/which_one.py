@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, text_label
+from cordwainer.ui.kit.layout import NONE, across, down
 
 MOST = 300
 
@@ -19,11 +20,8 @@ class WhichOne(QWidget):
     def __init__(self, document: Document, selection: Selection, readings: Readings) -> None:
         super().__init__()
         self.document, self.selection, self.readings = document, selection, readings
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(2)
-        row = QHBoxLayout()
-        row.setSpacing(6)
+        column = down(self, NONE, 2)
+        row = across(gap=6)
         self.back, self.on = BoxButton("The hole before", "−", 16), BoxButton("The next hole", "+", 16)
         for button, by in ((self.back, -1), (self.on, 1)):
             button.setFixedSize(34, 30)

@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from PyQt6.QtCore import QSize
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
@@ -14,6 +14,7 @@ from cordwainer.core.part.hole import UNDER
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Field, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, line_of
 from cordwainer.ui.kit.tiles import Choices
 
 SIDE_WORDS = [("left_right", "left, right"), ("lower_upper", "front, back")]
@@ -27,19 +28,15 @@ class LiesOn(QWidget):
     ) -> None:
         super().__init__()
         self.document, self.selection = document, selection
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(5)
+        box = down(self, NONE, 5)
         self.wide, self.high = Field("Width of the part", 14, True), Field("Height of the part", 14, True)
-        size = QHBoxLayout()
-        size.setSpacing(7)
+        size = across(gap=7)
         for words, field in (("Part", self.wide), ("by", self.high)):
             self._put(size, words, field, "From the lower left corner; gives the metal to its edges")
             field.kept.connect(lambda _: trying(self.set_part))
         size.addStretch(1)
         box.addLayout(size)
-        line = QHBoxLayout()
-        line.setSpacing(7)
+        line = across(gap=7)
         self.gap = Field("How far below the part it lies", 14, True)
         self.gap.setPlaceholderText("6 mm")
         self._put(line, "Under the part, at", self.gap, "From the far face to what is under it")
@@ -49,10 +46,7 @@ class LiesOn(QWidget):
         self.under = Choices("Under the part", [(key, key) for key in UNDER], QSize(77, 30))
         self.under.chosen.connect(lambda _: trying(self.set_under))
         box.addWidget(self.under)
-        self.stand = QWidget()
-        stand = QHBoxLayout(self.stand)
-        stand.setContentsMargins(0, 0, 0, 0)
-        stand.setSpacing(6)
+        self.stand, stand = line_of(gap=6)
         self.thick, self.inset = Field("Thickness of a parallel", 14, True), Field("In from the edge", 14, True)
         self._put(stand, "Each", self.thick, "How thick a parallel is, as it stands under the part", 66)
         self._put(stand, "in", self.inset, "From the part's edge to its outer side", 58)

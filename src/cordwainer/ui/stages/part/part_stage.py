@@ -5,20 +5,21 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import from_mm, in_unit, parse
 from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
 from cordwainer.core.part.marking import marking_steps
+from cordwainer.core.planning.words.wording import limits_pair, print_size
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import limits_pair, print_size
 from cordwainer.ui.stages.part.lies_on import LiesOn
 from cordwainer.ui.stages.part.part_view import PartView
 
@@ -35,9 +36,7 @@ class PartStage(Stage):
         super().__init__()
         self.document, self.selection = document, selection
         self.place = 0
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(0)
+        line = across(self, NONE, 0)
         self.view = PartView()
         self.view.picked.connect(self.choose)
         line.addWidget(self.view, 1)
@@ -47,9 +46,7 @@ class PartStage(Stage):
     def _pane(self) -> QWidget:
         pane = Pane(theme.PLATE, "l")
         pane.setFixedWidth(PANE_WIDTH)
-        box = QVBoxLayout(pane)
-        box.setContentsMargins(20, 12, 16, 10)
-        box.setSpacing(6)
+        box = down(pane, (20, 12, 16, 10), 6)
         self.title = text_label("", 20, True)
         box.addWidget(self.title)
         self.about = text_label("", 14, color=theme.INK2, wrap=True)
@@ -57,8 +54,7 @@ class PartStage(Stage):
         self.metal = text_label("", 15, True, wrap=True)
         box.addWidget(self.metal)
         box.addWidget(Rule())
-        spot = QHBoxLayout()
-        spot.setSpacing(7)
+        spot = across(gap=7)
         self.at_x, self.at_y = Field("x of this place", 15, True), Field("y of this place", 15, True)
         for name, field in (("x", self.at_x), ("y", self.at_y)):
             spot.addWidget(text_label(name, 15))
@@ -77,9 +73,7 @@ class PartStage(Stage):
         self.way.chosen.connect(lambda _: self._read_otherwise())
         box.addWidget(self.way)
         self.list = Column((0, 0, 6, 0), 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, self.list)
         box.addWidget(area, 1)
         box.addWidget(Rule())
@@ -121,8 +115,7 @@ class PartStage(Stage):
             field = self.fields[key] = Field(words, 14, True)
             field.setText(text)
             field.setFixedSize(QSize(wide, 30))
-            cell = QVBoxLayout()
-            cell.setSpacing(0)
+            cell = down(gap=0)
             cell.addWidget(label)
             cell.addWidget(field)
             grid.addLayout(cell, line, column)

@@ -12,6 +12,7 @@ from cordwainer.core.lengths import in_unit
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import draw_focus
+from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -146,12 +147,9 @@ class PartView(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Metal, edges, holes, the chosen one with its coordinates and its neighbor."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(20, True))
-        painter.drawText(QPointF(20, 32), "The part from above")
+        write(painter, QPointF(20, 32), "The part from above", 20, True, color=theme.INK)
         box = self._box()
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
@@ -242,9 +240,7 @@ class PartView(QWidget):
             (in_unit(place[1], self.unit, 2, 4), QRectF(zero.x() - 78, spot.y() - 11, 72, 22)),
         ):
             painter.fillRect(box, theme.BRASS)
-            painter.setPen(theme.INK)
-            painter.setFont(theme.font(14, True))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+            write(painter, box, text, 14, True, color=theme.INK, flags=CENTER)
         self._edge(painter, spot, r, scale, zero)
         near = self.neighbors[index][number] if index < len(self.neighbors) else None
         if near is None:
@@ -265,7 +261,7 @@ class PartView(QWidget):
         box.moveRight(min(box.right(), self.width() - 28.0))
         painter.fillRect(box, theme.DYELO)
         painter.setPen(theme.SCRIBE)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+        painter.drawText(box, CENTER, words)
 
     def _edge(self, painter: QPainter, spot: QPointF, r: float, scale: float, zero: QPointF) -> None:
         """The metal to the nearest edge, drawn where the part's size is known."""
@@ -303,9 +299,9 @@ class PartView(QWidget):
             if z <= box[2]:
                 x = zero.x() + z * scale
                 painter.drawLine(QPointF(x, zero.y()), QPointF(x, zero.y() + 6))
-                painter.drawText(QRectF(x - 30, zero.y() + 8, 60, 18), Qt.AlignmentFlag.AlignCenter, text)
+                painter.drawText(QRectF(x - 30, zero.y() + 8, 60, 18), CENTER, text)
             if z <= box[3]:
                 y = zero.y() - z * scale
                 painter.drawLine(QPointF(zero.x() - 6, y), QPointF(zero.x(), y))
-                side = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                side = RIGHT
                 painter.drawText(QRectF(zero.x() - 70, y - 9, 60, 18), side, text)

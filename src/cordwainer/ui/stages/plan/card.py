@@ -5,15 +5,16 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.machine.card import stroke_lines
+from cordwainer.core.planning.words.wording import fixed, peck_stops, role_name, size_shown
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.commands.table import BY_NAME, with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
-from cordwainer.ui.kit.wording import fixed, peck_stops, role_name, size_shown
+from cordwainer.ui.kit.layout import across, down, line_of, scroll_down
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.words.operation import Operation, Route
@@ -44,23 +45,15 @@ class Card(Pane):
         super().__init__(theme.HI, "l")
         self._shown: tuple[Route | None, int, str, str] | None = None
         self.setFixedWidth(CARD_WIDTH)
-        outer = QVBoxLayout(self)
-        outer.setContentsMargins(1, 0, 0, 0)
-        outer.setSpacing(0)
-        self.area = QScrollArea()
-        self.area.setWidgetResizable(True)
-        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        outer = down(self, (1, 0, 0, 0), 0)
+        self.area = scroll_down()
         self.content = Column((20, 10, 16, 8), 3)
         put_in_scroll(self.area, self.content)
         outer.addWidget(self.area, 1)
         self.caution = Pane(theme.LO, "t")
-        self.caution_row = QHBoxLayout(self.caution)
-        self.caution_row.setContentsMargins(18, 10, 14, 10)
-        self.caution_row.setSpacing(12)
+        self.caution_row = across(self.caution, (18, 10, 14, 10), 12)
         outer.addWidget(self.caution)
-        foot = QWidget()
-        row = QHBoxLayout(foot)
-        row.setContentsMargins(20, 8, 16, 10)
+        foot, row = line_of((20, 8, 16, 10))
         self.link = Link("Show the working")
         self.link.clicked.connect(self.working_asked.emit)
         row.addWidget(self.link)
@@ -105,9 +98,7 @@ class Card(Pane):
         self.content.setUpdatesEnabled(True)
 
     def _head(self, route: Route, index: int, operation: Operation, unit: str) -> None:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
+        row, line = line_of()
         line.addWidget(text_label(role_name(route, index), 20, True))
         line.addStretch(1)
         line.addWidget(text_label(f"{index + 1} of {len(route.operations)}", 14, color=theme.INK2))
@@ -127,9 +118,7 @@ class Card(Pane):
             figure_html(size, own, 46 if len(size) < 6 else (38 if len(size) < 7 and not made else 32), 18)
         )
         figure.setTextFormat(Qt.TextFormat.RichText)
-        hero = QWidget()
-        beside = QHBoxLayout(hero)
-        beside.setContentsMargins(0, 0, 0, 0)
+        hero, beside = line_of()
         beside.addWidget(figure)
         beside.addStretch(1)
         other = "in" if (own or operation.tool.diameter.unit) == "mm" else "mm"
@@ -145,10 +134,7 @@ class Card(Pane):
 
     def _changes(self, operation: Operation) -> None:
         """Other size, keep or let go, take out."""
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 2, 0, 2)
-        line.setSpacing(14)
+        row, line = line_of((0, 2, 0, 2), gap=14)
         if operation.tool is not None and operation.kind != "punch":
             sizes = Link("Other size", 14)
             sizes.clicked.connect(lambda: self.sizes_asked.emit(sizes.mapToGlobal(QPoint(0, sizes.height()))))
@@ -167,10 +153,7 @@ class Card(Pane):
     def _numbers(self, operation: Operation, unit: str) -> None:
         if operation.rpm is not None and operation.feed_mm_per_rev is not None:
             self.content.add(Rule())
-            row = QWidget()
-            line = QHBoxLayout(row)
-            line.setContentsMargins(0, 0, 0, 0)
-            line.setSpacing(10)
+            row, line = line_of(gap=10)
             speed = self._pair("Speed", figure_html(f"{operation.rpm:g}", "rpm", 30, 14), "")
             speed.add(self._steps(operation))
             speed.box.addStretch(1)
@@ -247,10 +230,7 @@ class Card(Pane):
 
     def _steps(self, operation: Operation) -> QWidget:
         """The machine's steps either side, each to be pressed."""
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(8)
+        row, line = line_of(gap=8)
         near = [n for n in (operation.rpm_below, operation.rpm_above) if n is not None]
         line.addWidget(text_label("steps" if near else "the only step", 13, color=theme.INK2))
         for rpm in near:
@@ -266,10 +246,7 @@ class Card(Pane):
         """Depth to full diameter, pressed to be typed anew."""
         places = 3 if unit == "in" else 2
         full, tip = (fixed(z, unit, 2, places) for z in (full_mm, tip_mm))
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(10)
+        row, line = line_of(gap=10)
         line.addWidget(text_label("Full Ø to", 14, color=theme.INK2))
         line.addStretch(1)
         link = Link(full, 14)
@@ -305,10 +282,7 @@ class Card(Pane):
         return column
 
     def _line(self, name: str, value: str) -> QWidget:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(10)
+        row, line = line_of(gap=10)
         line.addWidget(text_label(name, 14, color=theme.INK2))
         found = text_label(value, 14, True, wrap=len(value) > 24, align=Qt.AlignmentFlag.AlignRight)
         line.addWidget(found, 1)
@@ -323,10 +297,7 @@ class Card(Pane):
             self.content.add(text_label(sentence, 14, wrap=True))
 
     def _warning(self, text: str) -> None:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 4, 0, 0)
-        line.setSpacing(10)
+        row, line = line_of((0, 4, 0, 0), gap=10)
         line.addWidget(Mark("caution", 8, theme.INK, theme.HI), 0, Qt.AlignmentFlag.AlignTop)
         line.addWidget(text_label(text[0].upper() + text[1:] + ".", 14, wrap=True), 1)
         self.content.add(row)

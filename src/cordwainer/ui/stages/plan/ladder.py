@@ -15,9 +15,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.planning.words.sentences import chance_words
-from cordwainer.ui.canvas.slot import Slot, curve_path
-from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.wording import (
+from cordwainer.core.planning.words.wording import (
     asked_words,
     band_words,
     fixed,
@@ -27,6 +25,9 @@ from cordwainer.ui.kit.wording import (
     shown_chance,
     size_shown,
 )
+from cordwainer.ui.canvas.slot import Slot, curve_path
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 from cordwainer.ui.stages.plan.rung import RUNG, Rung
 
 if TYPE_CHECKING:
@@ -237,14 +238,11 @@ class Ladder(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Axis, posts, curves, figures, and the rough chance."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.PLATE)
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawLine(0, 0, self.width(), 0)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(20, True))
-        painter.drawText(QPointF(16, 30), "Size ladder")
+        write(painter, QPointF(16, 30), "Size ladder", 20, True, color=theme.INK)
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
         words = "what each tool is likely to leave"
@@ -304,8 +302,7 @@ class Ladder(QWidget):
             )
             painter.drawText(QPointF(x, y), shown)
             after = x + painter.fontMetrics().horizontalAdvance(shown) + 8
-            painter.setFont(theme.font(13, True))
-            painter.drawText(QPointF(after, y), chance)
+            write(painter, QPointF(after, y), chance, 13, True)
             y += 17
 
     def _rung(
@@ -387,7 +384,7 @@ class Ladder(QWidget):
                 half = painter.fontMetrics().horizontalAdvance(text) / 2
                 if x - half > written + 4:
                     box = QRectF(max(x - 30, -8), axis + 8, 60, 18)
-                    painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+                    painter.drawText(box, CENTER, text)
                     written = x + half
             number += 1
         painter.setPen(theme.INK2)
@@ -423,8 +420,7 @@ class Ladder(QWidget):
         painter.setFont(theme.font(16))
         unit_wide = painter.fontMetrics().horizontalAdvance("in 100")
         painter.drawText(QPointF(right - unit_wide, 54), "in 100")
-        painter.setFont(theme.font(46, True))
-        painter.drawText(QPointF(right - unit_wide - wide - 6, 54), figure)
+        write(painter, QPointF(right - unit_wide - wide - 6, 54), figure, 46, True)
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
         box = QRectF(right - unit_wide - wide - 236, 18, 220, 40)
@@ -433,7 +429,7 @@ class Ladder(QWidget):
         words = f"{what}, rough,\nbroken limits not counted" if broken else f"{what},\nmore closely in a moment"
         if chance is not None:
             words = f"{what}; {band_words(chance, lines=True)}"
-        painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(box, RIGHT, words)
 
 
 def _standing_mm(operation: Operation) -> float:

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPoint, Qt, QTimer
-from PyQt6.QtWidgets import QHBoxLayout, QMenu, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QPoint, QTimer
+from PyQt6.QtWidgets import QMenu
 
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.words.sentences import chance_words
+from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
 from cordwainer.files.job import practice_in
 from cordwainer.files.sequence_edits import Edited, SequenceEdits
 from cordwainer.ui.commands.table import with_keys
@@ -23,8 +24,8 @@ from cordwainer.ui.desk.sequence import Sequence
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
-from cordwainer.ui.kit.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
 from cordwainer.ui.stages.plan.card import Card
 from cordwainer.ui.stages.plan.ladder import Ladder
 from cordwainer.ui.stages.plan.section import Section
@@ -53,19 +54,13 @@ class PlanStage(Stage):
         super().__init__()
         self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         self.readings, self.forecasts, self.sequence = readings, forecasts, sequence
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         self.left = Pane(theme.PLATE, "r")
         self.left.setFixedWidth(HOLES_WIDTH)
-        left = QVBoxLayout(self.left)
-        left.setContentsMargins(16, 12, 8, 8)
-        left.setSpacing(8)
+        left = down(self.left, (16, 12, 8, 8), 8)
         self.heading = text_label("Holes", 20, True)
         left.addWidget(self.heading)
-        self.tag_scroll = QScrollArea()
-        self.tag_scroll.setWidgetResizable(True)
-        self.tag_scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.tag_scroll = scroll_down()
         self.tags = Column((0, 0, 0, 0), 8)
         put_in_scroll(self.tag_scroll, self.tags)
         left.addWidget(self.tag_scroll, 1)
@@ -73,8 +68,7 @@ class PlanStage(Stage):
         left.addWidget(self.route_head)
         self.routes = Column((0, 0, 0, 0), 0)
         left.addWidget(self.routes)
-        links = QHBoxLayout()
-        links.setContentsMargins(0, 0, 8, 0)
+        links = across(margins=(0, 0, 8, 0))
         what_if, self.practice_link = Link("What if", 14), Link("Your practice", 14)
         what_if.setToolTip(with_keys("What would happen if something were wrong", "what_if"))
         self.practice_link.setToolTip(
@@ -91,21 +85,18 @@ class PlanStage(Stage):
         self.batch_link.clicked.connect(lambda: self.wants.emit("open_batch"))
         left.addWidget(self.batch_link)
         row.addWidget(self.left)
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
+        middle = down(gap=0)
         self.section = Section()
         self.strip = Strip()
         self.ladder = Ladder()
         self.reason = Pane(theme.HI, "t")
         self.reason.setMinimumHeight(230)
-        reason_box = QVBoxLayout(self.reason)
-        reason_box.setContentsMargins(28, 24, 28, 24)
+        reason_box = down(self.reason, (28, 24, 28, 24))
         self.reason_column = Column((0, 0, 0, 0), 10)
         reason_box.addWidget(self.reason_column)
         reason_box.addStretch(1)
         self.doubt = Pane(theme.HI, "t")
-        doubt_box = QHBoxLayout(self.doubt)
-        doubt_box.setContentsMargins(20, 8, 20, 8)
+        doubt_box = across(self.doubt, (20, 8, 20, 8))
         doubt_box.addWidget(Mark("cannot_tell", 9, theme.INK, theme.HI))
         self.doubt_words = text_label("", 15, wrap=True)
         doubt_box.addWidget(self.doubt_words, 1)
@@ -203,9 +194,7 @@ class PlanStage(Stage):
     def _show_reasons(self, plan: HolePlan) -> None:
         column = self.reason_column
         column.clear()
-        head = QWidget()
-        line = QHBoxLayout(head)
-        line.setContentsMargins(0, 0, 0, 0)
+        head, line = line_of()
         line.addWidget(Mark("reject", 10, theme.INK, theme.HI))
         line.addWidget(text_label("No sequence with this crib and machine", 22, True), 1)
         column.add(head)

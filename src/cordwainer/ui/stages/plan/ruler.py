@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter, QPen
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.layout import CENTER, RIGHT
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.words.operation import DepthReading
@@ -53,7 +54,7 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
         near = min(abs(x - x_of(readings.start)), abs(x - x_of(readings.stop)))
         if major and near > 40:
             text = f"{value:.1f}" if readings.unit == "in" else f"{value:.0f}"
-            painter.drawText(QRectF(x - 30, y + 16, 60, 16), Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(QRectF(x - 30, y + 16, 60, 16), CENTER, text)
     painter.setPen(QPen(theme.INK, 1.4))
     painter.drawLine(QPointF(0, y), QPointF(size.width(), y))
     for peck in readings.peck_readings[:-1] if not strokes else ():
@@ -83,10 +84,10 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
         painter.drawPolygon(corners([QPointF(x - 6, y + 25), QPointF(x + 6, y + 25), QPointF(x, y + 14)]))
         painter.drawRect(box)
         painter.setPen(theme.INK)
-        painter.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
+        painter.drawText(box, CENTER, text)
     painter.setFont(theme.font(13))
     painter.setPen(theme.INK2)
     words = f"{SCALE_WORDS.get(readings.scale, readings.scale)}, {readings.unit}"
     words += f", stroke {len(strokes)}" if strokes else ""
     area = QRectF(size.width() - 168, y + 20, 152, 20)
-    painter.drawText(area, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+    painter.drawText(area, RIGHT, words)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QWheelEvent
+from PyQt6.QtGui import QKeyEvent, QPaintEvent, QPen, QWheelEvent
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable
+from cordwainer.ui.kit.layout import CENTER, smooth
 
 RUNG = 28
 
@@ -39,8 +40,7 @@ class Rung(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A ring with the number; ink when current, dashed when the tool is still to get."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.setBrush(theme.INK if self.current else theme.HI)
         pen = QPen(theme.BRASS if self.ring else theme.INK, 3 if self.ring or self.hovered else 2)
         if self.missing:
@@ -49,4 +49,4 @@ class Rung(Pressable):
         painter.drawEllipse(QRectF(3, 3, RUNG - 6, RUNG - 6))
         painter.setPen(theme.HI if self.current else theme.INK)
         painter.setFont(theme.font(14, True))
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
+        painter.drawText(self.rect(), CENTER, str(self.number))

@@ -9,11 +9,12 @@ from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import in_unit
+from cordwainer.core.planning.words.wording import limits_pair, print_size
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, corners
-from cordwainer.ui.kit.wording import limits_pair, print_size
+from cordwainer.ui.kit.layout import CENTER, smooth, write
 from cordwainer.ui.stages.plan.ruler import RULER, paint_ruler
 
 if TYPE_CHECKING:
@@ -38,15 +39,14 @@ class Balloon(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A ring with the number; brass when current."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.setBrush(theme.INK if self.current else theme.HI)
         edge = theme.BRASS if self.current or self.ring else theme.INK
         painter.setPen(QPen(edge, 3 if self.ring else 2))
         painter.drawEllipse(QRectF(4, 4, 22, 22))
         painter.setPen(theme.BRASSDYE if self.current else theme.INK)
         painter.setFont(theme.font(14, True))
-        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, str(self.number))
+        painter.drawText(self.rect(), CENTER, str(self.number))
 
 
 class Section(QWidget):
@@ -148,8 +148,7 @@ class Section(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Air, dyed block, bore so far, this step, what is to come, tool, scale."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
         scale, face, axis = self._scale()
         block = self._block(scale, face, axis)
@@ -260,8 +259,7 @@ class Section(QWidget):
         painter.save()
         painter.translate(x - 8, self.height() - RULER - 60)
         painter.rotate(-90)
-        painter.setFont(theme.font(13))
-        painter.drawText(QPointF(0, 0), hole.under or "under")
+        write(painter, QPointF(0, 0), hole.under or "under", 13)
         painter.restore()
 
     def _expected(self, painter: QPainter, scale: float, face: float, axis: float) -> None:
@@ -327,9 +325,13 @@ class Section(QWidget):
         words = f"{hole.id} in section" if beside or left < 20 else hole.id
         painter.drawText(QPointF(20 if beside else left + 16, 32), words)
         if self.working:
-            painter.setPen(theme.INK2 if beside else theme.SCRIBE2)
-            painter.setFont(theme.font(14))
-            painter.drawText(QPointF(20 if beside else left + 16, 52), "working")
+            write(
+                painter,
+                QPointF(20 if beside else left + 16, 52),
+                "working",
+                14,
+                color=theme.INK2 if beside else theme.SCRIBE2,
+            )
         size = print_size(hole, self.unit)
         upper, lower = limits_pair(hole, self.unit)
         # On a thin plate the callout stands in the air beside it, else it is scribed on the metal.
@@ -384,12 +386,8 @@ class Section(QWidget):
             "flat_cutter": ("Touch the face", "its flat end on the work, set zero there"),
         }.get(zero, ("Full diameter level with the face", ""))
         x = face + 18
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(16, True))
-        painter.drawText(QPointF(x, 30), words[0])
-        painter.setFont(theme.font(14))
-        painter.setPen(theme.INK2)
-        painter.drawText(QPointF(x, 51), words[1])
+        write(painter, QPointF(x, 30), words[0], 16, True, color=theme.INK)
+        write(painter, QPointF(x, 51), words[1], 14, color=theme.INK2)
         if operation.readings.zero_on == "edge_touch":
             spot = QPointF(face, axis - edge / 2 * scale)
             painter.setPen(QPen(theme.INK, 1))
@@ -425,8 +423,12 @@ class Section(QWidget):
         outside = self._left(scale, face) > center.x() + r
         painter.setPen(theme.INK if outside else theme.SCRIBE)
         painter.drawText(QPointF(center.x() + r + 8, center.y() - 4), in_unit(side, self.unit, 3, 4))
-        painter.setFont(theme.font(13))
-        painter.setPen(theme.INK2 if outside else theme.SCRIBE2)
-        painter.drawText(QPointF(center.x() + r + 8, center.y() + 14), "a side")
+        write(
+            painter,
+            QPointF(center.x() + r + 8, center.y() + 14),
+            "a side",
+            13,
+            color=theme.INK2 if outside else theme.SCRIBE2,
+        )
         doing = "to ream" if operation.kind == "ream" else "to bore"
         painter.drawText(QPointF(center.x() + r + 8, center.y() + 30), doing)

@@ -10,11 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.planning.words.operation import OTHER_END
 from cordwainer.core.planning.words.sentences import chance_words
-from cordwainer.ui.canvas import tools
-from cordwainer.ui.commands.table import with_keys
-from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Pane, Pressable, draw_focus, mark
-from cordwainer.ui.kit.wording import (
+from cordwainer.core.planning.words.wording import (
     band_words,
     instead_words,
     limits_pair,
@@ -24,6 +20,11 @@ from cordwainer.ui.kit.wording import (
     route_words,
     size_shown,
 )
+from cordwainer.ui.canvas import tools
+from cordwainer.ui.commands.table import with_keys
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Pane, Pressable, draw_focus, mark
+from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 
 if TYPE_CHECKING:
     from cordwainer.core.formation.outcome import Chance
@@ -42,8 +43,7 @@ class HoleTag(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A clipped tag with an eyelet; ink when selected."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         w, h = self.width() - 1.0, self.height() - 1.0
         shape = QPainterPath(QPointF(15, 0.5))
         for x, y in ((w, 0.5), (w, h), (15, h), (0.5, h - 15), (0.5, 15)):
@@ -57,9 +57,7 @@ class HoleTag(Pressable):
         painter.setBrush(theme.PLATE)
         painter.setPen(QPen(theme.BRASS if chosen else theme.RULE, 3))
         painter.drawEllipse(QPointF(17, h / 2), 5, 5)
-        painter.setPen(ink)
-        painter.setFont(theme.font(15, True))
-        painter.drawText(QPointF(34, 22), self.hole.id)
+        write(painter, QPointF(34, 22), self.hole.id, 15, True, color=ink)
         taken = painter.fontMetrics().horizontalAdvance(self.hole.id) + 8
         painter.setFont(theme.font(14))
         name = painter.fontMetrics().elidedText(self.hole.name, Qt.TextElideMode.ElideRight, round(w - 40 - taken))
@@ -74,12 +72,10 @@ class HoleTag(Pressable):
             if left + after <= w - 6:
                 break
         painter.drawText(QPointF(34, 49), size)
-        painter.setFont(theme.font(13))
-        painter.drawText(QPointF(left, 38), upper)
+        write(painter, QPointF(left, 38), upper, 13)
         painter.drawText(QPointF(left, 53), lower)
         mark(painter, self.status, QPointF(42, 69), 6, ink, ground)
-        painter.setFont(theme.font(14))
-        painter.drawText(QPointF(58, 74), self.words)
+        write(painter, QPointF(58, 74), self.words, 14)
         if self.ring:
             draw_focus(painter, QRectF(0, 0, w, h))
 
@@ -129,8 +125,7 @@ class RouteRow(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Name and tools over figures; brass edge when taken."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         chosen = self.isChecked()
         w, h = self.width(), self.height()
         if chosen or self.hovered:
@@ -139,15 +134,12 @@ class RouteRow(Pressable):
             painter.fillRect(QRectF(0, 0, 5, h), theme.BRASS)
         painter.setPen(QPen(theme.HAIR, 1))
         painter.drawLine(0, h - 1, w, h - 1)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(15, chosen))
-        painter.drawText(QPointF(14, 18), self.words)
+        write(painter, QPointF(14, 18), self.words, 15, chosen, color=theme.INK)
         self._tools(painter, 14 + painter.fontMetrics().horizontalAdvance(self.words) + 8, w - 8)
         painter.setPen(theme.INK)
         chance = f"{self.rough}" if self.judged else ""
         for x, figure in ((14, f"{self.route.minutes:.0f}"), (62, chance)):
-            painter.setFont(theme.font(24, chosen))
-            painter.drawText(QPointF(x, 43), figure)
+            write(painter, QPointF(x, 43), figure, 24, chosen)
         after = 62 + painter.fontMetrics().horizontalAdvance(f"{self.rough}") + 7
         missing = len(self.route.missing_tools)
         painter.setFont(theme.font(13))
@@ -159,7 +151,7 @@ class RouteRow(Pressable):
             painter.setFont(theme.font(13, True))
             box = QRectF(0, 27, w - 8, 22)
             words = f"{missing} to get"
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(box, RIGHT, words)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -191,8 +183,7 @@ class Station(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Ink when selected, with a brass bar on top."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         chosen = self.isChecked()
         w, h = self.width(), self.height()
         painter.fillRect(self.rect(), theme.INK if chosen else (theme.PLATE if self.hovered else theme.LO))
@@ -202,9 +193,7 @@ class Station(Pressable):
             painter.setPen(QPen(theme.RULE, 1))
             painter.drawLine(w - 1, 12, w - 1, h - 12)
         ink = theme.HI if chosen else theme.INK
-        painter.setPen(ink)
-        painter.setFont(theme.font(15, True))
-        painter.drawText(QPointF(9, 26), str(self.number))
+        write(painter, QPointF(9, 26), str(self.number), 15, True, color=ink)
         painter.setFont(theme.font(14, chosen))
         left = 9 + painter.fontMetrics().horizontalAdvance(str(self.number)) + 6
         spare = 26 if self.breaks or self.operation.locked else 2
@@ -236,9 +225,7 @@ class Station(Pressable):
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box)
-            painter.setPen(ink)
-            painter.setFont(theme.font(13))
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, "to get")
+            write(painter, box, "to get", 13, color=ink, flags=CENTER)
         else:
             tools.paint_glyph(painter, self.operation, box, body, flutes)
         if self.breaks:
@@ -246,9 +233,7 @@ class Station(Pressable):
         elif self.operation.locked:
             paint_lock(painter, QPointF(w - 15, 21), ink)
         size = size_shown(self.operation, self.unit)
-        painter.setPen(ink)
-        painter.setFont(theme.font(18, True))
-        painter.drawText(QPointF(9, 88), size)
+        write(painter, QPointF(9, 88), size, 18, True, color=ink)
         if self.operation.rpm is not None:
             used = painter.fontMetrics().horizontalAdvance(size) + 14
             painter.setFont(theme.font(13))
@@ -258,10 +243,9 @@ class Station(Pressable):
                 text += " rpm"
             if used + metrics.horizontalAdvance(text) <= w - 4:
                 box = QRectF(0, 72, w - 8, 20)
-                painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, text)
+                painter.drawText(box, RIGHT, text)
         elif not size:
-            painter.setFont(theme.font(13))
-            painter.drawText(QPointF(9, 88), f"{self.operation.minutes:.1f} min")
+            write(painter, QPointF(9, 88), f"{self.operation.minutes:.1f} min", 13)
         if self.ring:
             draw_focus(painter, QRectF(0, 0, w, h))
 
@@ -284,16 +268,14 @@ class AddStep(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A ringed cross over its word."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.PLATE if self.hovered else theme.LO)
         x, y = self.width() / 2, 44.0
         painter.setPen(QPen(theme.INK, 1.8))
         painter.drawEllipse(QPointF(x, y), 13, 13)
         painter.drawLine(QPointF(x - 7, y), QPointF(x + 7, y))
         painter.drawLine(QPointF(x, y - 7), QPointF(x, y + 7))
-        painter.setFont(theme.font(14))
-        painter.drawText(QRectF(0, 72, self.width(), 22), Qt.AlignmentFlag.AlignCenter, "Add")
+        write(painter, QRectF(0, 72, self.width(), 22), "Add", 14, flags=CENTER)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 

@@ -11,9 +11,10 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.point import Cut
 from cordwainer.core.formation.point_verdict import Slot, Verdict
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, RIGHT, smooth, write
 
 Place = Callable[[float], float]
 
@@ -43,8 +44,7 @@ class PointCut(QWidget):
         """Slot, curves, axis, sum."""
         if self.verdict is None or self.slot is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         now, after, slot = self.verdict.now, self.verdict.after, self.slot
         label = now.label_mm
         low = min(slot.low_mm, after.mean_mm - 3.2 * after.sd_mm, label)
@@ -124,7 +124,7 @@ class PointCut(QWidget):
             at = x(k * step * per)
             painter.drawLine(QPointF(at, base), QPointF(at, base + 8))
             text = fixed(k * step * per, self.unit, places, max(places, 3))
-            painter.drawText(QRectF(at - 50, base + 8, 100, 20), Qt.AlignmentFlag.AlignCenter, text)
+            painter.drawText(QRectF(at - 50, base + 8, 100, 20), CENTER, text)
 
     def _names(self, painter: QPainter, x: Place, base: float, top: float, alike: bool) -> None:
         assert self.verdict is not None and self.slot is not None
@@ -136,9 +136,15 @@ class PointCut(QWidget):
             width = 150.0
             box = QRectF(min(max(middle, 24.0), self.width() - width - 24), top + 10, width, 20)
             inside = self.slot is not None and x(self.slot.low_mm) < box.left() + 30 < x(self.slot.high_mm)
-            painter.setPen(theme.INK if inside else theme.SCRIBE)
-            painter.setFont(theme.font(14, True))
-            painter.drawText(box, Qt.AlignmentFlag.AlignLeft, words)
+            write(
+                painter,
+                box,
+                words,
+                14,
+                True,
+                color=theme.INK if inside else theme.SCRIBE,
+                flags=Qt.AlignmentFlag.AlignLeft,
+            )
             painter.setFont(theme.font(18, True))
             painter.drawText(
                 box.translated(0, 18).adjusted(0, 0, 0, 6),
@@ -161,11 +167,7 @@ class PointCut(QWidget):
         """Label and pieces end to end, on the axis' own scale; small pieces are drawn, not named first."""
         assert self.verdict is not None
         now, unit = self.verdict.now, self.unit
-        painter.setPen(theme.INK2)
-        painter.setFont(theme.font(14))
-        painter.drawText(
-            QRectF(20, top, 140, 22), Qt.AlignmentFlag.AlignVCenter, f"label {fixed(now.label_mm, unit, 2, 4)}"
-        )
+        write(painter, QRectF(20, top, 140, 22), f"label {fixed(now.label_mm, unit, 2, 4)}", 14, color=theme.INK2)
         at, told = start, start
         whole = max(sum(part.mm for part in now.parts), 1e-9)
         for part in now.parts:
@@ -179,7 +181,7 @@ class PointCut(QWidget):
             painter.setFont(theme.font(13, main))
             long = painter.fontMetrics().horizontalAdvance(words)
             if long + 8 <= wide:
-                painter.drawText(box, Qt.AlignmentFlag.AlignCenter, words)
+                painter.drawText(box, CENTER, words)
             elif part.mm > 0.0005:
                 left = max(told, at)
                 painter.drawText(QRectF(left, top - 19, long + 4, 18), Qt.AlignmentFlag.AlignLeft, words)
@@ -192,9 +194,9 @@ class PointCut(QWidget):
         box = QRectF(at + 12, top, painter.fontMetrics().horizontalAdvance(words) + 4, 22)
         if box.right() > self.width() - 20:
             box = QRectF(self.width() - 340, top + 24, 320, 22)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(box, RIGHT, words)
         else:
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
+            painter.drawText(box, MIDDLE, words)
 
 
 def _not(slot: QPainterPath, curve: QPainterPath) -> QPainterPath:

@@ -6,11 +6,12 @@ from itertools import pairwise
 from typing import Any
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.point_verdict import Slot, Step, Verdict, judge, usual_slot
 from cordwainer.core.lengths import Length, parse
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import by_key
@@ -21,9 +22,9 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.point.point_cut import PointCut
 from cordwainer.ui.stages.point.point_views import EndOn, SideOn
 from cordwainer.ui.stages.point.step_picture import StepPicture
@@ -45,14 +46,10 @@ class PointStage(Stage):
         self.drill_id = ""
         self.wrong: dict[str, str] = {}
         self.fields = {key: self._field(key) for key in (*POINT_LENGTHS, *POINT_ANGLES)}
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
-        main = QVBoxLayout()
-        main.setSpacing(0)
+        row = across(self, NONE, 0)
+        main = down(gap=0)
         main.addWidget(self._head())
-        views = QHBoxLayout()
-        views.setSpacing(0)
+        views = across(gap=0)
         self.end_on = EndOn({key: self.fields[key] for key in ("lip_a", "lip_b", "web")})
         self.side_on = SideOn({key: self.fields[key] for key in ("half_a", "half_b", "relief_a", "relief_b")})
         views.addWidget(self.end_on, 53)
@@ -75,9 +72,7 @@ class PointStage(Stage):
     def _head(self) -> QWidget:
         pane = Pane(theme.PLATE, "b")
         pane.setFixedHeight(48)
-        line = QHBoxLayout(pane)
-        line.setContentsMargins(20, 0, 16, 0)
-        line.setSpacing(18)
+        line = across(pane, (20, 0, 16, 0), 18)
         self.name = text_label("", 20, True)
         self.made = text_label("", 14, color=theme.INK2)
         back = Link("Back to the crib", 14)
@@ -91,9 +86,7 @@ class PointStage(Stage):
     def _band(self) -> QWidget:
         pane = Pane(theme.PLATE, "tb")
         pane.setFixedHeight(50)
-        line = QHBoxLayout(pane)
-        line.setContentsMargins(20, 0, 16, 0)
-        line.setSpacing(8)
+        line = across(pane, (20, 0, 16, 0), 8)
         seen = [(k, "unsure" if k == "cannot_tell" else k) for k in BY_EYE]
         self.eye = Choices("Without a gauge, one lip is", seen, QSize(66, 30))
         self.eye.chosen.connect(lambda value: self._put("by_eye", value or None))
@@ -110,9 +103,7 @@ class PointStage(Stage):
 
     def _cut(self) -> QWidget:
         pane = Column((0, 8, 0, 6), 2)
-        head = QWidget()
-        line = QHBoxLayout(head)
-        line.setContentsMargins(20, 0, 20, 0)
+        head, line = line_of((20, 0, 20, 0))
         line.addWidget(text_label("What it will cut", 20, True))
         line.addStretch(1)
         self.asked = text_label("", 15)
@@ -126,13 +117,9 @@ class PointStage(Stage):
     def _verdict(self) -> QWidget:
         side = Pane(theme.PLATE, "l")
         side.setFixedWidth(364)
-        box = QVBoxLayout(side)
-        box.setContentsMargins(1, 0, 0, 0)
-        box.setSpacing(0)
+        box = down(side, (1, 0, 0, 0), 0)
         self.told = Pane(theme.INK)
-        told = QHBoxLayout(self.told)
-        told.setContentsMargins(20, 16, 16, 16)
-        told.setSpacing(16)
+        told = across(self.told, (20, 16, 16, 16), 16)
         self.mark = Mark("accept", 17, theme.HI, theme.INK)
         told.addWidget(self.mark, 0, Qt.AlignmentFlag.AlignTop)
         words = Column((0, 0, 0, 0), 4)
@@ -143,22 +130,16 @@ class PointStage(Stage):
         told.addWidget(words, 1)
         box.addWidget(self.told)
         self.steps = Column((18, 10, 14, 10), 8)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, self.steps)
         box.addWidget(area, 1)
         caution = Pane(theme.LO, "t")
-        line = QHBoxLayout(caution)
-        line.setContentsMargins(16, 8, 14, 8)
-        line.setSpacing(12)
+        line = across(caution, (16, 8, 14, 8), 12)
         line.addWidget(Mark("caution", 12, theme.INK, theme.LO), 0, Qt.AlignmentFlag.AlignTop)
         self.caution = text_label("", 13, wrap=True)
         line.addWidget(self.caution, 1)
         box.addWidget(caution)
-        buttons = QHBoxLayout()
-        buttons.setContentsMargins(18, 12, 16, 14)
-        buttons.setSpacing(12)
+        buttons = across(margins=(18, 12, 16, 14), gap=12)
         self.again = QPushButton("Mark it reground")
         self.again.setProperty("role", "act")
         self.again.clicked.connect(self.mark_reground)
@@ -327,10 +308,7 @@ class PointStage(Stage):
         self.tag.setText("Tag it" if self.tag.isEnabled() else "Tagged")
 
     def _step(self, step: Step, number: int) -> QWidget:
-        row = QWidget()
-        line = QHBoxLayout(row)
-        line.setContentsMargins(0, 2, 0, 2)
-        line.setSpacing(14)
+        row, line = line_of((0, 2, 0, 2), gap=14)
         line.addWidget(StepPicture(step, number), 0, Qt.AlignmentFlag.AlignTop)
         words = Column((0, 0, 0, 0), 2)
         words.add(text_label(step.title, 16, True, wrap=True))

@@ -11,12 +11,13 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.lips import eccentricity, half_angle
 from cordwainer.core.formation.point import relief_state
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.tool import CHISEL_PER_WEB, Tool
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, mark
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 TIMES = 3
 LIP_TURN = math.radians(-28)
@@ -78,8 +79,7 @@ class EndOn(View):
         drill = self.drill
         if drill is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         fill_dye_rect(painter, QRectF(self.rect()))
         w, h = self.width(), self.height()
         room = min(w, h) / 2 - 58
@@ -176,14 +176,10 @@ class EndOn(View):
     def _words(self, painter: QPainter, scale: float) -> None:
         drill, point = self.drill, self.point
         assert drill is not None
-        painter.setPen(theme.SCRIBE)
-        painter.setFont(theme.font(15))
-        painter.drawText(QPointF(20, 26), "sweeps")
+        write(painter, QPointF(20, 26), "sweeps", 15, color=theme.SCRIBE)
         size = fixed(self.sweeps_mm, self.unit, 2, 4)
         apart = abs(self.sweeps_mm - drill.diameter_mm) > 0.005
-        painter.setFont(theme.font(30, True))
-        painter.setPen(theme.BRASSDYE if apart else theme.SCRIBE)
-        painter.drawText(QPointF(20, 58), size)
+        write(painter, QPointF(20, 58), size, 30, True, color=theme.BRASSDYE if apart else theme.SCRIBE)
         painter.setFont(theme.font(15))
         painter.setPen(theme.SCRIBE)
         if apart:
@@ -191,14 +187,12 @@ class EndOn(View):
         if abs(self._error_mm()) > 0.005:
             painter.setFont(theme.font(13))
             box = QRectF(0, self.height() - 24, self.width() * 1.0, 18)
-            painter.drawText(box, Qt.AlignmentFlag.AlignCenter, f"lip difference ×{TIMES}")
+            painter.drawText(box, CENTER, f"lip difference ×{TIMES}")
         for key, words in (("lip_a", "lip A"), ("lip_b", "lip B"), ("web", "web")):
             long = (key == "lip_a" and point.lip_difference > 0) or (key == "lip_b" and point.lip_difference < 0)
             painter.setPen(theme.BRASSDYE if long else theme.SCRIBE)
             painter.setFont(theme.font(15, long))
-            painter.drawText(
-                self.over_field(key), Qt.AlignmentFlag.AlignVCenter, f"{words}{', long' if long else ''}"
-            )
+            painter.drawText(self.over_field(key), MIDDLE, f"{words}{', long' if long else ''}")
 
 
 class SideOn(View):
@@ -215,8 +209,7 @@ class SideOn(View):
         drill, point = self.drill, self.point
         if drill is None:
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         w, h = float(self.width()), float(self.height())
         face = h * 0.58
         painter.fillRect(QRectF(0, 0, w, face), theme.HI)
@@ -298,9 +291,7 @@ class SideOn(View):
             ("relief_b", "relief B"),
         ):
             box = self.over_field(key)
-            painter.setPen(theme.INK)
-            painter.setFont(theme.font(15))
-            painter.drawText(box, Qt.AlignmentFlag.AlignVCenter, words)
+            write(painter, box, words, 15, color=theme.INK)
             value = getattr(self.point, key)
             if not key.startswith("relief"):
                 continue

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
+from PyQt6.QtGui import QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.point_verdict import Step
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.layout import CENTER, smooth, write
 
 
 class StepPicture(QWidget):
@@ -21,8 +22,7 @@ class StepPicture(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A small drawing of the point with the metal to take hatched, and the step's number."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.LO)
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawRect(self.rect().adjusted(0, 0, -1, -1))
@@ -54,5 +54,4 @@ class StepPicture(QWidget):
         painter.setPen(QPen(theme.INK, 1.2))
         painter.setBrush(theme.HI)
         painter.drawEllipse(QPointF(13, 13), 10, 10)
-        painter.setFont(theme.font(13, True))
-        painter.drawText(QRectF(3, 3, 20, 20), Qt.AlignmentFlag.AlignCenter, str(self.number))
+        write(painter, QRectF(3, 3, 20, 20), str(self.number), 13, True, flags=CENTER)

@@ -6,10 +6,11 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.planning.words.practice import Choice, School, read_practice, schools
 from cordwainer.core.planning.words.sentences import chance_words
+from cordwainer.core.planning.words.wording import limits_pair, print_size
 from cordwainer.files.job import practice_in
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.effects import Effects
@@ -18,9 +19,9 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, RIGHT, across, down, scroll_down, smooth, write
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
-from cordwainer.ui.kit.wording import limits_pair, print_size
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.effects import Effect
@@ -48,8 +49,7 @@ class SchoolRow(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Title over choice; brass edge when open."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         chosen, w, h = self.isChecked(), self.width(), self.height()
         if chosen or self.hovered:
             painter.fillRect(self.rect(), theme.HI)
@@ -57,9 +57,7 @@ class SchoolRow(Pressable):
             painter.fillRect(QRectF(0, 0, 5, h), theme.BRASS)
         painter.setPen(QPen(theme.HAIR, 1))
         painter.drawLine(0, h - 1, w, h - 1)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(15, chosen))
-        painter.drawText(QPointF(14, 17), self.school.title)
+        write(painter, QPointF(14, 17), self.school.title, 15, chosen, color=theme.INK)
         painter.setFont(theme.font(13, bool(self.own)))
         painter.setPen(theme.INK if self.own else theme.INK2)
         words = f"{self.force}, {self.own}" if self.own else self.force
@@ -71,11 +69,7 @@ class SchoolRow(Pressable):
             painter.setFont(theme.font(13))
             painter.setPen(theme.BRASSINK)
             box = QRectF(w - 84, 18, 74, 20)
-            painter.drawText(
-                box,
-                Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
-                f"{self.matter} differ{'s' if self.matter == 1 else ''}",
-            )
+            painter.drawText(box, RIGHT, f"{self.matter} differ{'s' if self.matter == 1 else ''}")
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -100,8 +94,7 @@ class ChoiceCard(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Ring, words, reason; the effect in figures at the right."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         chosen, w, h = self.isChecked(), self.width(), self.height()
         painter.fillRect(self.rect(), theme.HI if chosen or self.hovered else theme.PLATE)
         if chosen:
@@ -149,8 +142,7 @@ class ChoiceCard(Pressable):
             text = f"{more:+.1f}".replace("-", "−")
             painter.drawText(QPointF(x, y), text)
             after = x + painter.fontMetrics().horizontalAdvance(text) + 5
-            painter.setFont(theme.font(14))
-            painter.drawText(QPointF(after, y), "min")
+            write(painter, QPointF(after, y), "min", 14)
             y += 26
         if figures and chance is not None and now is not None and round(100 * chance) != round(100 * now):
             painter.setPen(theme.INK)
@@ -158,8 +150,7 @@ class ChoiceCard(Pressable):
             text = f"{100 * now:.0f} → {100 * chance:.0f}"
             painter.drawText(QPointF(x, y), text)
             after = x + painter.fontMetrics().horizontalAdvance(text) + 5
-            painter.setFont(theme.font(14))
-            painter.drawText(QPointF(after, y), "in 100")
+            write(painter, QPointF(after, y), "in 100", 14)
             y += 26
         words = found.differs
         if found.why_not or found.apart is not None or found.none:
@@ -183,9 +174,7 @@ class PracticeStage(Stage):
         self.effects = effects
         self.effects = self.effects
         self.open = schools()[0].key
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         row.addWidget(self._list())
         row.addWidget(self._page(), 1)
         self.cards: dict[str, ChoiceCard] = {}
@@ -196,9 +185,7 @@ class PracticeStage(Stage):
     def _list(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(LIST_WIDTH)
-        box = QVBoxLayout(pane)
-        box.setContentsMargins(16, 12, 10, 8)
-        box.setSpacing(6)
+        box = down(pane, (16, 12, 10, 8), 6)
         box.addWidget(text_label("Your practice", 20, True))
         about = "Where good machinists disagree. None of it is wrong where the hole comes out inside its limits."
         box.addWidget(text_label(about, 14, color=theme.INK2, wrap=True))
@@ -210,9 +197,7 @@ class PracticeStage(Stage):
             column.add(found)
             self.rows[school.key] = found
         column.box.addStretch(1)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, column)
         box.addWidget(area, 1)
         back = Link("Back to the plan", 14)
@@ -222,21 +207,16 @@ class PracticeStage(Stage):
 
     def _page(self) -> QWidget:
         pane = Pane(theme.PLATE)
-        box = QVBoxLayout(pane)
-        box.setContentsMargins(24, 14, 20, 14)
-        box.setSpacing(6)
+        box = down(pane, (24, 14, 20, 14), 6)
         self.title = text_label("", 26, True)
         box.addWidget(self.title)
         self.about = text_label("", 15, color=theme.INK2, wrap=True)
         box.addWidget(self.about)
         self.choices = Column((0, 8, 0, 0), 0)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, self.choices)
         box.addWidget(area, 1)
-        foot = QHBoxLayout()
-        foot.setSpacing(12)
+        foot = across(gap=12)
         foot.addWidget(text_label("Choose for", 15))
         self.scope = Choices("Choose for", [("job", "This job"), ("shop", "Every job here")], QSize(136, 36))
         self.scope.set_value("job")

@@ -21,7 +21,9 @@ from cordwainer.core.part.tolerance import Limits, written_limits
 from cordwainer.core.planning.search.fronts import way_of
 from cordwainer.core.planning.steps.finish import choose_process
 from cordwainer.core.planning.steps.tapping import TapDrill, tap_choices, tap_drills
+from cordwainer.core.planning.ways import ways
 from cordwainer.core.planning.words.operation import Route
+from cordwainer.core.planning.words.wording import as_written, fixed, micro, plain
 from cordwainer.core.shop.identify import neighbors
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.ui.desk.document import Document
@@ -30,10 +32,9 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Rule, text_label
-from cordwainer.ui.kit.wording import as_written, fixed, micro, plain
+from cordwainer.ui.kit.layout import line_of
 from cordwainer.ui.stages.print_.fit_rows import FitRows
 from cordwainer.ui.stages.print_.tap_rows import TapRows
-from cordwainer.ui.stages.print_.ways import ways
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
@@ -43,9 +44,7 @@ RULE_WORDS = {"half": "half the cone", "two_thirds": "two thirds, the default", 
 
 def line(name: str, value: str, bold: bool = True) -> QWidget:
     """A name and its figure over a rule."""
-    row = QWidget()
-    box = QHBoxLayout(row)
-    box.setContentsMargins(0, 1, 0, 1)
+    row, box = line_of((0, 1, 0, 1))
     box.addWidget(text_label(name, 14, color=theme.INK2))
     box.addStretch(1)
     box.addWidget(text_label(value, 15, bold))
@@ -54,9 +53,7 @@ def line(name: str, value: str, bold: bool = True) -> QWidget:
 
 def marked(status: str, words: str) -> QWidget:
     """Words with a status mark before them."""
-    row = QWidget()
-    box = QHBoxLayout(row)
-    box.setContentsMargins(0, 0, 0, 0)
+    row, box = line_of()
     box.addWidget(Mark(status, 8, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
     box.addWidget(text_label(words, 15, wrap=True), 1)
     return row
@@ -114,9 +111,7 @@ class Asks(Column):
         self._plan(hole)
 
     def _head(self, words: str, note: str = "") -> None:
-        row = QWidget()
-        box = QHBoxLayout(row)
-        box.setContentsMargins(0, 6, 0, 0)
+        row, box = line_of((0, 6, 0, 0))
         box.addWidget(text_label(words, 20, True))
         box.addStretch(1)
         if note:

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QLabel, QWidget
 
 from cordwainer.core.planning.steps.adds_up import Trouble, Way
+from cordwainer.files.print_figures import Figure
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Mark, Pressable, mark, text_label
-from cordwainer.ui.stages.print_.figures import Figure
+from cordwainer.ui.kit.layout import down, line_of, smooth, write
 
 NOTE = 16
 PLATE_WIDTH = 246
@@ -135,8 +136,7 @@ class CalloutFace(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Figure, note, a brass line under the pointer."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         ink = theme.SCRIBE if self.on_dye else theme.INK
         painter.setPen(ink)
         base = self.height() - 14 - (WORD if self.word else 0)
@@ -145,8 +145,7 @@ class CalloutFace(Pressable):
             ground = theme.DYE if self.on_dye else theme.HI
             mark(painter, "reject", QPointF(13, base - self.size_px * 0.34), 8, ink, ground)
             left = 28
-        painter.setFont(theme.font(self.size_px, True))
-        painter.drawText(QPointF(left, base), self.figure)
+        write(painter, QPointF(left, base), self.figure, self.size_px, True)
         left += 8 + painter.fontMetrics().horizontalAdvance(self.figure)
         painter.setFont(theme.font(NOTE))
         if self.over or self.under:
@@ -155,9 +154,9 @@ class CalloutFace(Pressable):
         else:
             painter.drawText(QPointF(left, base), self.note)
         if self.word:
-            painter.setFont(theme.font(14))
-            painter.setPen(theme.SCRIBE2 if self.on_dye else theme.INK2)
-            painter.drawText(QPointF(4, base + WORD), self.word)
+            write(
+                painter, QPointF(4, base + WORD), self.word, 14, color=theme.SCRIBE2 if self.on_dye else theme.INK2
+            )
         if self.hovered or self.ring:
             painter.setPen(QPen(theme.BRASSDYE if self.on_dye else theme.BRASS, 3))
             painter.drawLine(4, self.height() - 3, self.width() - 4, self.height() - 3)
@@ -171,9 +170,7 @@ class TroublePlate(QWidget):
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
         self.trouble: Trouble | None = None
-        self.box = QVBoxLayout(self)
-        self.box.setContentsMargins(12, 10, 12, 10)
-        self.box.setSpacing(6)
+        self.box = down(self, (12, 10, 12, 10), 6)
         self.setFixedWidth(PLATE_WIDTH)
         self.hide()
 
@@ -190,9 +187,7 @@ class TroublePlate(QWidget):
         self.setVisible(trouble is not None)
         if trouble is None:
             return
-        head = QWidget()
-        row = QHBoxLayout(head)
-        row.setContentsMargins(0, 0, 0, 0)
+        head, row = line_of()
         row.addWidget(Mark("reject", 8, theme.INK, theme.HI), 0, Qt.AlignmentFlag.AlignTop)
         words = text_label(trouble.text, 15, wrap=True)
         words.setFixedWidth(PLATE_WIDTH - 56)

@@ -13,14 +13,15 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.adds_up import Trouble, Way, adds_up
 from cordwainer.files.print_edits import change_figure
+from cordwainer.files.print_figures import Figure, figures_of
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.layout import smooth
 from cordwainer.ui.stages.print_.callouts import Callout, TroublePlate
-from cordwainer.ui.stages.print_.figures import Figure, figures_of
 from cordwainer.ui.stages.print_.part_edges import entry_edge, far_edge, thread_path
 
 SCALES = (1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 21, 24, 30, 36, 48, 60, 90, 120)
@@ -244,8 +245,7 @@ class Drawing(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Dyed part, bare bore, scribed outline, dimension lines."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
         hole = self.selection.hole
         if hole is None:

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.part.fit import Fit
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
+from cordwainer.ui.kit.layout import MIDDLE, NONE, down, write
 
 ROW, TEXT, ZERO = 36, 186, 0.45
 
@@ -34,9 +35,8 @@ class FitRow(Pressable):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, chosen))
         words = self.fit.name[0].upper() + self.fit.name[1:]
-        painter.drawText(QRectF(12, 0, 120, ROW), Qt.AlignmentFlag.AlignVCenter, words)
-        painter.setFont(theme.font(14))
-        painter.drawText(QRectF(132, 0, 50, ROW), Qt.AlignmentFlag.AlignVCenter, self.fit.code)
+        painter.drawText(QRectF(12, 0, 120, ROW), MIDDLE, words)
+        write(painter, QRectF(132, 0, 50, ROW), self.fit.code, 14)
         zero = self.rows.x_of(0)
         a, b = self.rows.x_of(float(self.fit.least_mm)), self.rows.x_of(float(self.fit.most_mm))
         tight = QRectF(a, 11, min(b, zero) - a, 14)
@@ -70,9 +70,7 @@ class FitRows(QWidget):
         super().__init__()
         reach = max(max(abs(float(f.least_mm)), abs(float(f.most_mm))) for f in fits)
         self.reach = reach
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(0)
+        box = down(self, NONE, 0)
         self.rows = {}
         for fit in fits:
             row = FitRow(fit, self)

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout
+from PyQt6.QtCore import QPointF, QRectF, QSize
+from PyQt6.QtGui import QPaintEvent, QPen
+from PyQt6.QtWidgets import QVBoxLayout
 
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus, mark
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, across, smooth
 from cordwainer.ui.kit.tiles import Tile
 from cordwainer.ui.stages.print_.pictures import paint_kind
 
@@ -48,8 +49,7 @@ def tile_grid(
     found = {}
     for index, (key, word) in enumerate(kinds):
         if index % 2 == 0:
-            line = QHBoxLayout()
-            line.setSpacing(2)
+            line = across(gap=2)
             column.addLayout(line)
         tile = Tile(f"{name}: {word}", word, paint_kind(key), QSize(84, 46))  # type: ignore[arg-type]
         tile.clicked.connect(lambda _=False, k=key: chosen(k))
@@ -75,8 +75,7 @@ class SumUp(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A caution-like box with its key."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         box = QRectF(self.rect()).adjusted(12, 4, -12, -8)
         painter.fillRect(box, theme.LO)
         painter.setPen(QPen(theme.INK, 2 if self.hovered else 1))
@@ -84,10 +83,10 @@ class SumUp(Pressable):
         mark(painter, "reject", QPointF(box.left() + 22, box.center().y()), 9, theme.INK, theme.LO)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(16, True))
-        painter.drawText(box.adjusted(46, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, self.words)
+        painter.drawText(box.adjusted(46, 0, 0, 0), MIDDLE, self.words)
         painter.setFont(theme.font(13))
         key = QRectF(box.right() - 40, box.center().y() - 13, 30, 26)
         painter.drawRect(key)
-        painter.drawText(key, Qt.AlignmentFlag.AlignCenter, "F8")
+        painter.drawText(key, CENTER, "F8")
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))

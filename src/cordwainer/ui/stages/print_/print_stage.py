@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt
+from PyQt6.QtCore import QSize
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
@@ -19,6 +19,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.hole_head import NextHole
+from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices, Tile
 from cordwainer.ui.stages.print_.asks import Asks
@@ -33,9 +34,7 @@ class PrintStage(Stage):
     def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
         super().__init__()
         self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
         row.addWidget(self._right())
@@ -45,13 +44,10 @@ class PrintStage(Stage):
     def _left(self) -> Pane:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(224)
-        column = QVBoxLayout(pane)
-        column.setContentsMargins(16, 12, 14, 12)
-        column.setSpacing(6)
+        column = down(pane, (16, 12, 14, 12), 6)
         column.addWidget(text_label("Kind of hole", 20, True))
         self.kind_tiles = tile_grid(column, KINDS, "Kind", self._choose_kind)
-        self.ways = QHBoxLayout()
-        self.ways.setSpacing(0)
+        self.ways = across(gap=0)
         self.through = Choices("Goes", [("through", "through"), ("blind", "blind")], QSize(96, 30))
         self.through.chosen.connect(self._choose_way)
         column.addWidget(self.through)
@@ -74,8 +70,7 @@ class PrintStage(Stage):
         column.addWidget(self.typed_trouble)
         self.typed_ways = Column((0, 0, 0, 0), 0)
         column.addWidget(self.typed_ways)
-        names = QHBoxLayout()
-        names.setSpacing(6)
+        names = across(gap=6)
         for name, attribute, wide in (
             ("Hole", "id_field", 40),
             ("Name", "name_field", 114),
@@ -110,21 +105,17 @@ class PrintStage(Stage):
         return pane
 
     def _middle(self) -> QVBoxLayout:
-        middle = QVBoxLayout()
-        middle.setSpacing(0)
+        middle = down(gap=0)
         head = Pane(theme.HI)
         head.setFixedHeight(128)
-        column = QVBoxLayout(head)
-        column.setContentsMargins(20, 10, 20, 2)
-        column.setSpacing(4)
+        column = down(head, (20, 10, 20, 2), 4)
         line = QHBoxLayout()
         self.heading = text_label("", 20, True)
         line.addWidget(self.heading)
         line.addStretch(1)
         line.addWidget(text_label("press a figure to change it", 14, color=theme.INK2))
         column.addLayout(line)
-        tiles = QHBoxLayout()
-        tiles.setSpacing(6)
+        tiles = across(gap=6)
         tiles.addWidget(text_label("Tool\nenters", 14, color=theme.INK2))
         self.entry_tiles: dict[str, Tile] = {}
         for key, word in ENTRIES:
@@ -141,9 +132,7 @@ class PrintStage(Stage):
         middle.addWidget(self.drawing, 1)
         under = Pane(theme.HI)
         under.setFixedHeight(86)
-        row = QHBoxLayout(under)
-        row.setContentsMargins(20, 4, 20, 0)
-        row.setSpacing(6)
+        row = across(under, (20, 4, 20, 0), 6)
         row.addWidget(text_label("Far\nside", 14, color=theme.INK2))
         self.exit_tiles: dict[str, Tile] = {}
         for key, word in EXITS:
@@ -155,9 +144,7 @@ class PrintStage(Stage):
         middle.addWidget(under)
         foot = Pane(theme.LO, "t")
         foot.setFixedHeight(74)
-        self.foot = QHBoxLayout(foot)
-        self.foot.setContentsMargins(20, 6, 20, 6)
-        self.foot.setSpacing(30)
+        self.foot = across(foot, (20, 6, 20, 6), 30)
         self.foot_columns: dict[str, QLabel] = {}
         for name in ("where nothing is said",):
             column_ = Column((0, 0, 0, 0), 2)
@@ -189,19 +176,14 @@ class PrintStage(Stage):
     def _right(self) -> Pane:
         pane = Pane(theme.PLATE, "l")
         pane.setFixedWidth(356)
-        column = QVBoxLayout(pane)
-        column.setContentsMargins(0, 6, 0, 0)
-        column.setSpacing(0)
+        column = down(pane, (0, 6, 0, 0), 0)
         self.asks = Asks(self.document, self.selection, self.stock, self.plans)
         self.asks.wants.connect(self.wants)
         self.asks.box.setContentsMargins(18, 0, 14, 8)
         self.asks.box.addStretch(1)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         holder = QWidget()
-        hold = QVBoxLayout(holder)
-        hold.setContentsMargins(0, 0, 0, 0)
+        hold = down(holder, NONE)
         hold.addWidget(self.asks)
         hold.addStretch(1)
         put_in_scroll(area, holder)

@@ -6,16 +6,17 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.part.thread import Thread
 from cordwainer.core.planning.steps.tapping import TapDrill
 from cordwainer.core.planning.words.sentences import chance_words
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus, mark
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import NONE, down, smooth, write
 
 ROW, TEXT, AXIS = 60, 160, 34
 
@@ -31,8 +32,7 @@ class TapRow(Pressable):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Words at the left, the scale at the right."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         if self.chosen:
             painter.fillRect(QRectF(0, 0, TEXT, self.height()), theme.HI)
             painter.fillRect(QRectF(0, 0, 5, self.height()), theme.BRASS)
@@ -47,8 +47,7 @@ class TapRow(Pressable):
             "accept" if self.drill.chance >= 0.9 else ("cannot_tell" if self.drill.chance >= 0.5 else "reject")
         )
         mark(painter, status, QPointF(19, 44), 6, theme.INK, theme.PLATE)
-        painter.setFont(theme.font(14))
-        painter.drawText(QPointF(32, 49), _chance(self.drill))
+        write(painter, QPointF(32, 49), _chance(self.drill), 14)
         self._scale(painter)
         painter.setPen(QPen(theme.HAIR, 1))
         painter.drawLine(0, self.height() - 1, TEXT, self.height() - 1)
@@ -115,9 +114,7 @@ class TapRows(QWidget):
             self.first - spare,
             min(self.last, self.high + 1.5 * (self.high - self.low)) + spare,
         )
-        box = QVBoxLayout(self)
-        box.setContentsMargins(0, 0, 0, 0)
-        box.setSpacing(0)
+        box = down(self, NONE, 0)
         self.rows = []
         for drill in drills:
             row = TapRow(drill, taken is not None and drill.tool.id == taken.id, self)
@@ -146,9 +143,7 @@ class Foot(QWidget):
         painter.setPen(theme.INK)
         rows = self.rows
         painter.fillRect(QRectF(0, 0, self.width(), 2), theme.INK)
-        painter.setFont(theme.font(14))
-        painter.setPen(theme.INK2)
-        painter.drawText(QPointF(12, 22), "% of full thread")
+        write(painter, QPointF(12, 22), "% of full thread", 14, color=theme.INK2)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, True))
         texts = [fixed(rows.low, rows.unit), fixed(rows.high, rows.unit)]

@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
+from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
-from cordwainer.ui.kit.wording import fixed
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
@@ -56,15 +57,12 @@ class Envelope(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Metal, walls, axis, how much is magnified."""
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter = smooth(self)
         w, h = float(self.width()), float(self.height())
         fill_dye_rect(painter, QRectF(0, 0, w, h))
         hole, found = self.hole, self.forecast
         if hole is None or found is None:
-            painter.setPen(theme.SCRIBE)
-            painter.setFont(theme.font(16))
-            painter.drawText(QRectF(0, 0, w, h), Qt.AlignmentFlag.AlignCenter, "Working it out")
+            write(painter, QRectF(0, 0, w, h), "Working it out", 16, color=theme.SCRIBE, flags=CENTER)
             return
         top, bottom = 6.0, h - 30.0
         half = min(0.5 * w - ROOM - 70, 90.0)
@@ -108,7 +106,7 @@ class Envelope(QWidget):
         painter.setPen(theme.SCRIBE)
         painter.setFont(theme.font(13))
         words = f"errors ×{self.times}, axis ×{max(self.times // 10, 1)}; gray: 2 to 98 in 100"
-        painter.drawText(QRectF(8, h - 26, w - 16, 22), Qt.AlignmentFlag.AlignVCenter, words)
+        painter.drawText(QRectF(8, h - 26, w - 16, 22), MIDDLE, words)
 
     def _axis(self, painter: QPainter, top: float, step: float, w: float) -> None:
         """How far the axis strays by the middle of the holes, at a tenth of the magnification, to one side."""

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.hole import Hole
@@ -18,6 +18,7 @@ from cordwainer.core.planning.model.forward import (
     with_faults,
 )
 from cordwainer.core.planning.words.sentences import chance_words
+from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.tables import by_key
 from cordwainer.ui.canvas.slot import Slot
 from cordwainer.ui.desk.document import Document
@@ -27,8 +28,8 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, escape, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
-from cordwainer.ui.kit.wording import fixed
 from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
 
 LIST_WIDTH = 344
@@ -51,9 +52,7 @@ class FaultRow(QWidget):
         self.cause = cause
         row = fault_rows()[cause]
         name = by_key("diagnosis/causes", "id")[cause].text("name")
-        line = QHBoxLayout(self)
-        line.setContentsMargins(0, 0, 0, 0)
-        line.setSpacing(8)
+        line = across(self, NONE, 8)
         self.box = BoxButton(name, "", 14)
         self.box.setFixedSize(24, 24)
         self.box.clicked.connect(self._press)
@@ -106,8 +105,7 @@ class Side(Column):
         super().__init__((18, 10, 18, 8), 6)
         head = QWidget()
         head.setFixedHeight(70)
-        line = QHBoxLayout(head)
-        line.setContentsMargins(0, 0, 0, 0)
+        line = across(head, NONE)
         self.name = text_label(name, 18, True, wrap=True)
         line.addWidget(self.name, 1)
         self.band = text_label("", 14, color=theme.INK2)
@@ -152,9 +150,7 @@ class Side(Column):
         )
         for name, value in rows:
             self.lines.add(Rule())
-            row = QWidget()
-            line = QHBoxLayout(row)
-            line.setContentsMargins(0, 1, 0, 1)
+            row, line = line_of((0, 1, 0, 1))
             line.addWidget(text_label(name, 13, color=theme.INK2))
             line.addStretch(1)
             line.addWidget(text_label(value, 14, True))
@@ -172,9 +168,7 @@ class WhatIfStage(Stage):
         self.forecasts = forecasts
         self.rows: dict[str, FaultRow] = {}
         self._shown: object = None
-        row = QHBoxLayout(self)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.setSpacing(0)
+        row = across(self, NONE, 0)
         row.addWidget(self._list())
         self.sound, self.other = Side("As planned"), Side("With that")
         row.addWidget(self.sound, 1)
@@ -186,16 +180,12 @@ class WhatIfStage(Stage):
     def _list(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(LIST_WIDTH)
-        box = QVBoxLayout(pane)
-        box.setContentsMargins(20, 12, 8, 10)
-        box.setSpacing(6)
+        box = down(pane, (20, 12, 8, 10), 6)
         box.addWidget(text_label("What would happen if", 20, True))
         self.about: QLabel = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.about)
         self.faults = Column((0, 0, 10, 0), 5)
-        area = QScrollArea()
-        area.setWidgetResizable(True)
-        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area = scroll_down()
         put_in_scroll(area, self.faults)
         box.addWidget(area, 1)
         self.trouble = text_label("", 14, True, wrap=True)

@@ -7,8 +7,8 @@ from collections.abc import Iterator
 from cordwainer.core.cutting.strength import deep_entry, spade_feed
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.capable import capable, expansion_for, fit_reamers
+from cordwainer.core.planning.words.wording import as_written, fixed
 from cordwainer.core.shop.shop import Shop
-from cordwainer.ui.kit.wording import as_written, fixed
 
 NAMED = 3
 SAME_MM = 0.002

@@ -10,8 +10,8 @@ from cordwainer.core.cutting.profile import DRAWN_POINT_DEG, counterbore_depth
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import is_code
+from cordwainer.core.planning.words.wording import as_written, limits_pair, plain, print_size
 from cordwainer.files.entries import HoleEntry
-from cordwainer.ui.kit.wording import as_written, limits_pair, plain, print_size
 
 MAIN, SIDE, SMALL = 32.0, 26.0, 20.0
 
