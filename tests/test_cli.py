@@ -126,7 +126,7 @@ def test_scale(tmp_path: Path) -> None:
     found = answer("scale", put(tmp_path, data))
     assert found["whole_turns"] == 3 and found["stop_reading"] == pytest.approx(0.012)
     assert "3 turns and 12.00 divisions" in run("scale", put(tmp_path, data)).stdout
-    data["machine_scale"] |= {"travel_limit": "0.3 in"}  # type: ignore[operator]
+    data["machine_scale"] |= {"travel_limit": "0.3 in"}
     result = run("scale", put(tmp_path, data), "--json")
     assert result.exit_code == 1 and "0.012 in missing" in result.stderr
 

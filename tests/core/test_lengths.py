@@ -68,7 +68,7 @@ def test_refuses_with_the_mend(text: str, mend: str) -> None:
 @pytest.mark.parametrize("value", [12, 12.5, True, None, [], float("nan")])
 def test_a_bare_number_in_a_file_is_refused(value: object) -> None:
     with pytest.raises(InputError) as caught:
-        parse(value)  # type: ignore[arg-type]
+        parse(value)
     assert " mm" in caught.value.problem
 
 

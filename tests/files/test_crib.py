@@ -117,7 +117,7 @@ def test_changes_are_checked_and_leave_the_shop_alone() -> None:
     assert next(t for t in all_tools(changed) if t.id == drill.id).note == "dropped"
     for field, value in (("quantity", -1), ("quantity", True), ("condition", "shiny"), ("diameter", "6 mm")):
         with pytest.raises(InputError):
-            edited(data, lambda d, f=field, v=value: change_tool(d, drill, **{f: v}))  # type: ignore[misc]
+            edited(data, lambda d, f=field, v=value: change_tool(d, drill, **{f: v}))
     assert data["changed"][drill.id] == {"condition": "blunt", "note": "dropped"}
     with pytest.raises(InputError, match="added"):
         crib.make_added(blank("demo") | {"added": [{"kind": "drill"}]}, {})

@@ -50,7 +50,7 @@ def test_every_state_can_be_gone_back_to(run: list[tuple[int, tuple[str, Any]]])
     states = [blank("demo")]
     kept = [copy.deepcopy(states[0])]
     for which, (field, value) in run:
-        after = edited(states[-1], lambda d, w=which, f=field, v=value: change_tool(d, TOOLS[w], **{f: v}))  # type: ignore[misc]
+        after = edited(states[-1], lambda d, w=which, f=field, v=value: change_tool(d, TOOLS[w], **{f: v}))
         states.append(after)
         kept.append(copy.deepcopy(after))
     assert states == kept
@@ -72,7 +72,7 @@ def test_every_state_can_be_gone_back_to(run: list[tuple[int, tuple[str, Any]]])
 def test_the_document_survives_its_file(run: list[tuple[int, tuple[str, Any]]]) -> None:
     data = blank("demo")
     for which, (field, value) in run:
-        data = edited(data, lambda d, w=which, f=field, v=value: change_tool(d, TOOLS[w], **{f: v}))  # type: ignore[misc]
+        data = edited(data, lambda d, w=which, f=field, v=value: change_tool(d, TOOLS[w], **{f: v}))
     again = crib.checked(json.loads(json.dumps(data)))
     assert again == data
     assert shop_data(with_changes(DEMO, again)) == shop_data(with_changes(DEMO, data))

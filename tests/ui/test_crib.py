@@ -18,6 +18,7 @@ from cordwainer.ui.dialogs import preview as preview_module
 from cordwainer.ui.dialogs.preview import Preview, PreviewDialog
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
+from cordwainer.ui.stages.crib.gauge_page import GaugePage
 from cordwainer.ui.stages.crib.machine_page import MachinePage
 from cordwainer.ui.stages.point.point_stage import PointStage
 from tests.ui.windows import at, typed, words
@@ -122,6 +123,7 @@ def test_a_machine_and_a_gauge_as_they_are(crib: CribStage, demo: Window, qtbot:
     demo.run("swap_unit")
     press(qtbot, crib.doors["gauges"])
     gauges = crib.pages.currentWidget()
+    assert isinstance(gauges, GaugePage)
     caliper = next(g for g in demo.desk.stock.shop.gauges if g.kind == "caliper")
     typed(qtbot, gauges.fields[(caliper.id, "expanded_uncertainty")], "0.02")
     assert next(g for g in demo.desk.stock.shop.gauges if g.id == caliper.id).expanded_mm == 0.02

@@ -25,7 +25,7 @@ sizes = st.integers(10, 3000).map(lambda n: f"{n / 100:.2f} mm")
 
 
 def drill(size: str, **fields: object) -> Tool:
-    return replace(twist_drill(parse(size)), id=f"{size} {fields}", **fields)  # type: ignore[arg-type]
+    return replace(twist_drill(parse(size)), id=f"{size} {fields}", **fields)
 
 
 drills = st.lists(
@@ -135,7 +135,7 @@ def test_a_gauge_plate_answers_too(demo: Window, qtbot: QtBot) -> None:
 
 def asked(size: str, zone: str, **fields: object) -> Hole:
     d = parse(size)
-    return Hole("A", "sized", d, parse("20 mm"), True, limits_of(d, zone, None, ""), **fields)  # type: ignore[arg-type]
+    return Hole("A", "sized", d, parse("20 mm"), True, limits_of(d, zone, None, ""), **fields)
 
 
 def test_ways_in_words() -> None:

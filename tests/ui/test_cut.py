@@ -146,7 +146,7 @@ def test_what_was_really_used_is_kept_and_the_rest_follows(cut: CutStage, demo: 
     assert cutting.route is not None
     assert all((o.rpm or 0) <= slow for o in cutting.route.operations[at + 1 :] if o.kind == "drill")
     settle(qtbot, cut)
-    nearby = [t for t in desk.stock.shop.of_kind("drill") if t.id != cutting.card.operation.tool.id]  # type: ignore[union-attr]
+    nearby = [t for t in desk.stock.shop.of_kind("drill") if t.id != cutting.card.operation.tool.id]
     size = cutting.route.operations[at + 1].diameter_mm or 0.0
     other = min(nearby, key=lambda t: abs(t.diameter_mm - size))
     cut.asks.ask_tool()
@@ -182,7 +182,7 @@ def test_the_record_outlives_a_disk_that_is_full_and_lines_cut_short(
         press(qtbot, cut, Qt.Key.Key_PageDown)
     assert cutting.rung == 1 and "No space left" in said[-1] and "by hand" in said[-1]
     whole = path.read_text()
-    path.write_text(whole + '{"run": "' + cutting.record.id + '", "wh')  # type: ignore[union-attr]
+    path.write_text(whole + '{"run": "' + cutting.record.id + '", "wh')
     cutting.open()
     assert cutting.rung == 0 and cutting.record is not None  # only what was written whole is there
     press(qtbot, cut, Qt.Key.Key_PageDown)

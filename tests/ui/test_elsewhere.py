@@ -183,7 +183,7 @@ def test_the_guide_has_its_pictures_and_the_licenses_are_told(demo: Window) -> N
 def test_the_desktop_knows_job_and_shop_files() -> None:
     space = "{http://www.freedesktop.org/standards/shared-mime-info}"
     types = {t.get("type"): t for t in tree.parse(PACKAGING / "cordwainer-mime.xml").getroot()}
-    patterns = [t.find(f"{space}glob").get("pattern") for t in types.values()]  # type: ignore[union-attr]
+    patterns = [t.find(f"{space}glob").get("pattern") for t in types.values()]
     assert patterns == ["*.job.json", "*.shop.json"]
     entry = (PACKAGING / "cordwainer.desktop").read_text()
     assert f"MimeType={next(iter(types))};" in entry and "Exec=cordwainer %f" in entry

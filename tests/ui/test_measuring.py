@@ -123,7 +123,7 @@ def test_pins_bound_the_hole_and_show_lobes(demo: Window, qtbot: QtBot) -> None:
 def test_a_gauge_too_rough_names_the_gauges_that_settle_it(demo: Window, qtbot: QtBot) -> None:
     demo.desk.readings.put("Gauge", gauge="telescoping")
     read(demo, "20.0148", "20.0122", "20.0117")
-    assert demo.desk.readings.finding().verdict == "cannot_tell"  # type: ignore[union-attr]
+    assert demo.desk.readings.finding().verdict == "cannot_tell"
     found = offers(demo)
     assert len(found) == 2 and all(b.off.startswith("±") for b in found)
     qtbot.mouseClick(found[0], Qt.MouseButton.LeftButton)
@@ -133,7 +133,7 @@ def test_a_gauge_too_rough_names_the_gauges_that_settle_it(demo: Window, qtbot: 
 def test_a_burr_is_settled_by_deburring(demo: Window, qtbot: QtBot) -> None:
     read(demo, "20.010", "20.010", "20.010")
     qtbot.mouseClick(stage_of(demo).burr, Qt.MouseButton.LeftButton)
-    assert demo.desk.readings.finding().flags == ("burr",)  # type: ignore[union-attr]
+    assert demo.desk.readings.finding().flags == ("burr",)
     (button,) = offers(demo)
     assert button.text() == "Deburred, read again"
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
@@ -145,17 +145,17 @@ def test_a_burr_is_settled_by_deburring(demo: Window, qtbot: QtBot) -> None:
 
 def test_a_unit_slip_is_asked_about_never_converted_silently(demo: Window, qtbot: QtBot) -> None:
     read(demo, "0.7878", "20.010", "20.010")
-    assert "unit_slip" in demo.desk.readings.finding().flags  # type: ignore[union-attr]
+    assert "unit_slip" in demo.desk.readings.finding().flags
     assert [b.text() for b in offers(demo)] == ["They were inches", "They were millimeters"]
     qtbot.mouseClick(offers(demo)[0], Qt.MouseButton.LeftButton)
     sizes = [r["size"] for r in demo.desk.document.data["holes"][0]["measured"]["readings"]]
     assert sizes[:2] == ["0.7878 in", "0.7878 in"] and sizes[2] == "20.010 mm"
-    assert "unit_slip" not in demo.desk.readings.finding().flags  # type: ignore[union-attr]
+    assert "unit_slip" not in demo.desk.readings.finding().flags
 
 
 def test_an_outlier_is_read_again(demo: Window, qtbot: QtBot) -> None:
     read(demo, "20.010", "20.010", "20.011", "20.410", "20.010", "20.011")
-    assert demo.desk.readings.finding().flags == ("outlier",)  # type: ignore[union-attr]
+    assert demo.desk.readings.finding().flags == ("outlier",)
     qtbot.mouseClick(offers(demo)[0], Qt.MouseButton.LeftButton)
     finding = demo.desk.readings.finding()
     assert finding is not None and len(finding.corrected) == 5 and finding.flags == ()
@@ -163,7 +163,7 @@ def test_an_outlier_is_read_again(demo: Window, qtbot: QtBot) -> None:
 
 def test_where_no_gauge_is_sure_enough_it_says_so(demo: Window) -> None:
     read(demo, "20.0210", "20.0210", "20.0210")
-    assert demo.desk.readings.finding().verdict == "cannot_tell"  # type: ignore[union-attr]
+    assert demo.desk.readings.finding().verdict == "cannot_tell"
     assert not offers(demo) and "Borrow a finer one" in words(stage_of(demo).verdict)
 
 
@@ -180,10 +180,10 @@ def test_a_gauge_that_sends_fills_box_after_box(demo: Window, qtbot: QtBot) -> N
     finding = demo.desk.readings.finding()
     assert finding is not None and len(finding.corrected) == 6 and finding.flags == ()
     assert finding.size_min_mm == pytest.approx(20.01, abs=0.03)
-    stage.link.stand_in.press(20.01)  # type: ignore[union-attr]
+    stage.link.stand_in.press(20.01)
     qtbot.waitUntil(lambda: "every box is filled" in stage.trouble.text(), timeout=5000)
-    stage.link.stand_in.garbles = True  # type: ignore[union-attr]
-    stage.link.stand_in.press(20.01)  # type: ignore[union-attr]
+    stage.link.stand_in.garbles = True
+    stage.link.stand_in.press(20.01)
     qtbot.waitUntil(lambda: "cannot be read" in stage.sends.words.text(), timeout=5000)
     demo.go("plan")
     assert stage.link.stand_in is None  # the port is let go with the stage
@@ -220,7 +220,7 @@ def test_a_plug_needs_no_boxes_and_off_place_goes_to_explain(demo: Window, qtbot
     assert stage.grid.isHidden() and stage.pin_words.text() == "End that goes"
     typed(qtbot, stage.pin_goes, "20.002")
     typed(qtbot, stage.pin_refused, "20.019")
-    assert demo.desk.readings.finding().verdict == "accept"  # type: ignore[union-attr]
+    assert demo.desk.readings.finding().verdict == "accept"
     typed(qtbot, stage.off_place.mouth, "0.02")
     typed(qtbot, stage.off_place.far, "0.4")
     case = demo.desk.causes.case()
@@ -234,21 +234,21 @@ def test_each_hole_of_a_row_has_readings_of_its_own(demo: Window, qtbot: QtBot) 
     demo.go("measure")
     stage = at(demo, MeasureStage)
     desk = demo.desk
-    assert stage.which.words.text() == "1 of 8" and "1 measured" in words(stage.which)  # type: ignore[attr-defined]
+    assert stage.which.words.text() == "1 of 8" and "1 measured" in words(stage.which)
     first = desk.readings.finding()
-    qtbot.mouseClick(stage.which.on, Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
+    qtbot.mouseClick(stage.which.on, Qt.MouseButton.LeftButton)
     assert desk.selection.number_of() == 2 and desk.readings.finding() is None
     for number, size in enumerate(("11.120", "11.122", "11.119", "11.121", "11.123"), 2):
         desk.selection.set_number(number)
-        for box in (stage.boxes[0][0], stage.boxes[1][0], stage.boxes[2][0]):  # type: ignore[attr-defined]
+        for box in (stage.boxes[0][0], stage.boxes[1][0], stage.boxes[2][0]):
             typed(qtbot, box.field, size)
         assert desk.readings.finding(None, number) is not None
-    assert desk.readings.finding(None, 1) == first and "6 measured" in words(stage.which)  # type: ignore[attr-defined]
-    assert "Cpk" in stage.which.holds.text() and "6 holes" in stage.which.holds.text()  # type: ignore[attr-defined]
+    assert desk.readings.finding(None, 1) == first and "6 measured" in words(stage.which)
+    assert "Cpk" in stage.which.holds.text() and "6 holes" in stage.which.holds.text()
     more = desk.document.data["holes"][1]["more_measured"]
     assert set(more) == {"2", "3", "4", "5", "6"} and more["6"]["readings"][0]["size"] == "11.123 mm"
     demo.run("undo")
     desk.selection.set_number(6)
     assert len(desk.readings.entry().readings) == 2
     desk.selection.set_number(99)
-    assert desk.selection.number_of() == 8 and not stage.which.on.isEnabled()  # type: ignore[attr-defined]
+    assert desk.selection.number_of() == 8 and not stage.which.on.isEnabled()

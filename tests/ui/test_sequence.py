@@ -82,7 +82,7 @@ def test_rungs_select_step_and_open_sizes(demo: Window, qtbot: QtBot) -> None:
     )
     QApplication.sendEvent(rung, wheel)
     planned(demo)
-    drill = demo.desk.plans.route.operations[drill_index(demo, -1)]  # type: ignore[union-attr]
+    drill = demo.desk.plans.route.operations[drill_index(demo, -1)]
     assert drill.tool is not None and drill.diameter_mm is not None and drill.diameter_mm < 19.7
     assert drill.locked == ("diameter",) and demo.desk.plans.operation is drill
     assert any(found.text() == "Plan it freely" for found in stage.left.findChildren(Link))
@@ -98,12 +98,12 @@ def test_an_odd_pilot_stays_and_says_what_it_breaks(demo: Window, qtbot: QtBot) 
     planned(demo)
     assert "2 mm" in sizes(demo) and demo.desk.plans.operation is not None
     assert demo.desk.plans.operation.tool is tiny
-    texts = [w.text for o in demo.desk.plans.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
+    texts = [w.text for o in demo.desk.plans.route.operations for w in o.warnings if w.id == "broken_limit"]
     assert any("diameters deep" in t for t in texts)
     between = next(t for t in demo.desk.stock.shop.of_kind("drill") if t.designation in ("7 mm", "7.5 mm"))
     stage.sequence.change(lambda e: e.swap(drill_index(demo, 1), between))
     planned(demo)
-    texts = [w.text for o in demo.desk.plans.route.operations for w in o.warnings if w.id == "broken_limit"]  # type: ignore[union-attr]
+    texts = [w.text for o in demo.desk.plans.route.operations for w in o.warnings if w.id == "broken_limit"]
     assert any("usual" in t for t in texts), texts
     demo.desk.plans.select_operation(drill_index(demo, -1))
     assert "is the usual" in words(stage.card)
@@ -169,7 +169,7 @@ def test_add_remove_and_move_by_keys(demo: Window, qtbot: QtBot) -> None:
 
 def test_steps_end_where_the_sizes_end(demo: Window, qtbot: QtBot) -> None:
     stage = plan_of(demo)
-    deburr = len(demo.desk.plans.route.operations) - 2  # type: ignore[union-attr]
+    deburr = len(demo.desk.plans.route.operations) - 2
     assert stage.sizes_menu(deburr).actions()[0].isEnabled() is False
     demo.desk.plans.select_operation(deburr)
     demo.run("larger_tool")

@@ -185,22 +185,22 @@ def test_answers_break_into_rows(qtbot: QtBot) -> None:
 def test_print_edits(demo: Window, qtbot: QtBot) -> None:
     demo.go("print")
     stage = at(demo, PrintStage)
-    typed(qtbot, stage.typed, "22 H8 through 26")  # type: ignore[attr-defined]
+    typed(qtbot, stage.typed, "22 H8 through 26")
     found = demo.desk.selection.hole
     assert found is not None and found.nominal_mm == 22 and found.depth_mm == 26 and found.tolerance == "H8"
-    typed(qtbot, stage.typed, "22 H8 through wide")  # type: ignore[attr-defined]
-    assert demo.desk.selection.hole == found and "could not be read" in stage.typed_trouble.text()  # type: ignore[attr-defined]
-    qtbot.mouseClick(stage.entry_tiles["sawn"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
+    typed(qtbot, stage.typed, "22 H8 through wide")
+    assert demo.desk.selection.hole == found and "could not be read" in stage.typed_trouble.text()
+    qtbot.mouseClick(stage.entry_tiles["sawn"], Qt.MouseButton.LeftButton)
     assert demo.desk.selection.hole is not None and demo.desk.selection.hole.entry == "sawn"
-    typed(qtbot, stage.id_field, "P2")  # type: ignore[attr-defined]
-    assert "stands twice" in stage.typed_trouble.text() and demo.desk.selection.hole.id == "P1"  # type: ignore[attr-defined]
-    typed(qtbot, stage.count_field, "3")  # type: ignore[attr-defined]
+    typed(qtbot, stage.id_field, "P2")
+    assert "stands twice" in stage.typed_trouble.text() and demo.desk.selection.hole.id == "P1"
+    typed(qtbot, stage.count_field, "3")
     assert demo.desk.selection.hole.count == 3
-    typed(qtbot, stage.count_field, "many")  # type: ignore[attr-defined]
-    assert demo.desk.selection.hole.count == 3 and "whole number" in stage.typed_trouble.text()  # type: ignore[attr-defined]
-    qtbot.mouseClick(stage.finish.boxes["0.8"], Qt.MouseButton.LeftButton)  # type: ignore[attr-defined]
+    typed(qtbot, stage.count_field, "many")
+    assert demo.desk.selection.hole.count == 3 and "whole number" in stage.typed_trouble.text()
+    qtbot.mouseClick(stage.finish.boxes["0.8"], Qt.MouseButton.LeftButton)
     assert demo.desk.selection.hole.finish_ra_um == 0.8
-    plain_tile = stage.kind_tiles["plain"]  # type: ignore[attr-defined]
+    plain_tile = stage.kind_tiles["plain"]
     qtbot.mouseClick(plain_tile, Qt.MouseButton.LeftButton)
     assert demo.desk.selection.hole.kind == "plain" and demo.desk.selection.hole.limits.upper_mm == pytest.approx(
         22.2
@@ -215,7 +215,7 @@ def test_thickness_and_position_can_be_left_unsaid(demo: Window, qtbot: QtBot) -
     demo.go("print")
     demo.desk.selection.select_hole(1)
     stage = at(demo, PrintStage)
-    drawing = stage.drawing  # type: ignore[attr-defined]
+    drawing = stage.drawing
     stage._set_position("0.05 mm")
     assert demo.desk.selection.hole is not None and demo.desk.selection.hole.position_tolerance_mm == 0.05
     stage._set_position("")
@@ -241,14 +241,14 @@ def test_enter_walks_from_box_to_box(demo: Window, qtbot: QtBot) -> None:
     demo.desk.selection.select_hole(0)
     demo.go("measure")
     stage = at(demo, MeasureStage)
-    assert stage.where.next == 0  # type: ignore[attr-defined]
-    typed(qtbot, stage.boxes[0][0].field, "20.012")  # type: ignore[attr-defined]
-    assert (stage.where.next, stage.where.direction) == (0, 90.0)  # type: ignore[attr-defined]
-    typed(qtbot, stage.boxes[0][1].field, "20.011")  # type: ignore[attr-defined]
-    assert stage.where.next == 1  # type: ignore[attr-defined]
-    stage.boxes[0][0].field.clear()  # type: ignore[attr-defined]
+    assert stage.where.next == 0
+    typed(qtbot, stage.boxes[0][0].field, "20.012")
+    assert (stage.where.next, stage.where.direction) == (0, 90.0)
+    typed(qtbot, stage.boxes[0][1].field, "20.011")
+    assert stage.where.next == 1
+    stage.boxes[0][0].field.clear()
     demo.desk.readings.put_reading(depths_of(demo.desk.document.job.holes[0])[0], 0.0, "")
-    assert stage.where.next == 0 and len(demo.desk.readings.taken().readings) == 1  # type: ignore[attr-defined, union-attr]
+    assert stage.where.next == 0 and len(demo.desk.readings.taken().readings) == 1
 
 
 def test_a_doubtful_reading_says_what_would_settle_it(demo: Window, qtbot: QtBot) -> None:
@@ -285,17 +285,17 @@ def test_the_favorite_is_tested_in_place(demo: Window, qtbot: QtBot) -> None:
     asked = words(stage).count("How was the reamer held?")
     assert asked == 2, "asked free and as the next check, not a third time"
     demo.desk.causes.answer("q_ream_hold", "rigid_never_unclamped")
-    stage.pick("tail_side")  # type: ignore[attr-defined]
+    stage.pick("tail_side")
     QApplication.processEvents()
     case = demo.desk.causes.case()
     test = clears(case, "tail_side") if case is not None else None
     assert test is not None and f"To test it: {test.question.text}" in words(stage)
-    now = posterior(case)["tail_side"]  # type: ignore[arg-type]
-    row = next(r for r in stage.column.findChildren(FlowRow) if r.isVisible())  # type: ignore[attr-defined]
-    against = min(outcomes(case, test.question, "tail_side"), key=lambda pair: pair[1])[0]  # type: ignore[arg-type]
+    now = posterior(case)["tail_side"]
+    row = next(r for r in stage.column.findChildren(FlowRow) if r.isVisible())
+    against = min(outcomes(case, test.question, "tail_side"), key=lambda pair: pair[1])[0]
     qtbot.mouseClick(row.buttons[against], Qt.MouseButton.LeftButton)
     assert demo.desk.document.job.file.holes[1].evidence[test.question.id] == against
-    assert posterior(demo.desk.causes.case())["tail_side"] < now  # type: ignore[arg-type]
+    assert posterior(demo.desk.causes.case())["tail_side"] < now
 
 
 # -- shop, settings, recovery --------------------------------------------------------------------------------

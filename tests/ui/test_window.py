@@ -54,7 +54,7 @@ def test_from_a_print_to_a_cause(window: Window, qtbot: QtBot) -> None:
     measure = at(window, MeasureStage)
     for boxes, sizes in zip(
         measure.boxes, (("18.052", "18.048"), ("18.012", "18.011"), ("18.010", "18.010")), strict=True
-    ):  # type: ignore[attr-defined]
+    ):
         for box, size in zip(boxes, sizes, strict=True):
             typed(qtbot, box.field, size)
     finding = window.desk.readings.finding()
@@ -78,9 +78,9 @@ def test_one_selection_everywhere(window: Window, qtbot: QtBot) -> None:
         qtbot.mouseClick(stations(window)[index], Qt.MouseButton.LeftButton)
         assert window.desk.selection.operation_index == index
         assert [s.isChecked() for s in stations(window)].index(True) == index
-        assert plan.section.current == index  # type: ignore[attr-defined]
-        assert f"{index + 1} of" in words(plan.card)  # type: ignore[attr-defined]
-    balloon = plan.section.balloons[3]  # type: ignore[attr-defined]
+        assert plan.section.current == index
+        assert f"{index + 1} of" in words(plan.card)
+    balloon = plan.section.balloons[3]
     qtbot.mouseClick(balloon, Qt.MouseButton.LeftButton)
     assert window.desk.selection.operation_index == balloon.number - 1
     qtbot.keyClick(window, Qt.Key.Key_Right)
@@ -103,7 +103,7 @@ def test_routes_tags_and_units(window: Window, qtbot: QtBot) -> None:
     window.run("undo")
     assert window.desk.plans.route.label == "balanced"
     qtbot.mouseClick(window.strip.inch, Qt.MouseButton.LeftButton)
-    assert window.desk.selection.unit == "in" and "in" in words(plan.card)  # type: ignore[attr-defined]
+    assert window.desk.selection.unit == "in" and "in" in words(plan.card)
     qtbot.keyClick(window, Qt.Key.Key_U)
     assert window.desk.selection.unit == "mm"
 
@@ -154,15 +154,15 @@ def test_a_bad_reading_is_refused_and_nothing_lost(window: Window, qtbot: QtBot)
     typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
     window.go("measure")
     measure = at(window, MeasureStage)
-    box = measure.boxes[0][0]  # type: ignore[attr-defined]
+    box = measure.boxes[0][0]
     typed(qtbot, box.field, "eighteen")
-    assert "not a length" in measure.trouble.text()  # type: ignore[attr-defined]
+    assert "not a length" in measure.trouble.text()
     typed(qtbot, box.field, "18.010")
-    typed(qtbot, measure.boxes[1][0].field, "0.709")  # type: ignore[attr-defined]
+    typed(qtbot, measure.boxes[1][0].field, "0.709")
     finding = window.desk.readings.finding()
     assert finding is not None and finding.flags == ("unit_slip",) and "other unit" in words(measure)
-    measure._temperature("part_temperature_c", "warm")  # type: ignore[attr-defined]
-    assert "not a temperature" in measure.trouble.text()  # type: ignore[attr-defined]
+    measure._temperature("part_temperature_c", "warm")
+    assert "not a temperature" in measure.trouble.text()
 
 
 def test_saving_and_the_file_on_disk(
@@ -302,7 +302,7 @@ def test_painted_things_have_names(window: Window, qtbot: QtBot) -> None:
     planned(window)
     plan = at(window, PlanStage)
     assert stations(window)[3].accessibleName() == "Operation 4, Undersize 19.7 mm"
-    assert all(b.accessibleName() for b in plan.section.balloons)  # type: ignore[attr-defined]
+    assert all(b.accessibleName() for b in plan.section.balloons)
     assert all(b.focusPolicy() == Qt.FocusPolicy.StrongFocus for b in stations(window))
 
 

@@ -6,6 +6,7 @@ import threading
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Any
 
 from cordwainer.devices.lines import Line, read_line
 
@@ -71,14 +72,14 @@ class Readout:
                 self._say(LOST, str(getattr(bad, "strerror", None) or bad).split(":")[0])
             self._stop.wait(AGAIN_S)
 
-    def _follow(self, line: object) -> None:
+    def _follow(self, line: Any) -> None:
         """Lines as they come; silence, garbage and lines without an end are survived."""
         held, bad, heard = b"", 0, time.monotonic()
         most = 1 if self.port.patient else MANY_BAD
         if self.port.patient:
             self._say(LINKED)
         while not self._stop.is_set():
-            came: bytes = line.read(256)  # type: ignore[attr-defined]
+            came: bytes = line.read(256)
             held += came
             if len(held) > MOST_BYTES:
                 held, bad = b"", MANY_BAD

@@ -88,13 +88,14 @@ def read(path: Path) -> Drawing:
         raise InputError(
             "", f"{path.name} has {size / 1e6:.0f} MB; drawings to {MOST_BYTES / 1e6:.0f} MB are read"
         )
-    import ezdxf
     from ezdxf import recover
+    from ezdxf.filemanagement import readfile
+    from ezdxf.lldxf.const import DXFStructureError
 
     try:
         try:
-            document = ezdxf.readfile(str(path))  # type: ignore[attr-defined]
-        except ezdxf.DXFStructureError:  # type: ignore[attr-defined]
+            document = readfile(str(path))
+        except DXFStructureError:
             document, _ = recover.readfile(str(path))
     except Exception as bad:
         # The library's own errors are many and nameless for damaged files; none of them may cross this edge.

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from typing import Any
 
 from cordwainer.core.lengths import Length, parse
@@ -183,9 +183,9 @@ def _length(value: Any) -> Length:
     return value if isinstance(value, Length) else parse(value, signed=True)
 
 
-def taken(cls: Callable[..., Any], data: dict[str, Any], **readers: Callable[[Any], Any]) -> Any:
+def taken(cls: type[Any], data: dict[str, Any], **readers: Callable[[Any], Any]) -> Any:
     """An entry from a checked object: its known keys, those named read in their own way."""
-    known = cls.__dataclass_fields__  # type: ignore[attr-defined]
+    known = {field.name for field in fields(cls)}
     values = {}
     for key, value in data.items():
         if key in known:

@@ -41,7 +41,7 @@ def case(**more: object) -> Case:
         "operations": ("center_drill", "drill", "ream"),
         "limits_mm": (12.0, 12.018),
     } | more
-    return Case(**values)  # type: ignore[arg-type]
+    return Case(**values)
 
 
 def test_the_true_cause_is_among_the_first_three() -> None:

@@ -58,7 +58,7 @@ def second_hand() -> list[tuple[str, Case, str]]:
         for pair in told.split():
             question, answer = pair.split("=")
             number = questions()[question].bands and answer not in questions()[question].answers
-            data["evidence"][question] = float(answer) if number else answer  # type: ignore[index]
+            data["evidence"][question] = float(answer) if number else answer
         found.append((name, resolve(validate(CaseFile, data)), true))
     return found
 
@@ -115,7 +115,7 @@ def quarter(**more: object) -> Case:
     """A quarter-inch hole, straight, 0.8 mm over."""
     size = Sizes((0.2815 * INCH,), (0.281 * INCH,), (0.281 * INCH,))
     values = {"answers": {"q_chips_lips": "uneven", "q_orbit": "yes"}, "sizes": size} | more
-    return Case(0.25 * INCH, ("center_drill", "drill"), (0.25 * INCH, 0.256 * INCH), 0.75 * INCH, **values)  # type: ignore[arg-type]
+    return Case(0.25 * INCH, ("center_drill", "drill"), (0.25 * INCH, 0.256 * INCH), 0.75 * INCH, **values)
 
 
 # common practice: facts of the trade

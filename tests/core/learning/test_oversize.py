@@ -72,7 +72,7 @@ def holes(mean: float, sd: float, count: int = 12, **more: object) -> list[Cut]:
     """Holes of that mean and spread over the drill's size."""
     z = np.random.default_rng(3).standard_normal(count)
     z = (z - z.mean()) / z.std()
-    return [Cut(mean + sd * float(k), **more) for k in z]  # type: ignore[arg-type]
+    return [Cut(mean + sd * float(k), **more) for k in z]
 
 
 def test_a_drill_that_cuts_far_over_is_expected_to_and_one_that_does_not_is_not() -> None:

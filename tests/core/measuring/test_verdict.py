@@ -30,7 +30,7 @@ def finding(*sizes: tuple[float, float, float], gauge: Gauge = BORE, **more: obj
         "gauge": gauge,
         "readings": readings,
     } | more
-    return assess(Measured(**values), gauges())  # type: ignore[arg-type]
+    return assess(Measured(**values), gauges())
 
 
 def three(entry: float, middle: float, exit_: float) -> tuple[tuple[float, float, float], ...]:

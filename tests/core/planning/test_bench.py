@@ -48,7 +48,7 @@ def bench(
 ) -> Bench:
     """A bench with the catalog in medium-carbon steel."""
     shop = catalog_shop()
-    asked = hole(size, tolerance, depth, **more)  # type: ignore[arg-type]
+    asked = hole(size, tolerance, depth, **more)
     return Bench(asked, shop, shop.machine(machine), material("medium_carbon_steel"), Practice())
 
 

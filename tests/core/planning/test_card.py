@@ -172,7 +172,7 @@ def test_what_was_really_used_changes_the_rest_only_where_it_must() -> None:
     undersize = planned.operations[last]
     assert undersize.tool is not None
     near = [t for t in CATALOG.of_kind("drill") if t.series == undersize.tool.series]
-    wide = min(near, key=lambda t: abs(t.diameter_mm - undersize.tool.diameter_mm - 0.1))  # type: ignore[union-attr]
+    wide = min(near, key=lambda t: abs(t.diameter_mm - undersize.tool.diameter_mm - 0.1))
     used = [*(Did(o) for o in planned.operations[:last]), Did(undersize, tool=wide)]
     after = around(bench, planned, used)
     assert after.operations[last].tool == wide and len(after.operations) >= last + 2

@@ -23,7 +23,7 @@ def plan(size: str, tolerance: str | None, depth: str, machine: str = "knee_mill
     made_of = material(str(more.pop("material", "medium_carbon_steel")))
     practice = more.pop("practice", Practice())
     assert isinstance(practice, Practice)
-    asked = hole(size, tolerance, depth, **more)  # type: ignore[arg-type]
+    asked = hole(size, tolerance, depth, **more)
     return plan_hole(asked, shop, shop.machine(machine), made_of, practice)
 
 
@@ -43,7 +43,7 @@ def test_start_pilot_step_undersize_ream_deburr_measure() -> None:
     assert kinds(found) == ["center_drill", "drill", "drill", "drill", "ream", "deburr", "measure"]
     pilot, step, last_drill, reamer = (o.tool.diameter_mm for o in found.routes[0].operations[1:5] if o.tool)
     assert pilot <= 6 and 0.4 <= step / last_drill <= 0.85 and (last_drill, reamer) == (19.7, 20)
-    assert last(found, "ream").stock_mm == pytest.approx(20 - last(found, "drill").expected_mm)  # type: ignore[operator]
+    assert last(found, "ream").stock_mm == pytest.approx(20 - last(found, "drill").expected_mm)
 
 
 @pytest.mark.parametrize(

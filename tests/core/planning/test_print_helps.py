@@ -187,7 +187,7 @@ def test_steps_stay_under_the_taper(line: str) -> None:
         taper_there = large - step.depth_mm * float(pin.slope)
         assert step.expected_mm < taper_there  # nowhere wider than the finished taper
     depths = [step.depth_mm for step in steps[1:]]
-    assert depths == sorted(depths, reverse=True)  # type: ignore[type-var]
+    assert depths == sorted(depths, reverse=True)
     assert max(step.most_mm for step in steps) < 0.55
 
 

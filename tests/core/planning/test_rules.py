@@ -134,7 +134,7 @@ def test_the_checker_sees_a_broken_plan() -> None:
     def breaches(of: str, **change: object) -> list[str]:
         index = max(i for i, o in enumerate(route.operations) if o.kind == of)
         ops = list(route.operations)
-        ops[index] = replace(ops[index], **change)  # type: ignore[arg-type]
+        ops[index] = replace(ops[index], **change)
         return Checker(asked, replace(route, operations=tuple(ops)), shop, machine, material).run()
 
     assert not breaches("drill")
@@ -182,7 +182,7 @@ def test_refusals_tell_the_true_reason(
     size: str, tolerance: str, depth: str, machine: str, more: dict[str, object], words: str
 ) -> None:
     shop = built_in("catalog")
-    asked = hole(size, tolerance, depth, **more)  # type: ignore[arg-type]
+    asked = hole(size, tolerance, depth, **more)
     plan = plan_hole(asked, shop, shop.machine(machine), materials()["medium_carbon_steel"])
     assert not plan.routes
     assert words in " | ".join(plan.why_not)

@@ -169,7 +169,7 @@ def test_a_reamer_turns_slower() -> None:
 def planned(wishes: Wishes, **more: object) -> HolePlan:
     """18 H7 through 24 mm on the toolroom lathe, with wishes."""
     shop = built_in("catalog")
-    asked = hole("18 mm", "H7", "24 mm", **more)  # type: ignore[arg-type]
+    asked = hole("18 mm", "H7", "24 mm", **more)
     machine = shop.machine("toolroom_lathe")
     return plan_hole(asked, shop, machine, material("medium_carbon_steel"), Practice(), wishes=wishes)
 

@@ -110,4 +110,4 @@ def test_kinds_to_be_had_at_a_size_and_own_figures() -> None:
 )
 def test_impossible_figures_are_refused(bad: dict[str, float]) -> None:
     with pytest.raises(InputError):
-        replace(CHEAP, **bad)  # type: ignore[arg-type]
+        replace(CHEAP, **bad)

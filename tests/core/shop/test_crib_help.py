@@ -74,7 +74,7 @@ def test_the_cribs_own_order_tells_an_unmarked_drill() -> None:
 
 
 def machine(**values: object) -> Machine:
-    return replace(built_in("demo").machines[0], **values)  # type: ignore[arg-type]
+    return replace(built_in("demo").machines[0], **values)
 
 
 def test_chucks_and_sleeves() -> None:

@@ -104,7 +104,8 @@ def _settled(text: str, match: re.Match[str]) -> Piece:
     sort, start = match.lastgroup or "", match.start()
     end = match.end()
     if sort == "metric" and not _pitch_makes_sense(match[0]):
-        end = start + len(re.match(r"M\s?[0-9]+(?:[.,][0-9]+)?", match[0], re.I)[0])  # type: ignore[index]
+        shorter = re.match(r"M\s?[0-9]+(?:[.,][0-9]+)?", match[0], re.I)
+        end = start + len(shorter[0]) if shorter is not None else end
     elif sort == "unified" and not _is_unified(match[0]):
         return _size_or_limits(text, start)
     elif sort == "limits" and not limit_texts(match[0]):

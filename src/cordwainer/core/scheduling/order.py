@@ -258,6 +258,9 @@ def _left(task: Task, progress: Progress) -> set[Config]:
 # -- all parts at once -------------------------------------------------------------------------------
 
 
+State = tuple[Progress, tuple[Progress, ...], Config | None]
+
+
 def search_all(task: Task, most: int = EXACT_STATES) -> list[Done] | None:
     """The best of all orders, or None where there is too much to look at.
 
@@ -277,7 +280,6 @@ def search_all(task: Task, most: int = EXACT_STATES) -> list[Done] | None:
         return unloaded * changes.part + sum(changes.tools.get(tool, 0.0) for tool in tools)
 
     order = count()
-    State = tuple[Progress, tuple[Progress, ...], Config | None]
     start: State = (ready, (fresh,) * (task.parts - 1), None)
     if ready == task.lengths:
         return [
@@ -326,7 +328,7 @@ def search_all(task: Task, most: int = EXACT_STATES) -> list[Done] | None:
     return None
 
 
-def _unwound(task: Task, came: dict, start: tuple, end: tuple) -> list[Done]:  # type: ignore[type-arg]
+def _unwound(task: Task, came: dict[State, tuple[State, int, Config]], start: State, end: State) -> list[Done]:
     """The order of an end state, with every part named."""
     moves = []
     state = end

@@ -16,7 +16,7 @@ from cordwainer.core.formation.inputs import Op
 from cordwainer.core.formation.oversize import Expected, expected_bored
 from cordwainer.core.planning.steps.awkward import hits_below
 from cordwainer.core.planning.steps.bench import Bench, feed_turns, minutes_of, speed_working, turning
-from cordwainer.core.planning.steps.explain import stroke_words, thin_wall_words
+from cordwainer.core.planning.steps.reaching_in import stroke_words, thin_wall_words
 from cordwainer.core.planning.words.operation import Operation, PlanWarning
 from cordwainer.core.planning.words.sentences import caution, give_words, say, too_fast
 from cordwainer.core.planning.words.wishes import Wish

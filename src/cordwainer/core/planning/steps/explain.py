@@ -9,7 +9,6 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
-from cordwainer.core.cutting.strokes import stroke_count
 from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
 from cordwainer.core.planning.steps.awkward import awkward_cautions, why_awkward
@@ -17,6 +16,7 @@ from cordwainer.core.planning.steps.bench import Bench, speed_working
 from cordwainer.core.planning.steps.cuts import DrillCut, ReamCut, chips_over_room
 from cordwainer.core.planning.steps.guides import why_slow_in
 from cordwainer.core.planning.steps.learned import learned_words, passed_over, point_words
+from cordwainer.core.planning.steps.reaching_in import stroke_words, thin_wall_words
 from cordwainer.core.planning.steps.starts import needs_start
 from cordwainer.core.planning.words.how_common import names
 from cordwainer.core.planning.words.operation import Caution, Operation
@@ -182,33 +182,6 @@ def _not_its_own(bench: Bench, cut: DrillCut) -> str:
     _, mean, _ = survey_oversize(hole.nominal_mm)
     own = hole.nominal_mm + mean * opening_factor(hole.nominal_mm, cut.tool.chisel_mm, cut.previous_mm)
     return f"A drill of the hole's own size would cut about {say(own, unit)} here, or cannot be used."
-
-
-def thin_wall_words(bench: Bench) -> tuple[str, ...]:
-    """How a thin wall is held and when it is best finished. Source: common practice."""
-    hole = bench.hole
-    if hole.wall_mm is None or hole.wall_mm >= constant("thin_wall_per_d") * hole.nominal_mm:
-        return ()
-    return (
-        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled "
-        "up no more than holds, or finish the hole before the outside is turned.",
-    )
-
-
-def stroke_words(bench: Bench, travel_mm: float) -> tuple[str, ...]:
-    """How a depth beyond the ram's travel is reached. Source: common practice."""
-    room = bench.travel_room_mm
-    if room is None or not bench.strokes_possible or travel_mm <= room + 1e-9:
-        return ()
-    unit, count = bench.hole.unit, stroke_count(travel_mm, room)
-    tail = bench.machine.is_lathe
-    moved = "the tailstock slid up" if tail else "the knee raised"
-    again = "lock it" if tail else "lock it, zero again"
-    return (
-        f"In {count} strokes: to the end of the travel, spindle stopped, tool drawn back, {moved} "
-        f"{say(room, unit, 1)} "
-        f"for each stroke, {again}, on from the start reading.",
-    )
 
 
 def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:

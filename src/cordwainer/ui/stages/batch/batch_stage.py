@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
@@ -223,9 +225,9 @@ class BatchStage(Stage):
             field.set_wrong(True)
             self._tell(f"'{text}' is not a number of minutes; write a figure such as 1.5")
 
-    def _try(self, work: object) -> None:
+    def _try(self, work: Callable[[], object]) -> None:
         try:
-            work()  # type: ignore[operator]
+            work()
             self.trouble.hide()
         except InputError as bad:
             self._tell(bad.problem)

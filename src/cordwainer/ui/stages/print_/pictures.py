@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
 
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 
+Paint = Callable[[QPainter, QRectF, bool], None]
 
-def paint_entry(kind: str) -> object:
+
+def paint_entry(kind: str) -> Paint:
     """A painter of one entry face."""
 
     def paint(painter: QPainter, box: QRectF, chosen: bool) -> None:
@@ -60,7 +64,7 @@ KINDS: dict[str, tuple[tuple[float, float], ...]] = {
 }
 
 
-def paint_kind(kind: str) -> object:
+def paint_kind(kind: str) -> Paint:
     """A painter of one kind of hole, or of what may be at its mouth."""
 
     def paint(painter: QPainter, box: QRectF, chosen: bool) -> None:
@@ -90,7 +94,7 @@ def paint_kind(kind: str) -> object:
     return paint
 
 
-def paint_exit(kind: str) -> object:
+def paint_exit(kind: str) -> Paint:
     """A painter of one far side: open air, a second part, a cross hole, sloped off."""
 
     def paint(painter: QPainter, box: QRectF, chosen: bool) -> None:

@@ -51,7 +51,7 @@ def tile_grid(
         if index % 2 == 0:
             line = across(gap=2)
             column.addLayout(line)
-        tile = Tile(f"{name}: {word}", word, paint_kind(key), QSize(84, 46))  # type: ignore[arg-type]
+        tile = Tile(f"{name}: {word}", word, paint_kind(key), QSize(84, 46))
         tile.clicked.connect(lambda _=False, k=key: chosen(k))
         found[key] = tile
         line.addWidget(tile)

@@ -119,7 +119,7 @@ class PrintStage(Stage):
         tiles.addWidget(text_label("Tool\nenters", 14, color=theme.INK2))
         self.entry_tiles: dict[str, Tile] = {}
         for key, word in ENTRIES:
-            tile = Tile(f"Entry {word}", word, paint_entry(key), QSize(66, 42))  # type: ignore[arg-type]
+            tile = Tile(f"Entry {word}", word, paint_entry(key), QSize(66, 42))
             tile.clicked.connect(lambda _=False, k=key: self._set("Entry", "entry", k))
             self.entry_tiles[key] = tile
             tiles.addWidget(tile)
@@ -136,7 +136,7 @@ class PrintStage(Stage):
         row.addWidget(text_label("Far\nside", 14, color=theme.INK2))
         self.exit_tiles: dict[str, Tile] = {}
         for key, word in EXITS:
-            tile = Tile(f"Far side {word}", word, paint_exit(key), QSize(82, 40))  # type: ignore[arg-type]
+            tile = Tile(f"Far side {word}", word, paint_exit(key), QSize(82, 40))
             tile.clicked.connect(lambda _=False, k=key: self._set("Far side", "exit", k))
             self.exit_tiles[key] = tile
             row.addWidget(tile)
