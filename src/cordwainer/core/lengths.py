@@ -17,6 +17,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.tables import rows
 
 MM_PER_INCH = Fraction(254, 10)
+INCH_MM = 25.4
 LONGEST = 60
 LARGEST_MM = 100_000
 INCH_WORDS = {"in", "inch", "inches", '"', "″"}
@@ -138,7 +139,7 @@ def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -
     unit = match["unit"] or (default_unit or "")
     if not unit:
         bare = float(value)
-        raise InputError("", f"'{shown}' has no unit; write '{_trim(bare)} mm' or '{_trim(bare / 25.4)} in'")
+        raise InputError("", f"'{shown}' has no unit; write '{_trim(bare)} mm' or '{_trim(bare / INCH_MM)} in'")
     if unit in MM_WORDS:
         exact, word = value, "mm"
     elif unit in INCH_WORDS:
@@ -197,7 +198,7 @@ def _trim(value: float) -> str:
 
 def _suggest(value: object) -> str:
     if isinstance(value, int | float) and not isinstance(value, bool) and abs(value) < LARGEST_MM:
-        return f'"{_trim(value)} mm" or "{_trim(value / 25.4)} in"'
+        return f'"{_trim(value)} mm" or "{_trim(value / INCH_MM)} in"'
     return '"12 mm" or "0.47 in"'
 
 
@@ -227,7 +228,7 @@ def inch_text(value_mm: float, decimals: int = 4) -> str:
     >>> inch_text(7.9502)
     '.3130'
     """
-    text = f"{value_mm / 25.4:.{decimals}f}"
+    text = f"{value_mm / INCH_MM:.{decimals}f}"
     text = text.replace("-0.", "-.") if text.startswith("-0.") else text.removeprefix("0")
     return text.replace("-", "−")
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 
-IN_MM = 25.4
+from cordwainer.core.lengths import INCH_MM
+
 MOST_MM = 5000.0
 LINE = re.compile(
     r"^\s*(?:(?P<axis>[A-Za-z])\s*[:=]?\s*)?(?P<sign>[+-]?)\s*(?P<figure>\d{1,6}(?:\.\d{1,6})?|\.\d{1,6})\s*"
@@ -38,7 +39,7 @@ def read_line(text: str, unit: str = "mm") -> Line | None:
     if found is None:
         return None
     own = {"mm": "mm", None: unit}.get(found["unit"], "in")
-    value = float(found["figure"]) * (-1 if found["sign"] == "-" else 1) * (IN_MM if own == "in" else 1.0)
+    value = float(found["figure"]) * (-1 if found["sign"] == "-" else 1) * (INCH_MM if own == "in" else 1.0)
     if abs(value) > MOST_MM:
         return None
     return Line((found["axis"] or "Z").upper(), value, own, found["unit"] is not None)
@@ -50,5 +51,5 @@ def line_of(mm: float, unit: str = "mm", axis: str = "Z", *, named: bool = True)
     >>> line_of(12.345), line_of(-12.7, "in"), line_of(3, named=False)
     ('Z +0012.345 mm', 'Z -000.5000 in', 'Z +0003.000')
     """
-    figure = f"{mm / IN_MM:+09.4f}" if unit == "in" else f"{mm:+09.3f}"
+    figure = f"{mm / INCH_MM:+09.4f}" if unit == "in" else f"{mm:+09.3f}"
     return f"{axis} {figure} {unit}" if named else f"{axis} {figure}"

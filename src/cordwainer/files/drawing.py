@@ -17,7 +17,7 @@ from typing import Any
 import numpy as np
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import Length, from_mm, parse
+from cordwainer.core.lengths import INCH_MM, Length, from_mm, parse
 from cordwainer.files.hole_csv import free_id
 
 UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m", 2: "ft", 8: "µin", 9: "mil", 13: "µm"}
@@ -300,7 +300,7 @@ def holes_of(
 def _nice(mm: float, unit: str) -> str:
     """A length of a drawing as it would be written: to a micrometer, or a tenth of a thousandth of an inch."""
     if unit == "in":
-        text = f"{mm / 25.4:.5f}".rstrip("0")
+        text = f"{mm / INCH_MM:.5f}".rstrip("0")
         return f"{text + '0' if text.endswith('.') else text} in"
     return str(from_mm(round(mm, 4), 4))
 

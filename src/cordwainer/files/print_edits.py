@@ -7,7 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import Length, from_mm, in_inches, parse
+from cordwainer.core.lengths import INCH_MM, Length, from_mm, in_inches, parse
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import INCH_LOOK
 from cordwainer.core.part.hole import Hole
@@ -181,7 +181,7 @@ def change_kind(hole: Hole, entry: HoleEntry, kind: str) -> tuple[Changes, str]:
             if names.get(key):
                 dropped.append(str(names[key]))
     if kind in ("plain", "sized", "flat_bottom") and (entry.diameter is None or entry.kind == "tapped"):
-        exact = Fraction(str(round(size / (25.4 if inch else 1), 4 if inch else 2)))
+        exact = Fraction(str(round(size / (INCH_MM if inch else 1), 4 if inch else 2)))
         values["diameter"] = f"{float(exact):.4f} in" if inch else f"{float(exact):g} mm"
     if kind == "sized" and not entry.tolerance and entry.limits is None:
         values["tolerance"] = "+.0010/-.0000 in" if inch else "H7"
@@ -232,14 +232,14 @@ def change_mouth(hole: Hole, entry: HoleEntry, which: str) -> Changes:
     base = entry.kind if entry.kind not in ("counterbored", "countersunk", "spotfaced") else "plain"
 
     def written(value_mm: float) -> str:
-        return f"{value_mm / 25.4:.3f} in" if inch else f"{round(value_mm * 2) / 2:g} mm"
+        return f"{value_mm / INCH_MM:.3f} in" if inch else f"{round(value_mm * 2) / 2:g} mm"
 
     has = mouth_state(hole)
     if which in has:
         keys = MOUTH_KEYS[:3] if which in ("register", "spotface") else MOUTH_KEYS[3:]
         return {"kind": _kind_after(base, hole, which), **dict.fromkeys(keys)}
     if which == "chamfer":
-        width = 0.02 * 25.4 if inch else 0.5
+        width = 0.02 * INCH_MM if inch else 0.5
         mouth = Fraction(str(round(across + 2 * width, 4)))
         kind = base if entry.kind == "countersunk" else entry.kind
         return {

@@ -15,14 +15,19 @@ Model = TypeVar("Model", bound="Document")
 Piece = TypeVar("Piece", bound="Part")
 
 
+KEPT = ConfigDict(extra="allow", populate_by_name=True)
+
+
 class Part(BaseModel):
     """A piece of a document; unknown keys are kept."""
 
-    model_config = ConfigDict(extra="allow", populate_by_name=True)
+    model_config = KEPT
 
 
-class Document(Part):
-    """A whole document; `format` and `version` say what it is."""
+class Document(BaseModel):
+    """A whole document; `format` and `version` say what it is, unknown keys are kept."""
+
+    model_config = KEPT
 
     format: str
     version: int

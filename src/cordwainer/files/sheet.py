@@ -9,6 +9,7 @@ from typing import Any
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.machine.card import TOUCHES, Card, card_of, stroke_lines
 from cordwainer.core.planning.words.names import limits_pair, print_size
@@ -220,7 +221,7 @@ def _row(card: Card, unit: str) -> list[Any]:
     speed = _words(card.speed, 11, True)
     feed = ""
     if o.feed_mm_per_rev is not None:
-        figure = f"{o.feed_mm_per_rev:.2f}" if unit == "mm" else f"{o.feed_mm_per_rev / 25.4:.4f}".lstrip("0")
+        figure = f"{o.feed_mm_per_rev:.2f}" if unit == "mm" else f"{o.feed_mm_per_rev / INCH_MM:.4f}".lstrip("0")
         feed = f"{figure} {unit}\n{'power' if o.feed_source == 'power' else 'by hand'}"
     read: list[Any] = []
     if card.start:

@@ -16,8 +16,8 @@ from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.run import Record
 from cordwainer.logbook.records import Diagnosed, HoleMade, OperationDone, ReadingTaken, Regrind, Seen
-from cordwainer.logbook.safe import LogbookError
-from cordwainer.logbook.worked import Worked, moment
+from cordwainer.logbook.safe import Kept, LogbookError
+from cordwainer.logbook.worked import grinds, moment, paces
 
 MOST_SHOWN = 500
 
@@ -79,7 +79,7 @@ class Batch:
     sizes_mm: tuple[float, ...]
 
 
-class Book(Worked):
+class Book(Kept):
     """One logbook file, searched and added to; every write is one transaction, so a kill loses only that one."""
 
     # -- writing -------------------------------------------------------------------------------
@@ -286,6 +286,14 @@ class Book(Worked):
         """When a tool was reground, in order."""
         with Store(self.engine) as store:
             return list(store.scalars(select(Regrind.at).where(Regrind.tool_id == tool_id).order_by(Regrind.at)))
+
+    def paces(self, most: int = 200) -> list[tuple[float, float]]:
+        """Planned and real minutes of the newest whole holes, none of their steps left out."""
+        return paces(self.engine, most)
+
+    def grinds(self) -> dict[str, tuple[int, list[int]]]:
+        """By tool: holes since it was last reground, and how many there were between the regrinds before."""
+        return grinds(self.engine)
 
     def beliefs(self, tools: Iterable[Tool], classes: Callable[[str], str], material: str) -> dict[str, Belief]:
         """What is believed of every tool with measured holes, by id, for work in a material.

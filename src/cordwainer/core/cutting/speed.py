@@ -5,12 +5,13 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Band, Material
 from cordwainer.core.tables import constant, rows
 from cordwainer.core.working import Working, formula
 
-METERS_PER_FOOT, MM_PER_INCH = 0.3048, 25.4
+METERS_PER_FOOT = 0.3048
 
 
 @formula("rev/min", "n = 1000 v / (π d)", "rev/min", "derived")
@@ -45,7 +46,7 @@ def rpm_shop_form(surface_ft_min: float, diameter_in: float) -> float:
 
 def shop_form(surface_m_min: float, diameter_mm: float) -> Working:
     """The shop's short form of the same speed, as a working in feet per minute and inches."""
-    return rpm_shop_form.working(surface_m_min / METERS_PER_FOOT, diameter_mm / MM_PER_INCH)
+    return rpm_shop_form.working(surface_m_min / METERS_PER_FOOT, diameter_mm / INCH_MM)
 
 
 def depth_factors(depth_mm: float, diameter_mm: float) -> tuple[float, float]:

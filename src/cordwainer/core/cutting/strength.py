@@ -15,7 +15,6 @@ DEEP_D, GUIDE_D = 8.0, 1.5
 ENTRY_RPM = (300.0, 500.0)
 SPADE_FROM_MM = 25.0
 SPADE_FEED_MM = (0.36, 0.50)
-FLUTE_ROOM_D = 2.0
 
 
 def section_inertia(diameter_mm: float) -> float:

@@ -16,7 +16,6 @@ from numpy.typing import NDArray
 from cordwainer.core.formation.draws import Array
 
 Rows = NDArray[np.bool_]
-MOST_NUMBERS = 512
 
 
 @dataclass(frozen=True)

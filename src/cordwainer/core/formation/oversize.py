@@ -15,10 +15,9 @@ import numpy as np
 from cordwainer.core.cutting.force import Floats, plain, relief, smoothstep
 from cordwainer.core.formation.draws import fixed
 from cordwainer.core.formation.lips import added
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, rows
-
-INCH_MM = 25.4
 
 
 @dataclass(frozen=True)

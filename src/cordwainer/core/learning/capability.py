@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from math import sqrt
 from statistics import fmean, stdev
 
-FEWEST, CONFIDENCE, WANTED = 5, 0.95, 1.33
+FEWEST, CONFIDENCE = 5, 0.95
 
 
 @dataclass(frozen=True)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
-SOON_SHARE, GUESS_WEIGHT = 0.9, 1.0
+SOON_SHARE = 0.9
 
 
 @dataclass(frozen=True)

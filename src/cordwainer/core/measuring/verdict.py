@@ -5,7 +5,7 @@ from __future__ import annotations
 from math import atan, degrees
 from statistics import median
 
-from cordwainer.core.lengths import in_unit, inch_text
+from cordwainer.core.lengths import INCH_MM, in_unit, inch_text
 from cordwainer.core.measuring.corrections import REFERENCE_C, at_20, flat_jaw
 from cordwainer.core.measuring.finding import Corrected, Correction, Finding, Measured, Reading
 from cordwainer.core.measuring.form import profile, shape_step
@@ -125,7 +125,7 @@ def is_unit_slip(size_mm: float, nominal_mm: float) -> bool:
     >>> is_unit_slip(0.75, 19), is_unit_slip(19.02, 19)
     (True, False)
     """
-    return any(abs(size_mm * factor / nominal_mm - 1) < SLIP_BAND for factor in (25.4, 1 / 25.4))
+    return any(abs(size_mm * factor / nominal_mm - 1) < SLIP_BAND for factor in (INCH_MM, 1 / INCH_MM))
 
 
 def _flags(measured: Measured) -> list[str]:

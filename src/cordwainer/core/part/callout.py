@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.part.callout_figures import Figures
 from cordwainer.core.part.callout_parts import COUNT, DEEP, Callout
+from cordwainer.core.part.callout_walk import Walk
 from cordwainer.core.part.callout_words import Doubt, Piece
 from cordwainer.core.part.center import center_size
 from cordwainer.core.part.tolerance import written_limits
@@ -59,208 +61,245 @@ def read_callout(text: str, default_unit: str = "mm") -> Callout:
     return _Reader(text, default_unit).read()
 
 
-class _Reader(Figures):
+class _Reader:
     """Walks the pieces once and checks what they say of one another."""
+
+    def __init__(self, text: str, default_unit: str) -> None:
+        self.walk = Walk(text, default_unit)
+        self.figures = Figures(self.walk)
+        walk, figures = self.walk, self.figures
+        self.readers: dict[str, Callable[[Piece], None]] = {
+            "ratio": walk.read_ratio,
+            "angle": walk.read_angle,
+            "both": walk.read_both,
+            "two": walk.read_two,
+            "code": walk.read_code,
+            "metric": figures.read_metric,
+            "unified": figures.read_unified,
+            "class": figures.read_class,
+            "limits": figures.read_limits,
+            "by": figures.read_by,
+            "size": figures.read_size,
+            "sign": self._read_sign,
+            "word": self._read_word,
+        }
 
     def read(self) -> Callout:
         """The whole line."""
         if any(
-            (p.sort == "word" and p.word.startswith("cent")) or p.word == "6411" for p in self.pieces
-        ) or re.search(r"ISO\s*6411", self.text, re.I):
+            (p.sort == "word" and p.word.startswith("cent")) or p.word == "6411" for p in self.walk.pieces
+        ) or re.search(r"ISO\s*6411", self.walk.text, re.I):
             return self._center()
-        while (piece := self._peek()) is not None:
-            self.at += 1
-            read = getattr(self, f"_read_{piece.sort}")
-            read(piece)
-        found = self.found
-        whole = Piece("line", self.text, 0, len(self.text))
+        while (piece := self.walk.peek()) is not None:
+            self.walk.at += 1
+            self.readers[piece.sort](piece)
+        found = self.walk.found
+        whole = Piece("line", self.walk.text, 0, len(self.walk.text))
         if found.diameter is None and found.thread is None and found.pin is None:
-            raise self._doubt(whole, f"no size can be read in '{self.text.strip()}'; write '18 H7 through 32'")
+            raise self.walk.doubt(
+                whole, f"no size can be read in '{self.walk.text.strip()}'; write '18 H7 through 32'"
+            )
         self._check(whole)
         return found
 
     def _check(self, whole: Piece) -> None:
         """What the parts say of one another."""
-        found = self.found
-        size = self.size_piece or whole
+        found = self.walk.found
+        size = self.walk.size_piece or whole
         if found.diameter is not None and found.diameter.exact_mm <= 0:
-            raise self._doubt(size, f"'{size.text}' is not a size; write more than zero")
+            raise self.walk.doubt(size, f"'{size.text}' is not a size; write more than zero")
         for length in (found.depth, found.thread_depth, found.counterbore, found.counterbore_depth, found.chamfer):
             if length is not None and length.exact_mm <= 0:
-                raise self._doubt(whole, "a depth or size of zero; write more than zero")
+                raise self.walk.doubt(whole, "a depth or size of zero; write more than zero")
         if found.tolerance and found.diameter is not None:
             try:
                 written_limits(found.diameter.exact_mm, found.tolerance)
             except InputError as bad:
-                raise self._doubt(size, bad.problem) from None
+                raise self.walk.doubt(size, bad.problem) from None
         if found.counterbore is not None and found.counterbore.exact_mm <= found.shown_size.exact_mm:
-            raise self._doubt(
+            raise self.walk.doubt(
                 whole, f"a counterbore of {found.counterbore} is not wider than the hole, {found.shown_size}"
             )
         if found.countersink is not None and found.countersink.exact_mm <= found.shown_size.exact_mm:
-            raise self._doubt(
+            raise self.walk.doubt(
                 whole, f"a countersink of {found.countersink} is not wider than the hole, {found.shown_size}"
             )
         if found.spotface and found.counterbore is None:
-            raise self._doubt(whole, "how wide is the spotface? Write 'spotface 20'")
+            raise self.walk.doubt(whole, "how wide is the spotface? Write 'spotface 20'")
         if found.flat and found.through:
-            raise self._doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
+            raise self.walk.doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
 
     def _read_sign(self, piece: Piece) -> None:
         if piece.text == "Ø":
-            if self._has_size() and self.slot in ("main", "thread", "drill") and self.found.counterbore is None:
-                after = self._peek()
+            if (
+                self.figures.has_size()
+                and self.walk.slot in ("main", "thread", "drill")
+                and self.walk.found.counterbore is None
+            ):
+                after = self.walk.peek()
                 if after is not None and after.sort == "size":
-                    self.slot = "counterbore"
+                    self.walk.slot = "counterbore"
             return
-        if piece.text == "/" and self.slot == "thread" and self.found.thread_depth is not None:
-            self.slot = "drill"
-            self._depth_of("drill", self._take_length(piece, "24 / 30"), piece)
+        if piece.text == "/" and self.walk.slot == "thread" and self.walk.found.thread_depth is not None:
+            self.walk.slot = "drill"
+            self.figures.depth_of("drill", self.walk.take_length(piece, "24 / 30"), piece)
             return
         if piece.text == "-":
-            after = self._peek()
+            after = self.walk.peek()
             if after is None or after.sort not in ("class", "word"):
-                raise self._doubt(piece, "'-' stands alone here")
+                raise self.walk.doubt(piece, "'-' stands alone here")
             return
         self._read_word(piece)
 
     def _read_word(self, piece: Piece) -> None:
-        found, word = self.found, piece.word
+        found, word = self.walk.found, piece.word
         if word in THROUGH:
             self._through(piece)
         elif word in DEEP:
-            if self._next_is({"drill", "drilled"}):
+            if self.walk.next_is({"drill", "drilled"}):
                 return
-            self._depth_of(self.slot, self._take_length(piece, f"{piece.text} 20"), piece)
+            self.figures.depth_of(self.walk.slot, self.walk.take_length(piece, f"{piece.text} 20"), piece)
         elif word in COUNTERBORE:
-            self.slot = "counterbore"
-        elif word == "spot" and self._next_is({"face", "faced"}):
-            self.at += 1
-            self.slot, found.spotface = "spotface", True
+            self.walk.slot = "counterbore"
+        elif word == "spot" and self.walk.next_is({"face", "faced"}):
+            self.walk.at += 1
+            self.walk.slot, found.spotface = "spotface", True
         elif word in SPOTFACE:
-            self.slot, found.spotface = "spotface", True
+            self.walk.slot, found.spotface = "spotface", True
         elif word in COUNTERSINK:
-            self.slot = "countersink"
+            self.walk.slot = "countersink"
         elif word in CHAMFER:
-            self.slot = "chamfer"
+            self.walk.slot = "chamfer"
         elif word in DRILL:
             self._drill()
         elif word in ("flat", "fb"):
             found.flat = True
-        elif word == "taper" and self._next_is({"pin"}):
-            self.at += 1
+        elif word == "taper" and self.walk.next_is({"pin"}):
+            self.walk.at += 1
             self._pin_after(piece)
-        elif word == "no" and self._peek() is not None and self._next_is({"taper"}, 1):
-            number = self.pieces[self.at]
-            self.at += 3
-            self._pin(number, "#" + number.text)
+        elif word == "no" and self.walk.peek() is not None and self.walk.next_is({"taper"}, 1):
+            number = self.walk.pieces[self.walk.at]
+            self.walk.at += 3
+            self.figures.pin(number, "#" + number.text)
         elif word in ASIDE:
             self._aside(piece, word)
         elif word in ENTRIES:
             found.entry = word
         elif word in NOT_READ:
-            raise self._doubt(piece, NOT_READ[word])
+            raise self.walk.doubt(piece, NOT_READ[word])
         elif word in COUNT and found.count > 1:
             return
         elif word == "max" and found.depth is not None:
             found.notes += ("the depth is a maximum",)
         elif word not in NOISE:
-            mend = "leave it out, or put it in the name" if self._has_size() else "write it as '18 H7 through 32'"
-            raise self._doubt(piece, f"'{piece.text}' could not be read; {mend}")
+            mend = (
+                "leave it out, or put it in the name"
+                if self.figures.has_size()
+                else "write it as '18 H7 through 32'"
+            )
+            raise self.walk.doubt(piece, f"'{piece.text}' could not be read; {mend}")
 
     def _through(self, piece: Piece) -> None:
-        found = self.found
+        found = self.walk.found
         found.through = True
-        while self._next_is({"all", "hole"}):
-            self.at += 1
-        following = self._peek()
-        if following is not None and following.sort == "size" and self._has_size() and not self._next_is(DEEP, 1):
+        while self.walk.next_is({"all", "hole"}):
+            self.walk.at += 1
+        following = self.walk.peek()
+        if (
+            following is not None
+            and following.sort == "size"
+            and self.figures.has_size()
+            and not self.walk.next_is(DEEP, 1)
+        ):
             if found.depth is not None:
-                raise self._doubt(following, f"'{following.text}' is a second thickness; leave one out")
-            self.at += 1
-            found.depth = self._length(following)
-            if self._next_is({"thick"}):
-                self.at += 1
-        if self.slot not in ("counterbore", "countersink"):
-            self.slot = "main" if found.thread is None else "drill"
+                raise self.walk.doubt(following, f"'{following.text}' is a second thickness; leave one out")
+            self.walk.at += 1
+            found.depth = self.walk.length(following)
+            if self.walk.next_is({"thick"}):
+                self.walk.at += 1
+        if self.walk.slot not in ("counterbore", "countersink"):
+            self.walk.slot = "main" if found.thread is None else "drill"
 
     def _drill(self) -> None:
         """``drill 34`` after a thread is the hole's depth, or the drill when a depth follows it."""
-        found = self.found
+        found = self.walk.found
         if found.thread is None:
-            self.slot = "main"
+            self.walk.slot = "main"
             return
-        self.slot = "drill"
-        piece = self._peek()
+        self.walk.slot = "drill"
+        piece = self.walk.peek()
         while piece is not None and (piece.text == "Ø" or piece.word in DEEP):
-            self.at += 1
-            piece = self._peek()
+            self.walk.at += 1
+            piece = self.walk.peek()
         if piece is None or piece.sort != "size":
             return
-        self.at += 1
-        length = self._length(piece)
+        self.walk.at += 1
+        length = self.walk.length(piece)
         names_drill = 0.6 * float(found.thread.major_mm) < length.mm < float(found.thread.major_mm)
-        after = self._peek()
+        after = self.walk.peek()
         if names_drill and (
             (after is not None and after.sort in ("by", "size"))
             or (
-                self._next_is(DEEP | THROUGH)
+                self.walk.next_is(DEEP | THROUGH)
                 and not (
-                    self._next_is(DEEP) and (self._peek(1) is None or self.pieces[self.at + 1].sort != "size")
+                    self.walk.next_is(DEEP)
+                    and (self.walk.peek(1) is None or self.walk.pieces[self.walk.at + 1].sort != "size")
                 )
             )
         ):
-            found.diameter, self.size_piece = length, piece
+            found.diameter, self.walk.size_piece = length, piece
             return
-        if self._next_is(DEEP):
-            self.at += 1
-        self._depth_of("drill", length, piece)
+        if self.walk.next_is(DEEP):
+            self.walk.at += 1
+        self.figures.depth_of("drill", length, piece)
 
     def _pin_after(self, piece: Piece) -> None:
-        if self._next_is({"no", "size"}):
-            self.at += 1
-            number = self._peek()
+        if self.walk.next_is({"no", "size"}):
+            self.walk.at += 1
+            number = self.walk.peek()
             if number is not None and number.sort == "size":
-                self.at += 1
-                self._pin(number, "#" + number.text.lstrip("#"))
+                self.walk.at += 1
+                self.figures.pin(number, "#" + number.text.lstrip("#"))
                 return
-        number = self._peek()
+        number = self.walk.peek()
         while number is not None and number.text == "Ø":
-            self.at += 1
-            number = self._peek()
+            self.walk.at += 1
+            number = self.walk.peek()
         if number is None or number.sort != "size":
-            raise self._doubt(piece, "which taper pin? Write 'taper pin 6' or 'taper pin #4'")
-        self.at += 1
-        self._pin(number, number.text)
+            raise self.walk.doubt(piece, "which taper pin? Write 'taper pin 6' or 'taper pin #4'")
+        self.walk.at += 1
+        self.figures.pin(number, number.text)
 
     def _aside(self, piece: Piece, word: str) -> None:
         """Finish, position, what is there already, what stands around."""
-        found = self.found
+        found = self.walk.found
         if word == "ra":
-            figure = self._peek()
+            figure = self.walk.peek()
             if figure is None or figure.sort != "size":
-                raise self._doubt(piece, "'Ra' needs its figure in µm, as 'Ra 1.6'")
-            self.at += 1
+                raise self.walk.doubt(piece, "'Ra' needs its figure in µm, as 'Ra 1.6'")
+            self.walk.at += 1
             text = re.sub(r"\s*[µu]m$", "", figure.text).replace(",", ".")
             if not re.fullmatch(r"[0-9]*\.?[0-9]+", text):
-                raise self._doubt(figure, "'Ra' is in µm here, as 'Ra 1.6'")
+                raise self.walk.doubt(figure, "'Ra' is in µm here, as 'Ra 1.6'")
             found.finish_ra = float(text)
         elif word in ("position", "tp", "⌖"):
-            found.position = self._take_length(piece, "position 0.1")
+            found.position = self.walk.take_length(piece, "position 0.1")
         elif word == "wall":
-            found.wall = self._take_length(piece, "wall 4")
+            found.wall = self.walk.take_length(piece, "wall 4")
         elif word == "part":
-            found.thickness = self._take_length(piece, "part 40")
+            found.thickness = self.walk.take_length(piece, "part 40")
         else:
-            found.existing = self._take_length(piece, "existing 12")
+            found.existing = self.walk.take_length(piece, "existing 12")
 
     def _center(self) -> Callout:
         """``center A 3.15``, ``center bell #14``, ``ISO 6411-B 2.5/8``, ``center #4``."""
         words = r"ISO\s*6411|center|centre|drill(?:ed)?|hole|type|60\s*(?:°|deg)"
-        match = _CENTER.search(re.sub(words, " ", self.text, flags=re.I))
-        whole = Piece("line", self.text, 0, len(self.text))
+        match = _CENTER.search(re.sub(words, " ", self.walk.text, flags=re.I))
+        whole = Piece("line", self.walk.text, 0, len(self.walk.text))
         if match is None:
-            raise self._doubt(whole, "which center hole? Write 'center A 3.15', 'center #4' or 'center bell #14'")
+            raise self.walk.doubt(
+                whole, "which center hole? Write 'center A 3.15', 'center #4' or 'center bell #14'"
+            )
         size = re.sub(r"no\.?\s*", "#", match["size"], flags=re.I).replace(" ", "").replace(",", ".")
         size = size.replace("1/2", " 1/2").replace("- ", " ") if "1/2" in size else size
         wanted = (match["type"] or ("plain" if size.startswith("#") else "A")).lower()
@@ -270,7 +309,7 @@ class _Reader(Figures):
         try:
             known = center_size(center_type, size)
         except InputError as bad:
-            raise self._doubt(whole, bad.problem) from None
-        self.found.center_type, self.found.center = center_type, known.size
-        self.found.unit = known.unit
-        return self.found
+            raise self.walk.doubt(whole, bad.problem) from None
+        self.walk.found.center_type, self.walk.found.center = center_type, known.size
+        self.walk.found.unit = known.unit
+        return self.walk.found

@@ -12,10 +12,6 @@ from cordwainer.core.part.callout_words import INCH_LOOK, Doubt, Piece, cut
 from cordwainer.core.part.tolerance import is_code, written_limits
 
 
-def _leads_size(piece: Piece) -> bool:
-    return piece.text == "Ø" or piece.sort == "by" or piece.word == "dia"
-
-
 class Walk:
     """Walks the pieces once; `slot` is the feature the next figure speaks of."""
 
@@ -42,72 +38,72 @@ class Walk:
 
     # -- helpers -------------------------------------------------------------------------------
 
-    def _peek(self, ahead: int = 0) -> Piece | None:
+    def peek(self, ahead: int = 0) -> Piece | None:
         place = self.at + ahead
         return self.pieces[place] if place < len(self.pieces) else None
 
-    def _next_is(self, words: set[str], ahead: int = 0) -> bool:
-        piece = self._peek(ahead)
+    def next_is(self, words: set[str], ahead: int = 0) -> bool:
+        piece = self.peek(ahead)
         return piece is not None and piece.sort in ("word", "sign") and piece.word in words
 
-    def _length(self, piece: Piece) -> Length:
+    def length(self, piece: Piece) -> Length:
         try:
             return parse(piece.text, self.found.unit)
         except InputError as bad:
-            raise self._doubt(piece, bad.problem) from None
+            raise self.doubt(piece, bad.problem) from None
 
-    def _take_length(self, what: Piece, example: str) -> Length:
+    def take_length(self, what: Piece, example: str) -> Length:
         """The length after a word, past a diameter sign or a 'by'."""
-        while (piece := self._peek()) is not None and (
+        while (piece := self.peek()) is not None and (
             piece.text == "Ø" or piece.sort == "by" or piece.word == "dia"
         ):
             self.at += 1
         if piece is None or piece.sort != "size":
-            raise self._doubt(what, f"'{what.text}' needs a figure; write '{example}'")
+            raise self.doubt(what, f"'{what.text}' needs a figure; write '{example}'")
         self.at += 1
-        return self._length(piece)
+        return self.length(piece)
 
-    def _doubt(self, piece: Piece, problem: str, ways: tuple[tuple[str, str], ...] = ()) -> Doubt:
+    def doubt(self, piece: Piece, problem: str, ways: tuple[tuple[str, str], ...] = ()) -> Doubt:
         return Doubt(problem, piece.start, piece.end, ways)
 
-    def _instead(self, piece: Piece, words: str) -> str:
+    def instead(self, piece: Piece, words: str) -> str:
         return (self.text[: piece.start] + words + self.text[piece.end :]).strip()
 
-    def _read_ratio(self, piece: Piece) -> None:
+    def read_ratio(self, piece: Piece) -> None:
         self.found.taper = re.sub(r"\s", "", piece.text)
         if self.found.taper not in ("1:48", "1:50"):
-            raise self._doubt(piece, f"'{piece.text}' is no taper pin's; write '1:48' (inch) or '1:50' (metric)")
+            raise self.doubt(piece, f"'{piece.text}' is no taper pin's; write '1:48' (inch) or '1:50' (metric)")
 
-    def _read_angle(self, piece: Piece) -> None:
+    def read_angle(self, piece: Piece) -> None:
         degrees = float(re.sub(r"[^0-9.]", "", piece.text.replace(",", ".")))
         if self.slot == "chamfer" and degrees == 45:
             return
         if self.slot == "countersink" and 30 <= degrees <= 150:
             self.found.countersink_angle = degrees
             return
-        raise self._doubt(
+        raise self.doubt(
             piece, f"'{piece.text}' belongs to nothing here; write 'csk 12 x 90°' or 'cham 0.5 x 45°'"
         )
 
-    def _read_both(self, piece: Piece) -> None:
-        self._tolerance(piece, piece.text)
+    def read_both(self, piece: Piece) -> None:
+        self.tolerance(piece, piece.text)
 
-    def _read_two(self, piece: Piece) -> None:
-        self._tolerance(piece, piece.text)
+    def read_two(self, piece: Piece) -> None:
+        self.tolerance(piece, piece.text)
 
-    def _tolerance(self, piece: Piece, text: str) -> None:
+    def tolerance(self, piece: Piece, text: str) -> None:
         if not re.search(r"[a-zµ\"″]$", text, re.I):
             text = f"{text} {self.found.unit}"
         if self.slot == "counterbore":
             self.found.counterbore_tolerance = text
             return
         if self.slot == "position" or self.found.diameter is None or self.slot not in ("main", "drill"):
-            raise self._doubt(piece, f"'{piece.text}' stands beside no diameter; write it after the size")
+            raise self.doubt(piece, f"'{piece.text}' stands beside no diameter; write it after the size")
         if self.found.tolerance is not None and is_code(self.found.tolerance):
             self._agrees(piece, self.found.diameter, self.found.tolerance, text)
             return
         if self.found.tolerance is not None or self.found.limits is not None:
-            raise self._doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
+            raise self.doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
         self.found.tolerance = text
 
     def _agrees(self, piece: Piece, size: Length, code: str, text: str) -> None:
@@ -115,26 +111,26 @@ class Walk:
         try:
             coded, written = written_limits(size.exact_mm, code), written_limits(size.exact_mm, text)
         except InputError as bad:
-            raise self._doubt(piece, bad.problem) from None
+            raise self.doubt(piece, bad.problem) from None
         if max(abs(coded.lower - written.lower), abs(coded.upper - written.upper)) > Fraction(1, 1000):
-            raise self._doubt(piece, f"'{piece.text}' is not what {code} says at {size}; leave one out")
+            raise self.doubt(piece, f"'{piece.text}' is not what {code} says at {size}; leave one out")
 
-    def _read_code(self, piece: Piece) -> None:
+    def read_code(self, piece: Piece) -> None:
         code = piece.text.split("/")[0].strip()
         if self.slot == "counterbore":
             self.found.counterbore_tolerance = code
             return
         if self.found.diameter is None:
-            raise self._doubt(piece, f"'{piece.text}' stands before any size; write '18 H7'")
+            raise self.doubt(piece, f"'{piece.text}' stands before any size; write '18 H7'")
         if self.found.tolerance is not None or self.found.limits is not None:
-            raise self._doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
+            raise self.doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
         try:
             written_limits(self.found.diameter.exact_mm, code)
         except InputError as bad:
             ways: tuple[tuple[str, str], ...] = ()
             if code[0].islower() and code != code.upper():
-                ways = ((f"{code.upper()}, a hole", self._instead(piece, code.upper())),)
-            raise self._doubt(piece, bad.problem, ways) from None
+                ways = ((f"{code.upper()}, a hole", self.instead(piece, code.upper())),)
+            raise self.doubt(piece, bad.problem, ways) from None
         self.found.tolerance = code
         if "/" in piece.text:
             self.found.notes += (f"{piece.text.split('/')[1].strip()} is the shaft's zone",)

@@ -156,16 +156,6 @@ def _waiting(piece: Piece, other: Piece, of_it: str) -> Piece:
     return replace(piece, steps=tuple(steps))
 
 
-def why_waits(one: Wanted, other: Wanted) -> str:
-    """Why one hole waits for another, in words; empty where it does not."""
-    if other.hole.id in one.after:
-        return "you asked for it"
-    for row in rows("precedence"):
-        if _is(row.text("who"), one, other) and _is(row.text("waits_for"), other, one):
-            return row.text("words")
-    return ""
-
-
 def pace_of(actual: Sequence[tuple[float, float]], weight: float = 5.0) -> float:
     """How many minutes a planned one really takes: planned and real minutes of holes made, shrunk towards 1.
 

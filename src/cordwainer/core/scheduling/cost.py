@@ -18,7 +18,7 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
-from cordwainer.core.tables import by_key, rows
+from cordwainer.core.tables import rows
 
 Floats = npt.NDArray[np.float64]
 MOST_HOLES = 1_000_000
@@ -204,8 +204,3 @@ def drillings(
             )
         )
     return found
-
-
-def source_of(kind: str) -> str:
-    """Where a kind's usual figures come from."""
-    return by_key("tool_costs", "kind")[kind].source

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fractions import Fraction
 from math import ceil
 
-from cordwainer.core.lengths import Length, parse
+from cordwainer.core.lengths import INCH_MM, Length, parse
 from cordwainer.core.part.tolerance import Limits, iso_limits
 from cordwainer.core.shop.makers import (
     DRILL_STRAIGHT_TO_MM,
@@ -182,7 +182,7 @@ def countersink(size: Length, angle: float) -> Tool:
 
 def counterbore(row: Row) -> Tool:
     """A counterbore for a socket head screw; its pilot is the screw's clearance hole."""
-    scale, unit = (25.4, "in") if row.text("unit") == "inch" else (1.0, "mm")
+    scale, unit = (INCH_MM, "in") if row.text("unit") == "inch" else (1.0, "mm")
     size = parse(f"{row.text('counterbore_diameter')} {unit}")
     return Tool(
         id=built_in_id("counterbore", row.text("size"), row.text("system")),

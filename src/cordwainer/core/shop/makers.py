@@ -8,7 +8,7 @@ from fractions import Fraction
 from functools import cache
 
 from cordwainer.core.errors import OutOfRangeError
-from cordwainer.core.lengths import Length, from_mm, parse
+from cordwainer.core.lengths import INCH_MM, Length, from_mm, parse
 from cordwainer.core.shop.tool import Tool, built_in_id
 from cordwainer.core.tables import Row, constant, rows
 
@@ -157,7 +157,7 @@ def carbide_drill(size: Length) -> Tool:
 def center_drill(row: Row) -> Tool:
     """A center drill from its table row; the diameter is its pilot."""
     inch = row.text("unit") == "inch"
-    scale = 25.4 if inch else 1.0
+    scale = INCH_MM if inch else 1.0
     pilot = Fraction(row.text("pilot_diameter"))
     size = Length(pilot * INCH, f"{row.text('pilot_diameter')} in") if inch else metric_length(pilot)
     kind_name = {"plain_inch": "plain", "bell_inch": "bell"}.get(row.text("type"), row.text("type"))

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.chance import normal_cdf
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
@@ -242,7 +243,7 @@ class Slot(QWidget):
             return
         painter.setPen(QPen(theme.INK, 1.4))
         painter.drawLine(QPointF(0, bottom), QPointF(self.width(), bottom))
-        unit_mm = 25.4 if self.unit == "in" else 1.0
+        unit_mm = INCH_MM if self.unit == "in" else 1.0
         span = (last - first) / unit_mm
         tick = 10 ** math.floor(math.log10(span / 8))
         while span / tick > 60:

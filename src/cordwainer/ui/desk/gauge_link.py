@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.ui.desk.live import STAND_IN
 
 if TYPE_CHECKING:
@@ -84,7 +85,7 @@ class GaugeLink(QObject):
 
     def _take(self, line: Line) -> None:
         if self._link is not None:
-            figure = line.mm / 25.4 if line.unit == "in" else line.mm
+            figure = line.mm / INCH_MM if line.unit == "in" else line.mm
             text = f"{figure:.6f}".rstrip("0").rstrip(".")
             self.sent.emit(f"{text} {line.unit}")
 

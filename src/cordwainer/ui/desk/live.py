@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from cordwainer.core.lengths import in_unit
+from cordwainer.core.lengths import INCH_MM, in_unit
 
 if TYPE_CHECKING:
     from cordwainer.devices.lines import Line
@@ -108,7 +108,7 @@ class Live(QObject):
         """A word where a reading only makes sense in the other unit; nothing where it fits or lies elsewhere."""
         if self.mm is None or abs(self.mm - reached_mm) < OFF_MM:
             return ""
-        for factor, name in ((25.4, "inches"), (1 / 25.4, "millimeters")):
+        for factor, name in ((INCH_MM, "inches"), (1 / INCH_MM, "millimeters")):
             if abs(self.mm * factor - reached_mm) < max(NEAR_SHARE * abs(reached_mm), 0.2) and abs(reached_mm) > 2:
                 return f"The readout says {in_unit(self.mm, 'mm', 3)}: is it set to {name}?"
         return ""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.marks import Marks, marks
 from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
-from cordwainer.core.lengths import MM_PER_INCH, Length, from_mm
+from cordwainer.core.lengths import INCH_MM, MM_PER_INCH, Length, from_mm
 from cordwainer.core.planning.words.names import plain, role_name, size_shown
 from cordwainer.core.planning.words.operation import Caution, DepthReading, Operation, Route
 from cordwainer.core.planning.words.sentences import caution
@@ -250,7 +250,7 @@ def stroke_lines(readings: DepthReading) -> str:
     places = 3 if readings.unit == "in" else 1
     runs = []
     for stroke in readings.strokes:
-        moved = stroke.move_mm / (25.4 if readings.unit == "in" else 1.0)
+        moved = stroke.move_mm / (INCH_MM if readings.unit == "in" else 1.0)
         first = f"move up {moved:.{places}f}, then " if stroke.move_mm else ""
         runs.append(f"{first}{stroke.start:.{places}f} to {stroke.stop:.{places}f}")
     return f"{len(runs)} strokes: {'; '.join(runs)} {readings.unit}"
@@ -291,7 +291,7 @@ def _backlash(machine: Machine, unit: str) -> str:
     if machine.backlash_mm is None or machine.backlash_mm <= 0:
         return ""
     play = from_mm(round(machine.backlash_mm, 4), 2) if unit == "mm" else None
-    said = str(play) if play is not None else f"{machine.backlash_mm / 25.4:.3f} in"
+    said = str(play) if play is not None else f"{machine.backlash_mm / INCH_MM:.3f} in"
     return f"The screw has {said} of play: come to every reading feeding in, never drawing back."
 
 

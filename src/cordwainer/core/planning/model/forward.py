@@ -29,8 +29,7 @@ from cordwainer.core.tables import Row, by_key, constant
 
 FLUID = {"none": 0.0, "brush": 0.7, "flood": 1.0, "through": 1.0}
 THROUGH_EVACUATION = 5.0
-CARBIDE_MODULUS, STEEL_MODULUS = 600e3, 210e3
-KNOWN_ALIGN_SD_MM = 0.005
+CARBIDE_MODULUS = 600000.0
 ZONE_SEED = 20_251
 EXISTING_QUALITY = 0.3
 UNSIZED = ("flat", "counterbore")
@@ -135,7 +134,7 @@ def setup_of(hole: Hole, machine: Machine, metal: Metal, *, flattened: bool = Fa
     fields["pos_sd"] = constant(f"place_{_place(machine)}_mm")
     fields |= {"squeeze": squeeze_of(hole), "jaws": 3 if machine.is_lathe else 2}
     if offset is not None and machine.is_lathe:
-        fields |= {"dx": offset[0], "dy": offset[1], "align_sd": KNOWN_ALIGN_SD_MM}
+        fields |= {"dx": offset[0], "dy": offset[1], "align_sd": constant("carriage_align_sd_mm")}
     elif machine.carriage_held:
         fields["align_sd"] = constant("carriage_held_sd_mm")
     if hole.entry == "sloped" and hole.slope_deg is not None and not flattened:

@@ -11,10 +11,10 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
-from math import erf, sqrt
 
 import numpy as np
 
+from cordwainer.core.chance import normal_cdfs
 from cordwainer.core.cutting.force import Floats
 from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
 from cordwainer.core.planning.search.endings import Ending, Ends, hole_found
@@ -45,12 +45,6 @@ MOST_TOOLS = 110
 COMMON, SELDOM = ("jobber", "stub", "taper_shank"), 1.0
 WORTH = 4.0
 SHEET_DRILLS = 2
-_erf = np.frompyfunc(erf, 1, 1)
-
-
-def normal_cdf(z: Floats) -> Floats:
-    """Standard normal distribution function of an array."""
-    return 0.5 * (1 + np.asarray(_erf(z / sqrt(2)), dtype=float))
 
 
 @dataclass(frozen=True)
@@ -272,7 +266,7 @@ class Search(Ends):
                 price = price + p["same_lowest"] * same
         elif end.ream is None:
             low, high = bench.judged_mm
-            chance = normal_cdf((high - mean) / sd) - normal_cdf((low - mean) / sd)
+            chance = normal_cdfs((high - mean) / sd) - normal_cdfs((low - mean) / sd)
             fits = (limits.lower_mm <= mean) & (mean <= limits.upper_mm)
         else:
             reamer = end.ream.tool
@@ -291,7 +285,7 @@ class Search(Ends):
             clean = reamer.diameter_mm - constant("reamer_clean_mm")
             if reamer.id not in self._reamed:
                 self._reamed[reamer.id] = within(expected_reamed(reamer), limits)
-            chance = normal_cdf((clean - mean) / sd) * self._reamed[reamer.id]
+            chance = normal_cdfs((clean - mean) / sd) * self._reamed[reamer.id]
         chance = np.maximum(chance, 0.0)
         cost = minutes + price + p["miss"] * (1 - chance)
         fine = np.flatnonzero(fits | insisted)

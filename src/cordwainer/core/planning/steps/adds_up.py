@@ -7,13 +7,12 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.depth import point_length
 from cordwainer.core.cutting.profile import DRAWN_POINT_DEG, counterbore_depth
-from cordwainer.core.lengths import Length, from_mm, in_inches
+from cordwainer.core.lengths import INCH_MM, Length, from_mm, in_inches
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.thread import SPARE_TURNS, TAP_LEAD_TURNS
 from cordwainer.core.tables import constant
 
 THIN_MM, THIN_PER_D = 2.0, 0.2
-KEPT_SPARE_MM = 0.05
 
 
 @dataclass(frozen=True)
@@ -56,7 +55,7 @@ def adds_up(hole: Hole) -> tuple[Trouble, ...]:
 def _shown(value_mm: float, unit: str) -> str:
     """A figure as it is said: tenths of a millimeter, thousandths of an inch."""
     if unit == "in":
-        return f"{value_mm / 25.4:.3f}".removeprefix("0") + " in"
+        return f"{value_mm / INCH_MM:.3f}".removeprefix("0") + " in"
     return f"{value_mm:.1f}".removesuffix(".0") + " mm"
 
 

@@ -7,6 +7,7 @@ from functools import cache
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import Limits
 from cordwainer.core.planning.steps.bench import CATALOG, Bench
@@ -18,7 +19,7 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, constant, rows
 
 NEAREST = ("fine boring", "honing", "internal grinding", "lapping")
-FINE_FROM, REAM_FROM, CORE_FROM, DRILL_FROM = 6, 7, 9, 11
+REAM_FROM, CORE_FROM, DRILL_FROM = 7, 9, 11
 
 
 @dataclass(frozen=True)
@@ -162,7 +163,7 @@ def _reamer_that_would(hole: Hole) -> str:
 @cache
 def stock_row(diameter_mm: float, unit: str) -> Row:
     """The reamer allowance row for a hole, in the hole's own unit (over < d <= to)."""
-    size = diameter_mm / 25.4 if unit == "in" else diameter_mm
+    size = diameter_mm / INCH_MM if unit == "in" else diameter_mm
     table = [row for row in rows("ream_allowance") if row.text("system") == ("inch" if unit == "in" else "metric")]
     for row in table:
         if size <= row.number("diameter_to") + 1e-9:
@@ -179,7 +180,7 @@ def stock_target(diameter_mm: float, unit: str) -> tuple[float, float]:
     (0.2, 0.3)
     """
     row = stock_row(diameter_mm, unit)
-    scale = 25.4 if unit == "in" else 1.0
+    scale = INCH_MM if unit == "in" else 1.0
     return row.number("machine_stock_low") * scale, row.number("machine_stock_high") * scale
 
 
@@ -204,7 +205,7 @@ class Stock:
         return self.low_mm - 1e-9 <= self.mm <= self.high_mm + 1e-9
 
 
-SCHOOL_STOCK_MM = {"sixty_fourth": 25.4 / 64, "fifth_mm": 0.2, "half_mm": 0.5, "one_mm": 1.0}
+SCHOOL_STOCK_MM = {"sixty_fourth": INCH_MM / 64, "fifth_mm": 0.2, "half_mm": 0.5, "one_mm": 1.0}
 
 
 def wanted_stock(bench: Bench) -> tuple[float, float]:

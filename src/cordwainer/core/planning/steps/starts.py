@@ -20,7 +20,6 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 from cordwainer.core.working import Working
 
-UNEVEN = ("sawn", "cast", "sloped", "curved")
 LEANING = ("sloped", "curved")
 
 

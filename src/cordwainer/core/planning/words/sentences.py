@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import cache
 
-from cordwainer.core.lengths import inch_text, mm_text
+from cordwainer.core.lengths import INCH_MM, inch_text, mm_text
 from cordwainer.core.planning.words.operation import Caution, PlanWarning
 from cordwainer.core.tables import by_key
 
@@ -51,7 +51,7 @@ def give_words(mm_per_newton: float, unit: str) -> str:
     ('0.037 µm for each newton', '.00065 in for each 100 lb')
     """
     if unit == "in":
-        inches = 100 * NEWTON_PER_POUND * mm_per_newton / 25.4
+        inches = 100 * NEWTON_PER_POUND * mm_per_newton / INCH_MM
         return f"{inches:.5f} in for each 100 lb".replace("0.", ".", 1)
     return f"{1000 * mm_per_newton:.2g} µm for each newton"
 

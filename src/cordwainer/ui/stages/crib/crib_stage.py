@@ -28,7 +28,6 @@ from cordwainer.ui.stages.crib.what_drill import WhatDrill
 
 CARD_WIDTH = 352
 DIGITS = frozenset("0123456789.")
-PAGES = ("drawers", "taper", "others", "gauges", "machines")
 
 
 class Door(Pressable):

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import SYSTEMS, NamedSize, named_sizes
 from cordwainer.ui.kit import theme
@@ -123,7 +124,7 @@ class NameAxis(QWidget):
         painter.drawLine(QPointF(LANES_LEFT, axis), QPointF(self.width() - 30, axis))
         if self.high_mm <= 0:
             return
-        scale = 25.4 if self.unit == "in" else 1.0
+        scale = INCH_MM if self.unit == "in" else 1.0
         span = (last - first) / scale
         tick = 10 ** math.floor(math.log10(span / 20))
         tick *= 5 if span / tick > 90 else 1

@@ -12,18 +12,19 @@ from cordwainer.core.planning.machine.run import DONE, SKIPPED
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.desk.cutting import Cutting
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import mark
+from cordwainer.ui.kit.basics import Pressable, mark
 from cordwainer.ui.kit.layout import MIDDLE, across, smooth, write
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.stages.cut.cut_parts import LEAST_TYPE, SMALL_TYPE, Shaded, Station, fit
 from cordwainer.ui.stages.cut.cut_sheets import Tile
 
 
-class Line(Shaded):
+class Line(Shaded, Pressable):
     """A line of words on a field, with a mark before it."""
 
     def __init__(self, name: str) -> None:
         super().__init__(name)
+        self.to_tab(self)
         self.words, self.status = "", "caution"
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
 
@@ -51,14 +52,15 @@ class Line(Shaded):
         if painter.fontMetrics().boundingRect(box.toRect(), flags, words).height() > box.height():
             words = words.partition(".")[0] + ". …"
         painter.drawText(box, flags, words)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
-class NextTool(Shaded):
+class NextTool(Shaded, Pressable):
     """What to have ready: the next tool, its speed, where it lies."""
 
     def __init__(self) -> None:
         super().__init__("Next tool")
+        self.to_tab(self)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.head, self.name, self.words = "", "", ""
         self.operation: Any = None
@@ -79,7 +81,7 @@ class NextTool(Shaded):
         if picture:
             box = QRectF(self.width() - 170, 30, 142, 44)
             tools.paint_glyph(painter, self.operation, box, shade.on_dark, shade.dark)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
 class CutHead(QWidget):

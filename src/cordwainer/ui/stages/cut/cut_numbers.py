@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.basics import Pressable, corners
 from cordwainer.ui.kit.layout import MIDDLE, RIGHT, smooth, write
 from cordwainer.ui.kit.shade import LIGHT
 from cordwainer.ui.stages.cut.cut_parts import Shaded, fit
@@ -32,7 +32,7 @@ TOUCH_HEADS = {
 }
 
 
-class Spot(Shaded):
+class Spot(Shaded, Pressable):
     """A figure that can be pressed: nothing is drawn but a line under it and the ring."""
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -42,7 +42,7 @@ class Spot(Shaded):
         pen.setDashPattern([1, 3])
         painter.setPen(pen)
         painter.drawLine(4, self.height() - 3, self.width() - 4, self.height() - 3)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
 class CutNumbers(QWidget):

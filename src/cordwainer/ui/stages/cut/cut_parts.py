@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QSizePolicy, QWidget
+from PyQt6.QtWidgets import QSizePolicy
 
 from cordwainer.core.planning.words.operation import Caution, Operation
 from cordwainer.ui.canvas import tools
@@ -31,29 +31,31 @@ def fit(
     return theme.font(max(size, least), bold)
 
 
-class Shaded(Pressable):
-    """A painted button that follows the shade. Keys here are the stage's, so it takes focus by Tab only."""
+class Shaded:
+    """What a painted button at the machine has beside its own: a shade, and a ring in it."""
 
-    def __init__(self, name: str, parent: QWidget | None = None) -> None:
-        super().__init__(name, parent)
-        self.shade = LIGHT
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+    shade: Shade = LIGHT
 
-    def ringed(self, painter: QPainter) -> None:
+    def to_tab(self, button: Pressable) -> None:
+        """Keys here are the stage's, so it takes focus by Tab only."""
+        button.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+
+    def draw_ring(self, button: Pressable, painter: QPainter) -> None:
         """The focus ring."""
-        if self.ring:
+        if button.ring:
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(self.shade.ink, 3))
-            painter.drawRect(QRectF(self.rect()).adjusted(5, 5, -5, -5))
+            painter.drawRect(QRectF(button.rect()).adjusted(5, 5, -5, -5))
             painter.setPen(QPen(self.shade.brass, 3))
-            painter.drawRect(QRectF(self.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
+            painter.drawRect(QRectF(button.rect()).adjusted(1.5, 1.5, -1.5, -1.5))
 
 
-class BigButton(Shaded):
+class BigButton(Shaded, Pressable):
     """A hundred high: one or two lines of words, with a mark before them; brass when it is the thing to do now."""
 
     def __init__(self, name: str, words: str, status: str = "", act: bool = False) -> None:
         super().__init__(name)
+        self.to_tab(self)
         self.words, self.status, self.act = words, status, act
         self.held = 0.0
         self.setMinimumHeight(64)
@@ -99,14 +101,15 @@ class BigButton(Shaded):
         for number, line in enumerate(lines):
             place = QRectF(left, top + number * high, box.width() - left - 4, high)
             painter.drawText(place, MIDDLE, line)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
-class Station(Shaded):
+class Station(Shaded, Pressable):
     """One operation in the head: its tool small, done or not; ink when in hand."""
 
     def __init__(self, index: int, operation: Operation, words: str) -> None:
         super().__init__(words)
+        self.to_tab(self)
         self.index, self.operation = index, operation
         self.status, self.current = "", False
         self.setFixedSize(72, theme.STRIP_HEIGHT)
@@ -123,16 +126,17 @@ class Station(Shaded):
         tools.paint_glyph(painter, self.operation, QRectF(8, 10, wide, 22), ink, flute)
         if self.status:
             mark(painter, self.status, QPointF(8 + wide / 2, 43), 5, ink, shade.ink if self.current else shade.lo)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
-class CautionTick(Shaded):
+class CautionTick(Shaded, Pressable):
     """A stop caution to be ticked: pressed, or its number typed."""
 
     ticked = pyqtSignal(str)
 
     def __init__(self, number: int, caution: Caution) -> None:
         super().__init__(f"Stop: {caution.text}")
+        self.to_tab(self)
         self.number, self.caution = number, caution
         self.setMinimumHeight(108)
         self.clicked.connect(lambda: self.ticked.emit(caution.id))
@@ -153,14 +157,15 @@ class CautionTick(Shaded):
         if painter.fontMetrics().boundingRect(box.toRect(), int(flags), self.caution.text).height() > box.height():
             painter.setFont(theme.font(21, True))
         painter.drawText(box, int(flags), self.caution.text)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
-class FeltTile(Shaded):
+class FeltTile(Shaded, Pressable):
     """One thing to have seen or felt: its key, its words; ink when it was."""
 
     def __init__(self, key: str, words: str) -> None:
         super().__init__(words)
+        self.to_tab(self)
         self.key, self.words = key, words
         self.setCheckable(True)
         self.setMinimumHeight(92)
@@ -178,7 +183,7 @@ class FeltTile(Shaded):
         painter.setFont(theme.font(22, True))
         box = QRectF(62, 4, self.width() - 70, self.height() - 8)
         painter.drawText(box, int(MIDDLE | Qt.TextFlag.TextWordWrap), self.words)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
 __all__ = ["BigButton", "CautionTick", "FeltTile", "Shade", "Shaded", "Station", "fit"]

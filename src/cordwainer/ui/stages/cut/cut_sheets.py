@@ -11,17 +11,18 @@ from PyQt6.QtWidgets import QGridLayout, QLineEdit, QScrollArea, QWidget
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.core.planning.words.operation import Caution
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import put_in_scroll
+from cordwainer.ui.kit.basics import Pressable, put_in_scroll
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, down, write
 from cordwainer.ui.kit.shade import LIGHT, Shade
 from cordwainer.ui.stages.cut.cut_parts import CautionTick, FeltTile, Shaded
 
 
-class Tile(Shaded):
+class Tile(Shaded, Pressable):
     """A choice in words."""
 
     def __init__(self, words: str, name: str = "", small: bool = False) -> None:
         super().__init__(name or words)
+        self.to_tab(self)
         self.words, self.now, self.small = words, False, small
         self.setMinimumHeight(36 if small else 72)
 
@@ -39,7 +40,7 @@ class Tile(Shaded):
         edge = 2 if self.small else 8
         box = QRectF(self.rect()).adjusted(edge, 2, -edge, -2)
         painter.drawText(box, int(CENTER | wraps), self.words)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
 
 class Told(QWidget):

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QSizePolicy
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import Half, half_profile
-from cordwainer.ui.kit.basics import corners, mark
+from cordwainer.ui.kit.basics import Pressable, corners, mark
 from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 from cordwainer.ui.stages.cut.cut_parts import Shaded, fit
 
@@ -44,11 +44,12 @@ def standing(half: Half, face: float, axis: float, scale: float) -> QPainterPath
     return path
 
 
-class PeckLadder(Shaded):
+class PeckLadder(Shaded, Pressable):
     """One large target: a press confirms the next rung. Only a readout ever says where the tool really is."""
 
     def __init__(self) -> None:
         super().__init__("Next rung")
+        self.to_tab(self)
         self.hole: Hole | None = None
         self.route: Route | None = None
         self.card: Card | None = None
@@ -155,7 +156,7 @@ class PeckLadder(Shaded):
         self._head(painter)
         if not self.hidden:
             self._rungs(painter, scale, bottom)
-        self.ringed(painter)
+        self.draw_ring(self, painter)
 
     def _under(self, painter: QPainter, bottom: float, scale: float) -> None:
         hole = self.hole

@@ -15,7 +15,6 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Link, Pane, put_in_scroll, text_label
-from cordwainer.ui.kit.hole_head import HoleHead
 from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.explain.error_section import ErrorSection, Swatch
@@ -23,6 +22,7 @@ from cordwainer.ui.stages.explain.explain_causes import CausesColumn
 from cordwainer.ui.stages.explain.explain_seen import Seen
 from cordwainer.ui.stages.explain.mend import Mend
 from cordwainer.ui.stages.explain.rescue_view import RescueView
+from cordwainer.ui.stages.hole_head import HoleHead
 
 SEEN_WIDTH, MEND_HEIGHT, KEPT = 316, 232, 10
 

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.learning.chart import Chart, individuals
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.ui.canvas.plots import framed
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import NONE, down
@@ -22,7 +23,6 @@ if TYPE_CHECKING:
 
 CHARTED = 50
 VERDICTS = ("accept", "cannot_tell", "reject", "")
-MM_IN = 25.4
 
 
 def _shapes() -> dict[str, QPainterPath]:
@@ -73,7 +73,7 @@ class HistoryPlot(QWidget):
         """Draw a tool's measured holes in order; nothing where there are none."""
         plot: Any = self.plot
         plot.clear()
-        one = MM_IN if unit == "in" else 1.0
+        one = INCH_MM if unit == "in" else 1.0
         label = {"color": theme.INK2.name(), "font-size": "14px"}
         plot.setLabel("left", f"over its size, {unit}", **label)
         plot.setLabel("bottom", "holes in order", **label)

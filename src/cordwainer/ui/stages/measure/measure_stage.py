@@ -22,9 +22,9 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Chooser, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.hole_head import HoleHead
 from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
+from cordwainer.ui.stages.hole_head import HoleHead
 from cordwainer.ui.stages.measure.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
 from cordwainer.ui.stages.measure.reading_grid import NEAR_MM, ReadingBox, ReadingGrid
 from cordwainer.ui.stages.measure.verdict_bar import PIN_LIKE, Verdict

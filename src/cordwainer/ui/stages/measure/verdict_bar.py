@@ -15,7 +15,7 @@ from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import BoxButton, Column, Mark, Pane, text_label
+from cordwainer.ui.kit.basics import Column, Mark, Pane, Pressable, text_label
 from cordwainer.ui.kit.layout import MIDDLE, RIGHT, across
 
 PIN_LIKE = ("pin", "plug")
@@ -96,13 +96,13 @@ class Verdict(Pane):
         return offers
 
 
-class SettleButton(BoxButton):
+class SettleButton(Pressable):
     """A gauge offered, with what it could be off by."""
 
     def __init__(self, words: str, off: str, brass: bool) -> None:
-        super().__init__(f"Measure again with the {words}" if off.startswith("±") else words, words)
+        super().__init__(f"Measure again with the {words}" if off.startswith("±") else words)
+        self.setText(words)
         self.off, self.brass = off, brass
-        self.setCheckable(False)
         self.setFixedHeight(46 if brass else 36)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

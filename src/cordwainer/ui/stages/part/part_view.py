@@ -8,7 +8,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.lengths import in_unit
+from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import draw_focus
@@ -287,7 +287,7 @@ class PartView(QWidget):
         self, painter: QPainter, box: tuple[float, float, float, float], scale: float, zero: QPointF
     ) -> None:
         """Ticks along both edges, a figure at each long one."""
-        one = 1.0 if self.unit == "mm" else 25.4
+        one = 1.0 if self.unit == "mm" else INCH_MM
         tick = next(
             (t * one / (10 if self.unit == "in" else 1) for t in TICKS if t * one * scale >= 46), 500 * one
         )

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QLabel, QWidget
 
-from cordwainer.core.lengths import in_unit
+from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.core.planning.machine.card import stroke_lines
 from cordwainer.core.planning.words.wording import fixed, peck_stops, role_name, size_shown
 from cordwainer.core.shop.machine import SCALE_WORDS
@@ -164,7 +164,7 @@ class Card(Pane):
             elif operation.seconds_per_turn is not None:
                 how = f"by hand, 1 turn in {operation.seconds_per_turn:.1f} s"
             else:
-                per = (operation.seconds_per_mm or 0) * (25.4 if unit == "in" else 1)
+                per = (operation.seconds_per_mm or 0) * (INCH_MM if unit == "in" else 1)
                 how = f"by hand, {per:.1f} s per {unit}"
             line.addWidget(self._pair(f"Feed, {unit}/rev", figure_html(feed, "", 30, 14), how), 1)
             self.content.add(row)

@@ -14,6 +14,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import (
     asked_words,
@@ -260,7 +261,7 @@ class Ladder(QWidget):
         self._leans(painter, top)
         axis = self.height() - AXIS_UP
         if first is not None:
-            self._axis(painter, first, axis, 1.0 if self.unit == "mm" else 25.4 / 16)
+            self._axis(painter, first, axis, 1.0 if self.unit == "mm" else INCH_MM / 16)
         if second is not None:
             self._axis(painter, second, axis, 0.01 if self.unit == "mm" else 0.0254 / 2)
         for stretch in (first if second is not None else None, second):
@@ -389,7 +390,9 @@ class Ladder(QWidget):
             number += 1
         painter.setPen(theme.INK2)
         words = (
-            f"tick {tick_mm:g} mm" if self.unit == "mm" else f"tick {tick_mm / 25.4:.4f} in".replace(" 0.", " .")
+            f"tick {tick_mm:g} mm"
+            if self.unit == "mm"
+            else f"tick {tick_mm / INCH_MM:.4f} in".replace(" 0.", " .")
         )
         if tick_mm >= 0.5:
             words += f", spread ×{WIDENED}"

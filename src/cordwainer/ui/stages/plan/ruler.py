@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPen
 
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
@@ -22,7 +23,7 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
     """The scale along the bottom of a view of that size; `face` is the x of the entry face."""
     y = float(size.height() - RULER)
     painter.fillRect(QRectF(0, y, size.width(), RULER), theme.PLATE)
-    unit_mm = 25.4 if readings.unit == "in" else 1.0
+    unit_mm = INCH_MM if readings.unit == "in" else 1.0
 
     strokes = readings.strokes
     first_mm = strokes[-1].from_tip_mm if strokes else readings.start_tip_mm

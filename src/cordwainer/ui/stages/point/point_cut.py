@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.point import Cut
 from cordwainer.core.formation.point_verdict import Slot, Verdict
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
@@ -111,7 +112,7 @@ class PointCut(QWidget):
     def _axis(self, painter: QPainter, x: Place, low: float, high: float, base: float) -> None:
         painter.setPen(QPen(theme.INK, 1.4))
         painter.drawLine(QPointF(20, base), QPointF(self.width() - 20, base))
-        per = 25.4 if self.unit == "in" else 1.0
+        per = INCH_MM if self.unit == "in" else 1.0
         step = next(
             s
             for s in (0.0005, 0.001, 0.002, 0.005, 0.01, 0.02, 0.05, 0.1, 0.2, 0.5, 1, 2)

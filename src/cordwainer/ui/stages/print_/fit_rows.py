@@ -12,7 +12,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
 from cordwainer.ui.kit.layout import MIDDLE, NONE, down, write
 
-ROW, TEXT, ZERO = 36, 186, 0.45
+ROW, TEXT = 36, 186
 
 
 class FitRow(Pressable):

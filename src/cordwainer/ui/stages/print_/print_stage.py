@@ -18,10 +18,10 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, put_in_scroll, text_label
-from cordwainer.ui.kit.hole_head import NextHole
 from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices, Tile
+from cordwainer.ui.stages.hole_head import NextHole
 from cordwainer.ui.stages.print_.asks import Asks
 from cordwainer.ui.stages.print_.drawing import Drawing
 from cordwainer.ui.stages.print_.pictures import paint_entry, paint_exit
@@ -100,7 +100,7 @@ class PrintStage(Stage):
         line.addWidget(add)
         line.addStretch(1)
         self.switch = NextHole(self.document, self.selection)
-        line.addWidget(self.switch)
+        line.addWidget(self.switch.link)
         column.addLayout(line)
         return pane
 

@@ -10,13 +10,13 @@ from cordwainer.ui.kit.basics import Link, text_label
 from cordwainer.ui.kit.layout import NONE, across
 
 
-class NextHole(Link):
-    """Words that select the next hole; hidden where there is only one."""
+class NextHole:
+    """A link that selects the next hole; hidden where there is only one."""
 
     def __init__(self, document: Document, selection: Selection) -> None:
-        super().__init__("Next", 15)
         self.document, self.selection = document, selection
-        self.clicked.connect(self._next)
+        self.link = Link("Next", 15)
+        self.link.clicked.connect(self._next)
 
     def _next(self) -> None:
         count = len(self.document.job.holes)
@@ -25,8 +25,8 @@ class NextHole(Link):
     def refresh(self) -> None:
         """Say how many there are."""
         many = len(self.document.job.holes)
-        self.setText(f"Next of {many}")
-        self.setVisible(many > 1)
+        self.link.setText(f"Next of {many}")
+        self.link.setVisible(many > 1)
 
 
 class HoleHead(QWidget):
@@ -40,7 +40,7 @@ class HoleHead(QWidget):
         row.addWidget(self.words)
         row.addStretch(1)
         self.next = NextHole(self.document, self.selection)
-        row.addWidget(self.next)
+        row.addWidget(self.next.link)
 
     def refresh(self) -> None:
         """Mirror what is in hand."""
