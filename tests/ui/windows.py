@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
-from PyQt6.QtCore import QCoreApplication, QEvent, Qt
+from PyQt6.QtCore import QCoreApplication, QEvent, QEventLoop, Qt
 from PyQt6.QtWidgets import QApplication, QLabel, QLineEdit, QWidget
 from pytestqt.qtbot import QtBot
 
@@ -119,3 +120,17 @@ def heard(window: Window) -> list[str]:
     for stage in window.stages.made.values():
         stage.said.connect(said.append)
     return said
+
+
+def when(signal: Any, true: Callable[[], bool]) -> None:
+    """Let the window work until a signal finds something true; no patience is set, as no machine is slow."""
+    loop = QEventLoop()
+
+    def look(*_told: object) -> None:
+        if true():
+            loop.quit()
+
+    signal.connect(look)
+    if not true():
+        loop.exec()
+    signal.disconnect(look)

@@ -7,14 +7,15 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import Length, parse
+from cordwainer.core.lengths import parse
 from cordwainer.core.planning.around import Bench, Did, around
-from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
+from cordwainer.core.planning.machine.card import Card, card_of
 from cordwainer.core.planning.machine.run import DONE, SKIPPED, Event, Run, Step, after
 from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.operation import Caution, Operation, Route
 from cordwainer.files.entries import hole_entry
 from cordwainer.files.sequence import operation_entry, read_wishes
+from cordwainer.ui.desk.at_readout import AtReadout
 from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -59,7 +60,7 @@ class Cutting(QObject):
         self.run: Run | None = None
         self.route: Route | None = None
         self.ticked: set[str] = set()
-        self.live: float | None = None
+        self.readout = AtReadout(self)
         self.wanted = 0
 
     # -- which hole ----------------------------------------------------------------------------
@@ -173,24 +174,6 @@ class Cutting(QObject):
         own = self.step.rpm if self.step is not None else None
         return self.route.operations[self.index].rpm if own is None else own
 
-    def _begun_at(self) -> Length | None:
-        start = self.step.start.get("readout") if self.step is not None else None
-        return parse(start) if start is not None else None
-
-    def tip_mm(self, reading_mm: float) -> float | None:
-        """Depth of the tip at a reading of the linked readout, None before the touch."""
-        card = self.card
-        if card is None or self.run is None or self.rung < 0:
-            return None
-        return tip_at(card, self.stock.machine, self._begun_at(), reading_mm)
-
-    def readout_at(self, tip_mm: float) -> float | None:
-        """What the linked readout shows with the tip at a depth, in mm; None before the touch."""
-        card = self.card
-        if card is None or self.run is None or self.rung < 0:
-            return None
-        return reading_at(card, self.stock.machine, self._begun_at(), tip_mm)
-
     def unticked(self) -> tuple[Caution, ...]:
         """Stop cautions of the step that nobody has ticked, in this session or for this step."""
         card, step = self.card, self.step
@@ -234,8 +217,8 @@ class Cutting(QObject):
         if self.rung >= 0:
             self._happened("cleared", rung=self.rung + 1)
             return
-        if self.live is not None:  # the tool stands at the touch: a linked readout is read there
-            self._happened("start_reading", scale="readout", reading=f"{self.live:.4f} mm")
+        if self.readout.live is not None:  # the tool stands at the touch: a linked readout is read there
+            self._happened("start_reading", scale="readout", reading=f"{self.readout.live:.4f} mm")
         self._happened("touch")
 
     def back(self, to: int | None = None) -> None:
@@ -326,6 +309,11 @@ class Cutting(QObject):
         self._carry_over()
         self.ended.emit(self.record)
 
+    def _carry_over(self) -> None:
+        why_not = carry_over(self.document, self.selection, self.route, self.run)
+        if why_not:
+            self.said.emit(why_not)
+
     # -- the rest ------------------------------------------------------------------------------
 
     def _plan_rest(self, upto: int) -> None:
@@ -357,21 +345,26 @@ class Cutting(QObject):
             at = self.clock.now().isoformat(timespec="milliseconds")
             self.book.add(record, Event(at, "plan", upto, {"operations": entries}))
 
-    def _carry_over(self) -> None:
-        """What was seen, felt and done otherwise than planned, into the hole's evidence, for Explain to find."""
-        hole = self.selection.hole
-        if self.run is None or self.route is None or hole is None:
-            return
-        from cordwainer.core.diagnosis.from_plan import ran_answers
 
-        told = ran_answers(self.route, hole, self.run) | self.run.felt
-        if not told:
-            return
-        known = dict(self.document.data["holes"][self.selection.hole_index].get("evidence") or {})
-        try:
-            self.selection.edit_hole("Seen at the machine", evidence=known | told)
-        except InputError as bad:
-            self.said.emit(str(bad))
+def carry_over(document: Document, selection: Selection, route: Route | None, run: Run | None) -> str:
+    """What was seen, felt and done otherwise than planned, into the hole's evidence, for Explain to find.
+
+    Why that could not be, in words; empty where it was.
+    """
+    hole = selection.hole
+    if run is None or route is None or hole is None:
+        return ""
+    from cordwainer.core.diagnosis.from_plan import ran_answers
+
+    told = ran_answers(route, hole, run) | run.felt
+    if not told:
+        return ""
+    known = dict(document.data["holes"][selection.hole_index].get("evidence") or {})
+    try:
+        selection.edit_hole("Seen at the machine", evidence=known | told)
+    except InputError as bad:
+        return str(bad)
+    return ""
 
 
 def _figures(o: Operation) -> tuple[Any, ...]:

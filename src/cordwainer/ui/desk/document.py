@@ -99,6 +99,7 @@ class Document(QObject):
     replacing = pyqtSignal(object)
     edited = pyqtSignal(object)
     saved = pyqtSignal()
+    kept = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(self, settings: Settings, recovery: Recovery | None = None) -> None:
@@ -296,9 +297,11 @@ class Document(QObject):
 
     def write_recovery(self) -> bool:
         """Keep a recovery copy now, when there is something to lose."""
-        if self.dirty and not self.empty:
-            return self.recovery.write(self.data, self.path)
-        return True
+        if not self.dirty or self.empty:
+            return True
+        written = self.recovery.write(self.data, self.path)
+        self.kept.emit()
+        return written
 
     def close(self) -> None:
         """Let go: work saved or dropped on purpose."""

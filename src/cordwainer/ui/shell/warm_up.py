@@ -1,17 +1,22 @@
-"""What the first edit will need, loaded while nobody waits for it."""
+"""What the next hour will need, loaded while nobody waits for it."""
+
+from importlib import import_module
+
+STAGES = ("print_", "crib", "point", "plan", "measure", "explain")
+LATER = ("cut", "part", "what_if", "practice", "batch", "logbook")
 
 
 def warm_up() -> None:
-    """Load the planner, the models of job files, the stages gone to next, and the drills that are sold."""
+    """Load the planner, the models of job files, the stages, and the drills that are sold."""
+    from cordwainer.core.diagnosis import explained
     from cordwainer.core.planning import plan
     from cordwainer.core.shop.identify import SYSTEMS, named_sizes
     from cordwainer.core.shop.stock import sold
-    from cordwainer.files import job_model
-    from cordwainer.ui.stages.crib import crib_stage
-    from cordwainer.ui.stages.point import point_stage
-    from cordwainer.ui.stages.print_ import print_stage
+    from cordwainer.files import job_model, schedule
 
-    _ = plan, job_model, crib_stage, point_stage, print_stage
+    _ = explained, plan, job_model, schedule
+    for stage in (*STAGES, *LATER):
+        import_module(f"cordwainer.ui.stages.{stage}.{stage.strip('_')}_stage")
     sold("drill")
     for system in SYSTEMS:
         named_sizes(system)

@@ -71,6 +71,11 @@ class BigButton(Shaded, Pressable):
         """As high as the row."""
         return QSize(200, 100)
 
+    def show_held(self, share: float) -> None:
+        """How long the key that does this was held."""
+        self.held = share
+        self.update()
+
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Field, mark, words, how long the key was held."""
         painter = smooth(self)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QSize, Qt, QTimer
+from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
@@ -18,6 +18,7 @@ from cordwainer.ui.desk.round import Round
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.dialogs.settings import hold_ms
+from cordwainer.ui.kit.hold import Hold
 from cordwainer.ui.kit.layout import NONE, across, down
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.kit.stage import Stage
@@ -29,7 +30,6 @@ from cordwainer.ui.stages.cut.cut_parts import BigButton
 from cordwainer.ui.stages.cut.cut_sheets import CutSheet
 from cordwainer.ui.stages.cut.peck_ladder import PeckLadder
 
-HOLD_STEPS = 10
 NEXT_KEYS = (Qt.Key.Key_PageDown, Qt.Key.Key_Right, Qt.Key.Key_Down)
 BACK_KEYS = (Qt.Key.Key_PageUp, Qt.Key.Key_Left, Qt.Key.Key_Up, Qt.Key.Key_Backspace)
 HOLD_KEYS = (Qt.Key.Key_Return, Qt.Key.Key_Enter)
@@ -98,9 +98,9 @@ class CutStage(Stage):
         right.addWidget(self.following)
         body.addLayout(right, 484)
         self.sheet = CutSheet(self.field)
-        self._hold = QTimer(self)
-        self._hold.timeout.connect(self._held)
-        self._holding = 0
+        self.hold = Hold()
+        self.hold.moved.connect(self.done.show_held)
+        self.hold.held.connect(self.finish_step)
 
     def _connect(self) -> None:
         cutting = self.cutting
@@ -140,7 +140,7 @@ class CutStage(Stage):
         """Nothing is held any more; the readout is let go."""
         if sip.isdeleted(self.cutting):
             return  # the window is being taken down
-        self._let_go()
+        self.hold.let_go()
         self.live.stop()
         self._move(float("nan"))
         self.cutting.clock.stop()
@@ -171,8 +171,8 @@ class CutStage(Stage):
     def _move(self, reading_mm: float) -> None:
         """The readout moved; not a number when nothing is known of it."""
         known = reading_mm == reading_mm
-        self.cutting.live = reading_mm if known else None
-        self.live_mm = self.cutting.tip_mm(reading_mm) if known else None
+        self.cutting.readout.live = reading_mm if known else None
+        self.live_mm = self.cutting.readout.tip_mm(reading_mm) if known else None
         self.ladder.show_live(self.live_mm)
 
     def _tick(self) -> None:
@@ -266,7 +266,7 @@ class CutStage(Stage):
         card, rung = self.cutting.card, self.cutting.rung
         if card is None or rung < 0 or self.cutting.over or not card.start:
             return
-        reached = self.cutting.readout_at(card.rungs[rung].tip_mm)
+        reached = self.cutting.readout.shows_mm(card.rungs[rung].tip_mm)
         doubt = self.live.doubt(reached) if reached is not None and rung > 0 else ""
         if doubt:
             self.said.emit(doubt)
@@ -277,7 +277,7 @@ class CutStage(Stage):
         card, rung = self.cutting.card, self.cutting.rung
         if card is None or rung < 0 or self.cutting.over or not card.start:
             return
-        after = self.cutting.readout_at(card.rungs[min(rung + 1, len(card.rungs) - 1)].tip_mm)
+        after = self.cutting.readout.shows_mm(card.rungs[min(rung + 1, len(card.rungs) - 1)].tip_mm)
         if after is not None:
             self.live.drive(after)
 
@@ -324,8 +324,8 @@ class CutStage(Stage):
             if 1 <= int(text) <= len(waiting):
                 self.cutting.tick(waiting[int(text) - 1].id)
         elif key in HOLD_KEYS:
-            if not event.isAutoRepeat() and not self._holding:
-                self._begin_hold()
+            if not event.isAutoRepeat():
+                self.hold.begin(hold_ms(self.settings.get("hold_ms")))
         elif event.isAutoRepeat():
             return
         elif key == Qt.Key.Key_Space:
@@ -360,30 +360,7 @@ class CutStage(Stage):
         else:
             self.sheet.away()
 
-    def _begin_hold(self) -> None:
-        """Enter goes down: held as long as is settled it finishes the step, at once where a press is enough."""
-        needed = hold_ms(self.settings.get("hold_ms"))
-        if not needed:
-            self.finish_step()
-            return
-        self._holding = 1
-        self._hold.start(needed // HOLD_STEPS)
-
     def keyReleaseEvent(self, event: QKeyEvent | None) -> None:
         """A key let go early does nothing."""
         if event is not None and event.key() in HOLD_KEYS and not event.isAutoRepeat():
-            self._let_go()
-
-    def _held(self) -> None:
-        self._holding += 1
-        self.done.held = min(self._holding / HOLD_STEPS, 1.0)
-        self.done.update()
-        if self._holding > HOLD_STEPS:
-            self._let_go()
-            self.finish_step()
-
-    def _let_go(self) -> None:
-        self._hold.stop()
-        self._holding = 0
-        self.done.held = 0.0
-        self.done.update()
+            self.hold.let_go()

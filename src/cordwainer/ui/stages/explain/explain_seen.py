@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.evidence import Case, worked_out
@@ -26,6 +27,7 @@ from cordwainer.ui.stages.explain.questions import QuestionRow
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 
 PLACES = ("Mouth", "Middle", "Far end")
+AT_ONCE = 8
 
 
 class SizeRow(QWidget):
@@ -101,6 +103,9 @@ class Seen(Column):
         self.add(text_label("What else", 20, True))
         self.add(text_label("Free to answer; the most telling first.", 14, color=theme.INK2))
         self.asked = Column((0, 0, 0, 0), 4)
+        self.made: dict[str, tuple[Rule, QuestionRow]] = {}
+        self.wanted: list[str] = []
+        self.answers: dict[str, str] = {}
         self.asks: dict[str, QuestionRow] = {}
         self.add(self.asked)
         self.box.addStretch(1)
@@ -157,17 +162,38 @@ class Seen(Column):
         free = [question.id for question in found.free] if found is not None else []
         given = self.selection.entry.evidence
         paid = [q for q in given if q in questions() and q[0] == "q" and q not in free]
-        if list(self.asks) == [*paid, *free]:
-            for question_id, ask in self.asks.items():
-                ask.show_answer(case.answers.get(question_id))
-            return
-        self.asked.clear()
-        self.asks = {}
-        for question_id in (*paid, *free):
-            ask = QuestionRow(questions()[question_id], case.answers.get(question_id), self.causes)
+        self._ask([*paid, *free], case)
+
+    def _ask(self, wanted: list[str], case: Case) -> None:
+        """Mirror the questions in this order; those asked before are shown again, not made again."""
+        self.answers = case.answers
+        for question_id, (_, ask) in self.made.items():
+            ask.show_answer(case.answers.get(question_id))
+        if wanted != self.wanted:
+            self.wanted = wanted
+            while (item := self.asked.box.takeAt(0)) is not None:
+                widget = item.widget()
+                if widget is not None:
+                    widget.hide()
+            self.asks = {}
+            self._add_questions()
+
+    def _add_questions(self) -> None:
+        """The questions still missing on the page; new ones a few at a time, so that nobody waits for them."""
+        fresh = 0
+        for question_id in self.wanted[len(self.asks) :]:
+            if question_id not in self.made:
+                if fresh == AT_ONCE:
+                    QTimer.singleShot(0, self._add_questions)
+                    return
+                fresh += 1
+                row = QuestionRow(questions()[question_id], self.answers.get(question_id), self.causes)
+                self.made[question_id] = Rule(), row
+            rule, ask = self.made[question_id]
             self.asks[question_id] = ask
-            self.asked.add(Rule())
-            self.asked.add(ask)
+            for widget in (rule, ask):
+                self.asked.add(widget)
+                widget.show()
 
     def _off_center(self, finding: Finding | None, unit: str, drilled: Operation | None) -> str:
         """How far off its middle the last drill's point would be, if that is what cut the hole over."""

@@ -127,7 +127,7 @@ def test_the_model_is_explained_in_the_window(stage: WhatIfStage, demo: Window, 
         "from shop to shop",
     ):
         assert words_of_it in text
-    page = (Path(__file__).parents[2] / "docs" / "model.md").read_text(encoding="utf-8")
+    page = (Path(__file__).parents[3] / "docs" / "model.md").read_text(encoding="utf-8")
     assert page.splitlines()[0].removeprefix("# ") in text
 
 

@@ -25,7 +25,7 @@ from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow
 from tests.logbook.test_book import measured, run
-from tests.ui.test_logbook import opened, settled
+from tests.ui.stages.test_logbook import opened, settled
 from tests.ui.windows import at, heard, planned, shut, typed, words
 
 Shown = TypeVar("Shown", bound=QWidget)

@@ -20,7 +20,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
-from tests.ui import cut_driver
+from tests.ui.stages import cut_driver
 from tests.ui.windows import at, heard, shut
 
 
@@ -69,11 +69,15 @@ def test_one_operation_is_driven_by_keys_alone(cut: CutStage, demo: Window, qtbo
     press(qtbot, cut, Qt.Key.Key_Space, Qt.Key.Key_Space, Qt.Key.Key_Space)
     assert (cutting.index, cutting.rung) == (0, 1)  # Space clears chips, it never finishes a step
     qtbot.keyPress(cut, Qt.Key.Key_Return)
-    qtbot.wait(150)
+    for _ in range(3):
+        cut.hold.step()
+    assert cut.done.held > 0
     qtbot.keyRelease(cut, Qt.Key.Key_Return)
     assert cutting.index == 0 and cut.done.held == 0
     qtbot.keyPress(cut, Qt.Key.Key_Return)
-    qtbot.waitUntil(lambda: cutting.index == 1, timeout=3000)
+    while cut.hold.under_way:
+        cut.hold.step()
+    assert cutting.index == 1
     qtbot.keyRelease(cut, Qt.Key.Key_Return)
     assert cutting.run is not None and cutting.run.steps[0].minutes == pytest.approx(0.5)
     settle(qtbot, cut)
@@ -210,11 +214,11 @@ def driven(saved: Path, qtbot: QtBot, qapp: QApplication) -> Iterator[Path]:
 def test_the_whole_demo_job_with_a_readout_and_a_kill_in_the_middle(driven: Path, qtbot: QtBot) -> None:
     gestures = 9
     killed = subprocess.run(
-        [sys.executable, "-m", "tests.ui.cut_driver", str(driven), str(gestures)],
+        [sys.executable, "-m", "tests.ui.stages.cut_driver", str(driven), str(gestures)],
         capture_output=True,
         text=True,
         timeout=180,
-        cwd=Path(__file__).parents[2],
+        cwd=Path(__file__).parents[3],
     )
     assert killed.returncode == -9, killed.stderr
     index, rung = map(int, killed.stdout.split())
@@ -263,4 +267,4 @@ def test_a_readout_in_the_wrong_unit_is_said(cut: CutStage, demo: Window, qtbot:
     press(qtbot, cut, Qt.Key.Key_PageDown)
     assert any("set to inches?" in text for text in said)
     cut._move(float("nan"))
-    assert cut.live_mm is None and cutting.live is None
+    assert cut.live_mm is None and cutting.readout.live is None

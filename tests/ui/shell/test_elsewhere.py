@@ -24,10 +24,10 @@ from cordwainer.ui.dialogs.guide import PICTURES, About, Guide
 from cordwainer.ui.dialogs.settings import SettingsDialog, hold_ms
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
-from tests.ui.test_cut import press, settle
+from tests.ui.stages.test_cut import press, settle
 from tests.ui.windows import at, words
 
-PACKAGING = Path(__file__).parents[2] / "packaging"
+PACKAGING = Path(__file__).parents[3] / "packaging"
 
 
 def test_the_sheet_follows_route_unit_and_paper(demo: Window, tmp_path: Path) -> None:
@@ -146,7 +146,7 @@ def test_a_countersink_is_told_how_much_deeper(demo: Window, qtbot: QtBot) -> No
         "countersink_diameter": "12.4 mm",
     }  # fmt: skip
     demo.desk.document.edit("One", lambda data: data.update(holes=[sunk]))
-    qtbot.waitUntil(lambda: len(demo.desk.plans.fresh) == 1, timeout=20_000)
+    assert len(demo.desk.plans.fresh) == 1
     demo.go("cut")
     cut = at(demo, CutStage)
     assert isinstance(cut, CutStage)

@@ -16,7 +16,7 @@ from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.measure.measure_stage import MeasureStage
 from cordwainer.ui.stages.measure.verdict_bar import SettleButton
 from tests.core.measuring.test_points import around
-from tests.ui.windows import at, planned, shut, typed, words
+from tests.ui.windows import at, planned, shut, typed, when, words
 
 
 @pytest.fixture
@@ -173,18 +173,18 @@ def test_a_gauge_that_sends_fills_box_after_box(demo: Window, qtbot: QtBot) -> N
     demo.desk.settings.put("gauge", {"port": "stand-in", "unit": "mm"})
     demo.go("measure")
     stage.sends.refresh()
-    qtbot.waitUntil(lambda: "press its button" in stage.sends.words.text(), timeout=5000)
+    when(stage.link.turned, lambda: "press its button" in stage.sends.words.text())
     for count in range(1, 7):
         qtbot.mouseClick(stage.sends.press, Qt.MouseButton.LeftButton)
-        qtbot.waitUntil(lambda n=count: _read_so_far(demo) == n, timeout=5000)
+        when(stage.link.sent, lambda n=count: _read_so_far(demo) == n)
     finding = demo.desk.readings.finding()
     assert finding is not None and len(finding.corrected) == 6 and finding.flags == ()
     assert finding.size_min_mm == pytest.approx(20.01, abs=0.03)
     stage.link.stand_in.press(20.01)
-    qtbot.waitUntil(lambda: "every box is filled" in stage.trouble.text(), timeout=5000)
+    when(stage.link.sent, lambda: "every box is filled" in stage.trouble.text())
     stage.link.stand_in.garbles = True
     stage.link.stand_in.press(20.01)
-    qtbot.waitUntil(lambda: "cannot be read" in stage.sends.words.text(), timeout=5000)
+    when(stage.link.turned, lambda: "cannot be read" in stage.sends.words.text())
     demo.go("plan")
     assert stage.link.stand_in is None  # the port is let go with the stage
 

@@ -62,7 +62,7 @@ class Driver:
             if card.start and cutting.rung < len(card.rungs) - 1:
                 self.wait(lambda: stage.live.mm is not None)
             if card.start and 0 <= cutting.rung < len(card.rungs) - 1:
-                goal = cutting.readout_at(card.rungs[cutting.rung + 1].tip_mm)
+                goal = cutting.readout.shows_mm(card.rungs[cutting.rung + 1].tip_mm)
                 self.wait(lambda: goal is None or abs((stage.live.mm or 0.0) - goal) < 0.02)
             self.key(Qt.Key.Key_PageDown)
 
