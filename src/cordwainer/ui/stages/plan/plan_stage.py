@@ -6,7 +6,7 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QTimer
-from PyQt6.QtWidgets import QMenu
+from PyQt6.QtWidgets import QMenu, QVBoxLayout
 
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.planning.doubt import doubt_of, headline
@@ -55,6 +55,24 @@ class PlanStage(Stage):
         self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
         self.readings, self.forecasts, self.sequence = readings, forecasts, sequence
         row = across(self, NONE, 0)
+        row.addWidget(self._left())
+        row.addLayout(self._middle(), 1)
+        self.card = Card()
+        row.addWidget(self.card)
+        self._connect()
+        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
+        self._tags_shown: object = None
+        self._hole_shown: str | None = None
+        self._late = False
+        self._patience = QTimer(self)
+        self._patience.setSingleShot(True)
+        self._patience.setInterval(PATIENCE_MS)
+        self._patience.timeout.connect(self._grow_late)
+        self._routes_shown: object = None
+        self._leans_shown: object = None
+
+    def _left(self) -> Pane:
+        """Holes and routes, and the ways to what is beside the plan."""
         self.left = Pane(theme.PLATE, "r")
         self.left.setFixedWidth(HOLES_WIDTH)
         left = down(self.left, (16, 12, 8, 8), 8)
@@ -84,7 +102,10 @@ class PlanStage(Stage):
         self.batch_link.setToolTip(with_keys("In which order, how long, what a hole costs", "open_batch"))
         self.batch_link.clicked.connect(lambda: self.wants.emit("open_batch"))
         left.addWidget(self.batch_link)
-        row.addWidget(self.left)
+        return self.left
+
+    def _middle(self) -> QVBoxLayout:
+        """What speaks against the plan, the section, the sequence, the outcome."""
         middle = down(gap=0)
         self.section = Section()
         self.strip = Strip()
@@ -105,9 +126,9 @@ class PlanStage(Stage):
         middle.addWidget(self.reason)
         middle.addWidget(self.strip)
         middle.addWidget(self.ladder, 296)
-        row.addLayout(middle, 1)
-        self.card = Card()
-        row.addWidget(self.card)
+        return middle
+
+    def _connect(self) -> None:
         self.section.picked.connect(self.plans.select_operation)
         self.strip.picked.connect(self.plans.select_operation)
         self.strip.add_asked.connect(lambda: self.wants.emit("add_step"))
@@ -125,16 +146,6 @@ class PlanStage(Stage):
             lambda text: self._try(lambda e: e.set_depth(self.selection.operation_index, text))
         )
         self.forecasts.ready.connect(self.refresh)
-        self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
-        self._tags_shown: object = None
-        self._hole_shown: str | None = None
-        self._late = False
-        self._patience = QTimer(self)
-        self._patience.setSingleShot(True)
-        self._patience.setInterval(PATIENCE_MS)
-        self._patience.timeout.connect(self._grow_late)
-        self._routes_shown: object = None
-        self._leans_shown: object = None
 
     def refresh(self) -> None:
         """Mirror the hole in hand; while a plan is worked out the last one stays, until that takes long."""
