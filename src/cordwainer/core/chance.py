@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from functools import cache
 from math import erf, sqrt
+from typing import TYPE_CHECKING, Any
 
-import numpy as np
-from numpy.typing import NDArray
-
-_erf = np.frompyfunc(erf, 1, 1)
+if TYPE_CHECKING:
+    import numpy as np
+    from numpy.typing import NDArray
 
 
 def normal_cdf(z: float) -> float:
@@ -22,7 +23,16 @@ def normal_cdf(z: float) -> float:
 def normal_cdfs(z: NDArray[np.float64]) -> NDArray[np.float64]:
     """The same of every value of an array.
 
-    >>> normal_cdfs(np.array([0.0])).tolist()
+    >>> import numpy
+    >>> normal_cdfs(numpy.array([0.0])).tolist()
     [0.5]
     """
-    return 0.5 * (1 + np.asarray(_erf(z / sqrt(2)), dtype=float))
+    below: NDArray[np.float64] = 0.5 * (1 + _erfs()(z / sqrt(2)).astype(float))
+    return below
+
+
+@cache
+def _erfs() -> Any:
+    import numpy
+
+    return numpy.frompyfunc(erf, 1, 1)

@@ -8,7 +8,6 @@ from typing import TYPE_CHECKING, Any
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm, parse
 from cordwainer.core.measuring.finding import Axis, Measured, Pin, Reading
-from cordwainer.core.measuring.points import as_read
 from cordwainer.core.measuring.verdict import is_unit_slip, outliers
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.tables import constant
@@ -32,6 +31,8 @@ def measured_of(entry: MeasuredEntry, hole: Hole, material: Material, gauge: Gau
     pins = tuple(Pin(p.size.mm, p.goes) for p in entry.pins)
     axis = None
     if entry.points:
+        from cordwainer.core.measuring.points import as_read
+
         try:
             readings, pins, axis = as_read(entry.points)
         except InputError:

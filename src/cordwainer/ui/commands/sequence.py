@@ -2,10 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from typing import TYPE_CHECKING
 
-from cordwainer.files.sequence_edits import Edited, SequenceEdits
 from cordwainer.ui.commands.command import Shell
+
+if TYPE_CHECKING:
+    from collections.abc import Callable
+
+    from cordwainer.files.sequence_edits import Edited, SequenceEdits
 
 
 def change(shell: Shell, edit: Callable[[SequenceEdits], Edited | None]) -> None:

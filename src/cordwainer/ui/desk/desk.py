@@ -55,7 +55,12 @@ class Desk(QObject):
 
     def _turn(self, change: Change) -> None:
         """Another job: what older ones have measured goes into the logbook."""
-        if change.kind == REPLACED and any(hole.measured for hole in self.document.job.file.holes):
+        path = self.document.path
+        if change.kind != REPLACED or path is None:
+            return
+        from cordwainer.files.run import path_beside
+
+        if path_beside(path).exists():
             self.log.fill_in()
 
     @property

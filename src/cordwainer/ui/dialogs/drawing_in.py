@@ -12,7 +12,7 @@ from cordwainer.core.lengths import in_unit
 from cordwainer.files.drawing import IN_MM, Drawing, Sized, holes_of, thickness_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, text_label
-from cordwainer.ui.kit.layout import across, down
+from cordwainer.ui.kit.layout import across, down, fill
 from cordwainer.ui.kit.tiles import Choices
 
 if TYPE_CHECKING:
@@ -43,9 +43,7 @@ class DrawingDialog(QDialog):
         self.unit = Choices("Unit", [(u, u) for u in ("mm", "in", *known) if u], QSize(56, 34))
         self.unit.set_value(drawing.unit)
         self.unit.chosen.connect(lambda _: self.refresh())
-        asked.addWidget(self.unit)
-        asked.addSpacing(16)
-        asked.addWidget(text_label("Thickness", 16))
+        fill(asked, self.unit, 16, text_label("Thickness", 16))
         self.thickness = Field("Thickness of the part", 16, True)
         self.thickness.setFixedWidth(120)
         hole = self.selection.hole
@@ -53,8 +51,7 @@ class DrawingDialog(QDialog):
         self.thickness.setText(str(thick) if thick is not None else "")
         self.thickness.setPlaceholderText("12 mm")
         self.thickness.textChanged.connect(lambda _: self.refresh())
-        asked.addWidget(self.thickness)
-        asked.addStretch(1)
+        fill(asked, self.thickness, None)
         box.addLayout(asked)
         zero = QHBoxLayout()
         zero.addWidget(text_label("x and y from", 16))
@@ -63,8 +60,7 @@ class DrawingDialog(QDialog):
         )
         self.zero.set_value("own")
         self.zero.chosen.connect(self._from)
-        zero.addWidget(self.zero)
-        zero.addStretch(1)
+        fill(zero, self.zero, None)
         box.addLayout(zero)
         self.span = text_label("", 15, True, wrap=True)
         box.addWidget(self.span)
@@ -89,8 +85,7 @@ class DrawingDialog(QDialog):
         self.take.setProperty("role", "act")
         self.take.setDefault(True)
         self.take.clicked.connect(self.accept)
-        buttons.addWidget(leave)
-        buttons.addWidget(self.take)
+        fill(buttons, leave, self.take)
         box.addLayout(buttons)
         self.refresh()
 

@@ -11,7 +11,7 @@ from cordwainer.core.tables import packaged
 from cordwainer.core.working import Working, figure
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Rule, text_label
-from cordwainer.ui.kit.layout import down, line_of
+from cordwainer.ui.kit.layout import down, fill, line_of
 
 
 class PageDialog(QDialog):
@@ -60,9 +60,8 @@ class WorkingDialog(QDialog):
     def _add(self, column: Column, working: Working) -> None:
         column.add(Rule(theme.RULE))
         row, line = line_of()
-        line.addWidget(text_label(working.name[0].upper() + working.name[1:], 16, True))
-        line.addStretch(1)
-        line.addWidget(text_label(f"{figure(working.value)} {working.unit}", 20, True))
+        fill(line, text_label(working.name[0].upper() + working.name[1:], 16, True), None)
+        fill(line, text_label(f"{figure(working.value)} {working.unit}", 20, True))
         column.add(row)
         column.add(text_label(working.formula, 15))
         given = ",  ".join(f"{i.name} {i.value} {i.unit}".rstrip() for i in working.inputs)

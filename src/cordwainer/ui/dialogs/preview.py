@@ -13,7 +13,7 @@ from cordwainer.files.documents import write_text
 from cordwainer.files.lists import Refused
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, text_label
-from cordwainer.ui.kit.layout import across, down
+from cordwainer.ui.kit.layout import across, down, fill
 
 
 @dataclass(frozen=True)
@@ -61,8 +61,7 @@ class PreviewDialog(QDialog):
         self.take.setDefault(True)
         self.take.setEnabled(good > 0)
         self.take.clicked.connect(self.accept)
-        buttons.addWidget(leave)
-        buttons.addWidget(self.take)
+        fill(buttons, leave, self.take)
         outer.addLayout(buttons)
 
     def _side(self, title: str, lines: Sequence[str], name: str) -> QWidget:

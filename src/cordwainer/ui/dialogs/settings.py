@@ -13,7 +13,7 @@ from cordwainer.ui.desk.live import STAND_IN
 from cordwainer.ui.desk.text_size import SIZES, size_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Chooser, Link, Rule, text_label
-from cordwainer.ui.kit.layout import down, line_of
+from cordwainer.ui.kit.layout import down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
 
 if TYPE_CHECKING:
@@ -55,8 +55,7 @@ class SettingsDialog(QDialog):
         self._machine()
         self._readout()
         self._gauge()
-        outer.addStretch(1)
-        outer.addWidget(Rule())
+        fill(outer, None, Rule())
         where = f"Kept in {self.settings.path}"
         outer.addWidget(text_label(where, 13, color=theme.INK2, wrap=True))
         close = QPushButton("Close")
@@ -72,8 +71,7 @@ class SettingsDialog(QDialog):
     def _row(self, words: str, widget: QWidget) -> None:
         self.grid.addWidget(text_label(words, 15), self.rows, 0)
         holder = QHBoxLayout()
-        holder.addWidget(widget)
-        holder.addStretch(1)
+        fill(holder, widget, None)
         self.grid.addLayout(holder, self.rows, 1)
         self.rows += 1
 
@@ -117,8 +115,7 @@ class SettingsDialog(QDialog):
         for link, asked in ((shop, self.shop_asked), (practice, self.practice_asked)):
             link.clicked.connect(self.accept)
             link.clicked.connect(asked)
-        line.addWidget(shop)
-        line.addWidget(practice)
+        fill(line, shop, practice)
         self._row("Crib, way of working", links)
 
     def _machine(self) -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter
-from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.ui.kit import theme
 
@@ -39,6 +39,19 @@ def line_of(margins: Margins = NONE, gap: int | None = None) -> tuple[QWidget, Q
     """A widget that is a line, and the line to be filled."""
     widget = QWidget()
     return widget, across(widget, margins, gap)
+
+
+def fill(box: QBoxLayout, *things: QWidget | QLayout | int | None) -> None:
+    """Put things into a row or column in order: a figure is so much room, None all the room that is left."""
+    for thing in things:
+        if thing is None:
+            box.addStretch(1)
+        elif isinstance(thing, int):
+            box.addSpacing(thing)
+        elif isinstance(thing, QLayout):
+            box.addLayout(thing)
+        else:
+            box.addWidget(thing)
 
 
 def scroll_down() -> QScrollArea:

@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QLabel
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
-from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, smooth, write
+from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, smooth, write
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
 APART = (("crib", "Crib"), ("logbook", "Logbook"))
@@ -107,10 +107,7 @@ class JobStrip(Pane):
         row.addStretch(1)
         self.mark = Mark("none", 7, theme.INK, theme.LO)
         self.saved = text_label("", 15)
-        row.addWidget(self.mark)
-        row.addSpacing(6)
-        row.addWidget(self.saved)
-        row.addSpacing(16)
+        fill(row, self.mark, 6, self.saved, 16)
         self.inch, self.millimeter = (BoxButton("Show inches", "in", 16), BoxButton("Show millimeters", "mm", 16))
         for button, unit in ((self.inch, "in"), (self.millimeter, "mm")):
             button.setFixedSize(48, 34)

@@ -14,7 +14,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.ui.commands import holes, leaving
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit.basics import Room, put_in_scroll
-from cordwainer.ui.kit.layout import NONE, across, down
+from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.questions import Questions
 from cordwainer.ui.shell.actions import Actions
 from cordwainer.ui.shell.frame import JobStrip, Notice, Rail, Working
@@ -56,8 +56,7 @@ class Window(QMainWindow):
         row = across(lower, NONE, 0)
         row.addWidget(self.rail)
         right = down(gap=0)
-        right.addWidget(self.notice)
-        right.addWidget(self.working)
+        fill(right, self.notice, self.working)
         # Smaller than this nothing is squeezed, it scrolls: large text on a small screen.
         self.area = QScrollArea()
         self.area.setWidgetResizable(True)

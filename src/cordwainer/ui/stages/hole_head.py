@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Link, text_label
-from cordwainer.ui.kit.layout import NONE, across
+from cordwainer.ui.kit.layout import NONE, across, fill
 
 
 class NextHole:
@@ -37,8 +37,7 @@ class HoleHead(QWidget):
         self.document, self.selection = document, selection
         row = across(self, NONE)
         self.words = text_label("", 20, True)
-        row.addWidget(self.words)
-        row.addStretch(1)
+        fill(row, self.words, None)
         self.next = NextHole(self.document, self.selection)
         row.addWidget(self.next.link)
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
@@ -20,7 +21,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.batch.batch_holes import HolesOfBatch
 from cordwainer.ui.stages.batch.batch_parts import OrderRow, ShareBar
@@ -57,6 +58,7 @@ class BatchStage(Stage):
         self.cost = CostPane(document, selection, stock, plans)
         row.addWidget(self.cost)
         self.cost_open = False
+        self._cost_shown = False
         self.keeper.ready.connect(self.refresh)
         self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
 
@@ -70,13 +72,11 @@ class BatchStage(Stage):
         outer.addWidget(area)
         box = down(content, (16, 12, 12, 8), 5)
         head = QHBoxLayout()
-        head.addWidget(text_label("The batch", 20, True))
-        head.addStretch(1)
+        fill(head, text_label("The batch", 20, True), None)
         self.parts = Field("How many parts", 17, True)
         self.parts.setFixedSize(68, 32)
         self.parts.kept.connect(self._keep_parts)
-        head.addWidget(self.parts)
-        head.addWidget(text_label("parts", 14))
+        fill(head, self.parts, text_label("parts", 14))
         box.addLayout(head)
         self.orders: dict[str, OrderRow] = {}
         for way, words in WAYS:
@@ -92,31 +92,25 @@ class BatchStage(Stage):
         self.follow_button.clicked.connect(self._follow)
         box.addWidget(self.follow_button)
         self.progress = text_label("", 14, wrap=True)
-        box.addWidget(self.progress)
-        box.addWidget(Rule())
-        box.addWidget(text_label("Minutes of a change", 16, True))
+        fill(box, self.progress, Rule(), text_label("Minutes of a change", 16, True))
         self.changes: dict[str, Field] = {}
         for key, words in CHANGES:
             line = QHBoxLayout()
-            line.addWidget(text_label(words, 14))
-            line.addStretch(1)
+            fill(line, text_label(words, 14), None)
             field = Field(f"{words}, minutes", 15)
             field.setFixedSize(62, 28)
             field.kept.connect(lambda text, k=key: self._keep_minutes(k, text))
             self.changes[key] = field
-            line.addWidget(field)
-            line.addWidget(text_label("min", 13, color=theme.INK2))
+            fill(line, field, text_label("min", 13, color=theme.INK2))
             box.addLayout(line)
         self.pace = text_label("", 13, color=theme.INK2, wrap=True)
         box.addWidget(self.pace)
         self.trouble = text_label("", 14, True, wrap=True)
         self.trouble.hide()
-        box.addWidget(self.trouble)
-        box.addWidget(Rule())
+        fill(box, self.trouble, Rule())
         self.holes = HolesOfBatch(self.document)
         self.holes.told.connect(self._tell)
-        box.addWidget(self.holes)
-        box.addStretch(1)
+        fill(box, self.holes, None)
         back = Link("Back to the plan", 14)
         back.clicked.connect(lambda: self.wants.emit("go_plan"))
         box.addWidget(back)
@@ -128,8 +122,7 @@ class BatchStage(Stage):
         box = down(top, (0, 10, 0, 0))
         line = across(margins=(16, 0, 12, 0))
         self.title = text_label("", 20, True)
-        line.addWidget(self.title)
-        line.addStretch(1)
+        fill(line, self.title, None)
         self.counts = text_label("", 14, color=theme.INK2)
         line.addWidget(self.counts)
         self.cost_link = Link("What a hole costs", 15)
@@ -144,8 +137,7 @@ class BatchStage(Stage):
         column = down(below, (16, 10, 12, 8), 4)
         head = QHBoxLayout()
         self.below_title = text_label("What holds it back", 18, True)
-        head.addWidget(self.below_title)
-        head.addStretch(1)
+        fill(head, self.below_title, None)
         self.turn = Link("In which order", 15)
         self.turn.clicked.connect(self.turn_over)
         head.addWidget(self.turn)
@@ -171,8 +163,7 @@ class BatchStage(Stage):
             box.addWidget(bar)
         box.addSpacing(4)
         self.worth = Column((0, 0, 0, 0), 1)
-        box.addWidget(self.worth)
-        box.addStretch(1)
+        fill(box, self.worth, None)
         return page
 
     def resizeEvent(self, event: QResizeEvent | None) -> None:
@@ -266,7 +257,11 @@ class BatchStage(Stage):
             self.parts.setText(str(file.quantity))
             self.parts.set_wrong(False)
         self.holes.refresh()
-        self.cost.refresh()
+        if self._cost_shown:
+            self.cost.refresh()
+        else:  # the first look: order first, cost in the next turn, so that nobody waits for both
+            self._cost_shown = True
+            QTimer.singleShot(0, self.cost.refresh)
         batch = keeper.batch
         self.follow_button.setChecked(file.batch.follow)
         working = ", working" if keeper.working else ""

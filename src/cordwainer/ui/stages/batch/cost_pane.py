@@ -23,7 +23,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Pane, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.stages.batch.batch_parts import KindRow
 from cordwainer.ui.stages.batch.cost_plot import MOST, CostPlot, Crossing
 
@@ -74,9 +74,7 @@ class CostPane(Pane):
         self.words = Column((0, 4, 4, 0), 3)
         content = QWidget()
         inner = down(content, NONE)
-        inner.addWidget(self.column)
-        inner.addWidget(self.words)
-        inner.addStretch(1)
+        fill(inner, self.column, self.words, None)
         area = scroll_down()
         put_in_scroll(area, content)
         box.addWidget(area, 3)

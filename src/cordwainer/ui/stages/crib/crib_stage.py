@@ -19,7 +19,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down, smooth, write
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down, smooth, write
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.crib.crib_card import CribCard
 from cordwainer.ui.stages.crib.drawers_page import DrawersPage
@@ -82,8 +82,7 @@ class CribStage(Stage):
         self.what = WhatDrill(self.selection, self.stock)
         self.what.answered.connect(self._answered)
         self.what.taken.connect(self.take_likely)
-        left.addWidget(self.what)
-        left.addWidget(self._head())
+        fill(left, self.what, self._head())
         self.pages = QStackedWidget()
         left.addWidget(self.pages, 1)
         left.addWidget(self._doors())

@@ -17,7 +17,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import down, line_of
+from cordwainer.ui.kit.layout import down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
 
@@ -54,8 +54,7 @@ class MachinePage(QScrollArea):
         columns.addWidget(self._spindle(), 1)
         columns.addWidget(self._depth(), 1)
         columns.addWidget(self._truth(), 1)
-        box.addWidget(three)
-        box.addStretch(1)
+        fill(box, three, None)
         for told in (self.stock.changed, self.selection.unit_changed):
             told.connect(self._follow)
         self.refresh()

@@ -14,7 +14,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, text_label
-from cordwainer.ui.kit.layout import across, line_of
+from cordwainer.ui.kit.layout import across, fill, line_of
 from cordwainer.ui.stages.crib.name_axis import NameAxis
 
 ASK_WIDTH = 256
@@ -48,9 +48,7 @@ class WhatDrill(Pane):
         self.second_words = text_label("", 14, color=theme.INK2)
         self.second = Field("Could be off by, or the hole it does not go into", 16, True)
         self.second.setFixedWidth(110)
-        line.addWidget(self.second_words)
-        line.addStretch(1)
-        line.addWidget(self.second)
+        fill(line, self.second_words, None, self.second)
         ask.add(second)
         self.swap = Link("Use a gauge plate instead", 14)
         self.swap.clicked.connect(self.use_other)

@@ -13,7 +13,7 @@ from cordwainer.ui.canvas import tools
 from cordwainer.ui.desk.cutting import Cutting
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, mark
-from cordwainer.ui.kit.layout import MIDDLE, across, smooth, write
+from cordwainer.ui.kit.layout import MIDDLE, across, fill, smooth, write
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.stages.cut.cut_parts import LEAST_TYPE, SMALL_TYPE, Shaded, Station, fit
 from cordwainer.ui.stages.cut.cut_sheets import Tile
@@ -99,8 +99,7 @@ class CutHead(QWidget):
         row = across(self, (0, 0, 12, 0), 0)
         row.addStretch(1)
         self.row = across(gap=0)
-        row.addLayout(self.row)
-        row.addSpacing(16)
+        fill(row, self.row, 16)
         self.light, self.dim = Tile("Light", small=True), Tile("Dim", small=True)
         self.back = Tile("Esc Plan", "Back to Plan", small=True)
         for tile, wide in ((self.light, 70), (self.dim, 62), (self.back, 104)):

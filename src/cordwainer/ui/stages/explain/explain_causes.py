@@ -13,7 +13,7 @@ from cordwainer.core.measuring.finding import Finding
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import across, down, line_of, scroll_down
+from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
 from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow, FlowRow, answer_words
 
 NO_TOOL = ("nothing", "memory", "eyes", "ears")
@@ -63,8 +63,7 @@ class CausesColumn(Pane):
             shown = [*shown, next(r for r in ranked if r.id == chosen)]
         figures = any(r.in_100 is not None for r in shown)
         head, line = line_of()
-        line.addWidget(text_label("Likely causes", 20, True))
-        line.addStretch(1)
+        fill(line, text_label("Likely causes", 20, True), None)
         if figures:
             line.addWidget(text_label("about, in 100", 14, color=theme.INK2))
         column.add(head)
@@ -130,12 +129,10 @@ class CausesColumn(Pane):
     def _show_question(self, check: Check, known: Explained) -> None:
         column, question = self.check_column, check.question
         head, line = line_of()
-        line.addWidget(text_label("Check this next", 15, True))
-        line.addStretch(1)
+        fill(line, text_label("Check this next", 15, True), None)
         needs = "" if question.needs in NO_TOOL else f"{question.needs},  "
         minutes = "free" if check.minutes == 0 else f"{check.minutes:g} min"
-        line.addWidget(text_label(needs, 14))
-        line.addWidget(text_label(minutes, 18, True))
+        fill(line, text_label(needs, 14), text_label(minutes, 18, True))
         column.add(head)
         column.add(text_label(question.text, 20, True, wrap=True))
         column.add(text_label(question.how, 14, wrap=True))

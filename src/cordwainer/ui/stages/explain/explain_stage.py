@@ -45,6 +45,8 @@ class ExplainStage(Stage):
         self.readings, self.causes, self.changes = readings, causes, changes
         self.picked: tuple[str, str] = ("", "")
         self.asked_anyway = False
+        self._known: object = None
+        self._turned = False
         row = across(self, NONE, 0)
         left = Pane(theme.PLATE, "r")
         left.setFixedWidth(SEEN_WIDTH)
@@ -159,8 +161,13 @@ class ExplainStage(Stage):
             expected = (last.expected_mm - 2 * last.expected_sd_mm, last.expected_mm + 2 * last.expected_sd_mm)
         drilled = last if last is not None and last.kind == "drill" else None
         self.seen.show_case(hole, finding, case, found, unit, drilled)
-        self.column.show_causes(found, finding, self.causes.why_not)
-        if self.pages.currentIndex():
+        known = (found, finding, self.causes.why_not, unit, self.causes.confirmed, self.stock.practice)
+        fresh = known != self._known
+        self._known = known
+        if fresh:
+            self.column.show_causes(found, finding, self.causes.why_not)
+        turned, self._turned = self._turned, bool(self.pages.currentIndex())
+        if self._turned:
             self.rescue.show_hole(hole, finding, unit)
             return
         would = found.leaves if found is not None else None
@@ -170,4 +177,5 @@ class ExplainStage(Stage):
         self.past_text.setText(f"past {fixed(hole.limits.upper_mm, unit)}")
         self.would_text.setText("with the cause chosen, 8 holes in 10" if would is not None else "")
         self.would_swatch.setVisible(would is not None)
-        self.mend.show_cause(found, finding, unit)
+        if fresh or turned:
+            self.mend.show_cause(found, finding, unit)

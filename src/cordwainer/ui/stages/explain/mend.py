@@ -15,7 +15,7 @@ from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.desk.plan_change import PlanChanges
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Link, Mark, Pane, text_label
-from cordwainer.ui.kit.layout import across, down, line_of
+from cordwainer.ui.kit.layout import across, down, fill, line_of
 
 
 class Mend(Pane):
@@ -32,8 +32,7 @@ class Mend(Pane):
         self.left, self.right = Column((0, 0, 0, 0), 3), Column((0, 0, 0, 0), 3)
         for column, share in ((self.left, 10), (self.right, 11)):
             box = QVBoxLayout()
-            box.addWidget(column)
-            box.addStretch(1)
+            fill(box, column, None)
             row.addLayout(box, share)
         whole.addLayout(row, 1)
         self.foot = Column((0, 0, 0, 0), 6)

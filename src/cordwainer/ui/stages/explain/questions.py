@@ -11,7 +11,7 @@ from cordwainer.core.diagnosis.posterior import Ranked
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_label
-from cordwainer.ui.kit.layout import MIDDLE, down
+from cordwainer.ui.kit.layout import MIDDLE, down, fill
 
 
 def answer_words(answer: str) -> str:
@@ -38,8 +38,7 @@ class CauseRow(Pressable):
             line.addWidget(text_label(f"{ranked.in_100}", 28 if first else 20, first))
         else:
             line.addWidget(text_label(ranked.word, 15, first, color=theme.INK if first else theme.INK2))
-        column.addLayout(line)
-        column.addWidget(Bar(ranked.probability / most, first))
+        fill(column, line, Bar(ranked.probability / most, first))
         if cause is not None and first:
             column.addWidget(text_label(cause.mechanism, 13, color=theme.INK2, wrap=True))
 

@@ -18,7 +18,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import down, line_of, scroll_down
+from cordwainer.ui.kit.layout import down, fill, line_of, scroll_down
 
 AGREEMENT = {
     "drawing kept": "keeps the drawing",
@@ -53,8 +53,7 @@ class RescueView(Pane):
         self.edge.setFixedSize(92, 30)
         self.edge.setPlaceholderText("not said")
         self.edge.kept.connect(self._keep_edge)
-        line.addWidget(self.edge)
-        line.addStretch(1)
+        fill(line, self.edge, None)
         box.addLayout(line)
         self.trouble = text_label("", 14, True, wrap=True)
         self.trouble.hide()

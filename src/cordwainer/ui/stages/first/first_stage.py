@@ -18,7 +18,7 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Pressable, text_label
-from cordwainer.ui.kit.layout import CENTER, NONE, across, down, smooth, write
+from cordwainer.ui.kit.layout import CENTER, NONE, across, down, fill, smooth, write
 from cordwainer.ui.kit.stage import Stage
 
 EXAMPLES = (
@@ -112,8 +112,7 @@ class FirstStage(Stage):
         top = Pane(theme.HI)
         column = down(top, (48, 14, 32, 18))
         head = QHBoxLayout()
-        head.addWidget(text_label("A clean blank", 20, True))
-        head.addStretch(1)
+        fill(head, text_label("A clean blank", 20, True), None)
         head.addWidget(
             text_label(
                 "Dye is metal that stays, bare metal is cut, brass is the thing to do next.", 14, color=theme.INK2
@@ -124,9 +123,7 @@ class FirstStage(Stage):
         column.addWidget(self.blank, 1)
         outer.addWidget(top, 1)
         inside = down(self.blank, (56, 40, 400, 30))
-        inside.addStretch(1)
-        inside.addWidget(text_label("What hole does\nthe print ask for?", 46, True, theme.SCRIBE))
-        inside.addSpacing(14)
+        fill(inside, None, text_label("What hole does\nthe print ask for?", 46, True, theme.SCRIBE), 14)
         line = across(gap=0)
         self.field = Field("The hole, typed as it is written on the print", 24)
         self.field.setPlaceholderText("type it as it is written there")
@@ -143,13 +140,11 @@ class FirstStage(Stage):
         inside.addWidget(self.trouble)
         self.ways = across(gap=24)
         self.ways.addStretch(1)
-        inside.addLayout(self.ways)
-        inside.addWidget(text_label("or start from one of these", 15, color=theme.SCRIBE2))
+        fill(inside, self.ways, text_label("or start from one of these", 15, color=theme.SCRIBE2))
         self.flow = Flow([Example(text, note) for text, note in EXAMPLES])
         for example in self.flow.items:
             example.clicked.connect(lambda _=False, e=example: self.start_from(e.text_shown))
-        inside.addWidget(self.flow)
-        inside.addStretch(1)
+        fill(inside, self.flow, None)
         bottom = Pane(theme.PLATE, "t")
         row = across(bottom, (48, 14, 32, 14), 40)
         jobs = Column((0, 0, 0, 0), 6)

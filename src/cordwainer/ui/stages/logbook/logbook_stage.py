@@ -16,7 +16,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.logbook.history import HistoryPlot, charted
@@ -71,16 +71,14 @@ class LogbookStage(Stage):
         area.setWidgetResizable(True)
         put_in_scroll(area, self.tools)
         box.addWidget(area, 1)
-        box.addWidget(Rule())
-        box.addWidget(text_label("Only holes with", 15, True))
+        fill(box, Rule(), text_label("Only holes with", 15, True))
         self.text = Field("Words to look for in job, hole, tool and cause", 15)
         self.text.setPlaceholderText("job, hole, tool, cause")
         self.text.textChanged.connect(lambda _: self.search())
         box.addWidget(self.text)
         self.verdict = Choices("Verdict", VERDICTS, QSize(78, 32))
         self.verdict.chosen.connect(lambda _: self.search())
-        box.addWidget(self.verdict)
-        box.addWidget(Rule())
+        fill(box, self.verdict, Rule())
         ways = (("Out as JSON", self.export_json), ("Out as lists (CSV)", self.export_csv))
         for words, what in (*ways, ("Take in JSON", self.take_in)):
             link = Link(words, 14)
@@ -94,8 +92,7 @@ class LogbookStage(Stage):
         top = down(head, (20, 14, 20, 8))
         row = QHBoxLayout()
         self.title = text_label("", 20, True)
-        row.addWidget(self.title)
-        row.addStretch(1)
+        fill(row, self.title, None)
         self.reground = Link("Reground now", 15)
         self.reground.setToolTip("Learning starts again; what was known counts for little")
         self.reground.clicked.connect(self.regrind)
@@ -121,8 +118,7 @@ class LogbookStage(Stage):
         low = down(below, (20, 10, 14, 8))
         above = across(gap=14)
         self.found = text_label("", 15, True)
-        above.addWidget(self.found)
-        above.addStretch(1)
+        fill(above, self.found, None)
         self.explain = Link("Explain the hole chosen", 15)
         self.explain.clicked.connect(lambda: self.explain_asked.emit(self.picked[-1]))
         above.addWidget(self.explain)

@@ -22,7 +22,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Chooser, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.hole_head import HoleHead
 from cordwainer.ui.stages.measure.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
@@ -56,8 +56,7 @@ class MeasureStage(Stage):
         middle = Pane(theme.PLATE, "t")
         column = down(middle, (0, 8, 0, 4))
         line = across(margins=(20, 0, 20, 0))
-        line.addWidget(text_label("Against the print", 20, True))
-        line.addStretch(1)
+        fill(line, text_label("Against the print", 20, True), None)
         self.asked = text_label("", 18)
         line.addWidget(self.asked)
         column.addLayout(line)
@@ -134,8 +133,7 @@ class MeasureStage(Stage):
             field.setFixedSize(56, 32)
             field.setPlaceholderText("20")
             field.kept.connect(lambda text, k=key: self._temperature(k, text))
-            temperatures.addWidget(field)
-            temperatures.addWidget(text_label("°C", 14, color=theme.INK2))
+            fill(temperatures, field, text_label("°C", 14, color=theme.INK2))
         temperatures.addStretch(1)
         self.burr = BoxButton("Deburred", "deburred")
         self.burr.setFixedSize(90, 32)
@@ -143,13 +141,11 @@ class MeasureStage(Stage):
         temperatures.addWidget(self.burr)
         column.addLayout(temperatures)
         self.corrections = Column((0, 0, 0, 0), 4)
-        column.addWidget(self.corrections)
-        column.addStretch(1)
+        fill(column, self.corrections, None)
         line = QHBoxLayout()
         self.explain = Link("Explain this hole", 16)
         self.explain.clicked.connect(lambda: self.wants.emit("go_explain"))
-        line.addWidget(self.explain)
-        line.addStretch(1)
+        fill(line, self.explain, None)
         clear = Link("Clear the readings", 14)
         clear.clicked.connect(self._clear)
         line.addWidget(clear)
@@ -378,9 +374,7 @@ class MeasureStage(Stage):
     def _line(self, name: str, note: str, value: str, size: float = 16) -> None:
         self.corrections.add(Rule())
         row, line = line_of()
-        line.addWidget(text_label(name, 15, True))
-        line.addStretch(1)
-        line.addWidget(text_label(value, size, True))
+        fill(line, text_label(name, 15, True), None, text_label(value, size, True))
         self.corrections.add(row)
         if note:
             self.corrections.add(text_label(note, 13, color=theme.INK2, wrap=True))

@@ -20,7 +20,7 @@ from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
-from cordwainer.ui.kit.layout import NONE, across
+from cordwainer.ui.kit.layout import NONE, across, fill
 
 PIN_WIDTH, WIDE, NARROW = 80, 112, 52
 DEEPER = 1.02
@@ -148,8 +148,7 @@ class Sends(QWidget):
         self.selection, self.plans, self.link, self.presses = selection, plans, link, 0
         row = across(self, NONE)
         self.words = text_label("", 14, True)
-        row.addWidget(self.words)
-        row.addStretch(1)
+        fill(row, self.words, None)
         self.press = Link("Press the stand-in", 14)
         self.press.clicked.connect(self._press)
         row.addWidget(self.press)

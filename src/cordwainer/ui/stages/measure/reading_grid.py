@@ -12,7 +12,7 @@ from cordwainer.ui.canvas.slot import Marker
 from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, figure_html, text_label
-from cordwainer.ui.kit.layout import NONE, across, down
+from cordwainer.ui.kit.layout import NONE, across, down, fill
 
 PLACES = {3: ("mouth", "middle", "far end"), 5: ("mouth", "1/4", "middle", "3/4", "far end")}
 DIRECTIONS = {
@@ -60,10 +60,7 @@ class ReadingGrid(QWidget):
         self.more_depths, self.more_directions = Link("", 14), Link("", 14)
         self.more_depths.clicked.connect(lambda: self.grow(8 - self.depth_count, self.direction_count))
         self.more_directions.clicked.connect(lambda: self.grow(self.depth_count, 6 - self.direction_count))
-        more.addWidget(self.more_depths)
-        more.addSpacing(16)
-        more.addWidget(self.more_directions)
-        more.addStretch(1)
+        fill(more, self.more_depths, 16, self.more_directions, None)
         outer.addLayout(more)
         self._make()
 

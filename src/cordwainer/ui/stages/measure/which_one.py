@@ -9,7 +9,7 @@ from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, text_label
-from cordwainer.ui.kit.layout import NONE, across, down
+from cordwainer.ui.kit.layout import NONE, across, down, fill
 
 MOST = 300
 
@@ -29,10 +29,7 @@ class WhichOne(QWidget):
                 lambda _=False, step=by: self.selection.set_number(self.selection.number_of() + step)
             )
         self.words = text_label("", 15, True)
-        row.addWidget(self.back)
-        row.addWidget(self.words)
-        row.addWidget(self.on)
-        row.addStretch(1)
+        fill(row, self.back, self.words, self.on, None)
         self.so_far = text_label("", 14, color=theme.INK2)
         row.addWidget(self.so_far)
         column.addLayout(row)

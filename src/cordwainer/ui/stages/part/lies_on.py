@@ -14,7 +14,7 @@ from cordwainer.core.part.hole import UNDER
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Field, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, line_of
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
 
 SIDE_WORDS = [("left_right", "left, right"), ("lower_upper", "front, back")]
@@ -57,8 +57,7 @@ class LiesOn(QWidget):
         self.sides = Choices("Where the parallels stand", SIDE_WORDS, QSize(88, 30))
         self.sides.set_value("left_right")
         self.sides.chosen.connect(lambda _: trying(self.set_under))
-        stand.addWidget(self.sides)
-        stand.addStretch(1)
+        fill(stand, self.sides, None)
         box.addWidget(self.stand)
 
     def _put(self, line: QHBoxLayout, words: str, field: Field, tip: str, wide: int = 84) -> None:

@@ -17,7 +17,7 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.part.lies_on import LiesOn
@@ -52,8 +52,7 @@ class PartStage(Stage):
         self.about = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.about)
         self.metal = text_label("", 15, True, wrap=True)
-        box.addWidget(self.metal)
-        box.addWidget(Rule())
+        fill(box, self.metal, Rule())
         spot = across(gap=7)
         self.at_x, self.at_y = Field("x of this place", 15, True), Field("y of this place", 15, True)
         for name, field in (("x", self.at_x), ("y", self.at_y)):
@@ -65,8 +64,7 @@ class PartStage(Stage):
         add, away = Link("One more", 14), Link("Take out", 14)
         add.clicked.connect(lambda: self._try(self.add))
         away.clicked.connect(lambda: self._try(self.take_out))
-        spot.addWidget(add)
-        spot.addWidget(away)
+        fill(spot, add, away)
         box.addLayout(spot)
         self.way = Choices("How the places are read", WAYS, QSize(112, 30))
         self.way.set_value("edges")
@@ -76,9 +74,7 @@ class PartStage(Stage):
         area = scroll_down()
         put_in_scroll(area, self.list)
         box.addWidget(area, 1)
-        box.addWidget(Rule())
-        box.addLayout(self._patterns())
-        box.addWidget(Rule())
+        fill(box, Rule(), self._patterns(), Rule())
         self.lies_on = LiesOn(self.document, self.selection, self._try)
         box.addWidget(self.lies_on)
         self.trouble = text_label("", 14, True, wrap=True)
@@ -97,9 +93,7 @@ class PartStage(Stage):
         links.addStretch(1)
         box.addLayout(links)
         more = QHBoxLayout()
-        more.addWidget(drawing)
-        more.addWidget(table)
-        more.addStretch(1)
+        fill(more, drawing, table, None)
         box.addLayout(more)
         return pane
 
@@ -116,8 +110,7 @@ class PartStage(Stage):
             field.setText(text)
             field.setFixedSize(QSize(wide, 30))
             cell = down(gap=0)
-            cell.addWidget(label)
-            cell.addWidget(field)
+            fill(cell, label, field)
             grid.addLayout(cell, line, column)
 
         put(0, 0, "row_count", "Row of", "3", 48)

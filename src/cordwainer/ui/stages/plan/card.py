@@ -14,7 +14,7 @@ from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.commands.table import BY_NAME, with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import across, down, line_of, scroll_down
+from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.words.operation import Operation, Route
@@ -56,8 +56,7 @@ class Card(Pane):
         foot, row = line_of((20, 8, 16, 10))
         self.link = Link("Show the working")
         self.link.clicked.connect(self.working_asked.emit)
-        row.addWidget(self.link)
-        row.addStretch(1)
+        fill(row, self.link, None)
         self.key = text_label(BY_NAME["show_working"].keys, 14, color=theme.INK2)
         row.addWidget(self.key)
         outer.addWidget(foot)
@@ -99,9 +98,8 @@ class Card(Pane):
 
     def _head(self, route: Route, index: int, operation: Operation, unit: str) -> None:
         row, line = line_of()
-        line.addWidget(text_label(role_name(route, index), 20, True))
-        line.addStretch(1)
-        line.addWidget(text_label(f"{index + 1} of {len(route.operations)}", 14, color=theme.INK2))
+        fill(line, text_label(role_name(route, index), 20, True), None)
+        fill(line, text_label(f"{index + 1} of {len(route.operations)}", 14, color=theme.INK2))
         self.content.add(row)
         if operation.tool is None or operation.diameter_mm is None:
             words = operation.gauge.name if operation.gauge else ""
@@ -119,8 +117,7 @@ class Card(Pane):
         )
         figure.setTextFormat(Qt.TextFormat.RichText)
         hero, beside = line_of()
-        beside.addWidget(figure)
-        beside.addStretch(1)
+        fill(beside, figure, None)
         other = "in" if (own or operation.tool.diameter.unit) == "mm" else "mm"
         across = operation.mouth_mm if operation.kind == "countersink" else operation.diameter_mm
         also = f"{fixed(across or 0.0, other, 3 if made else 2)} {other}"
@@ -141,13 +138,11 @@ class Card(Pane):
             lock = Link("Let go" if operation.locked else "Keep", 14)
             lock.setToolTip(with_keys("Keep this tool whatever the rest becomes", "keep_step"))
             lock.clicked.connect(self.lock_asked.emit)
-            line.addWidget(sizes)
-            line.addWidget(lock)
+            fill(line, sizes, lock)
         remove = Link("Remove", 14)
         remove.setToolTip(with_keys("Take this step out; the others stay as they are", "remove_step"))
         remove.clicked.connect(self.remove_asked.emit)
-        line.addWidget(remove)
-        line.addStretch(1)
+        fill(line, remove, None)
         self.content.add(row)
 
     def _numbers(self, operation: Operation, unit: str) -> None:
@@ -247,8 +242,7 @@ class Card(Pane):
         places = 3 if unit == "in" else 2
         full, tip = (fixed(z, unit, 2, places) for z in (full_mm, tip_mm))
         row, line = line_of(gap=10)
-        line.addWidget(text_label("Full Ø to", 14, color=theme.INK2))
-        line.addStretch(1)
+        fill(line, text_label("Full Ø to", 14, color=theme.INK2), None)
         link = Link(full, 14)
         link.setAccessibleName(f"Full diameter to {full} {unit}, change")
         link.setToolTip("Type another depth; nothing typed lets it go")
@@ -256,9 +250,7 @@ class Card(Pane):
         field.setFixedWidth(86)
         field.setText(full)
         field.hide()
-        line.addWidget(link)
-        line.addWidget(field)
-        line.addWidget(text_label(f"tip {tip} {unit}", 14, True))
+        fill(line, link, field, text_label(f"tip {tip} {unit}", 14, True))
 
         def begin() -> None:
             link.hide()

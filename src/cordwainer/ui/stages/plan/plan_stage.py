@@ -13,7 +13,6 @@ from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
 from cordwainer.files.job import practice_in
-from cordwainer.files.sequence_edits import Edited, SequenceEdits
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.forecasts import Forecasts
@@ -24,7 +23,7 @@ from cordwainer.ui.desk.sequence import Sequence
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.plan.card import Card
 from cordwainer.ui.stages.plan.ladder import Ladder
@@ -33,6 +32,7 @@ from cordwainer.ui.stages.plan.sequence import HoleTag, RouteHead, RouteRow, Str
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.words.operation import HolePlan, Route
+    from cordwainer.files.sequence_edits import Edited, SequenceEdits
 
 HOLES_WIDTH = 204
 PATIENCE_MS = 200
@@ -94,9 +94,7 @@ class PlanStage(Stage):
         )
         what_if.clicked.connect(lambda: self.wants.emit("what_if"))
         self.practice_link.clicked.connect(lambda: self.wants.emit("open_practice"))
-        links.addWidget(what_if)
-        links.addStretch(1)
-        links.addWidget(self.practice_link)
+        fill(links, what_if, None, self.practice_link)
         left.addLayout(links)
         self.batch_link = Link("The batch", 14)
         self.batch_link.setToolTip(with_keys("In which order, how long, what a hole costs", "open_batch"))
@@ -114,8 +112,7 @@ class PlanStage(Stage):
         self.reason.setMinimumHeight(230)
         reason_box = down(self.reason, (28, 24, 28, 24))
         self.reason_column = Column((0, 0, 0, 0), 10)
-        reason_box.addWidget(self.reason_column)
-        reason_box.addStretch(1)
+        fill(reason_box, self.reason_column, None)
         self.doubt = Pane(theme.HI, "t")
         doubt_box = across(self.doubt, (20, 8, 20, 8))
         doubt_box.addWidget(Mark("cannot_tell", 9, theme.INK, theme.HI))
@@ -123,8 +120,7 @@ class PlanStage(Stage):
         doubt_box.addWidget(self.doubt_words, 1)
         middle.addWidget(self.doubt)
         middle.addWidget(self.section, 352)
-        middle.addWidget(self.reason)
-        middle.addWidget(self.strip)
+        fill(middle, self.reason, self.strip)
         middle.addWidget(self.ladder, 296)
         return middle
 
@@ -247,8 +243,7 @@ class PlanStage(Stage):
 
     def _show_routes(self) -> None:
         plan, route = self.plans.plan, self.plans.route
-        edits = self.sequence.now
-        own = (edits.own, edits.only) if edits is not None else (False, False)
+        own = (self.sequence.own, self.sequence.only)
         hole = self.selection.hole
         told = {}
         for found in plan.routes if plan else ():

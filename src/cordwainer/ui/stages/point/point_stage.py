@@ -22,7 +22,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.point.point_cut import PointCut
@@ -55,8 +55,7 @@ class PointStage(Stage):
         views.addWidget(self.end_on, 53)
         views.addWidget(self.side_on, 47)
         main.addLayout(views, 1)
-        main.addWidget(self._band())
-        main.addWidget(self._cut())
+        fill(main, self._band(), self._cut())
         row.addLayout(main, 1)
         row.addWidget(self._verdict())
         self._tab_order()
@@ -77,10 +76,7 @@ class PointStage(Stage):
         self.made = text_label("", 14, color=theme.INK2)
         back = Link("Back to the crib", 14)
         back.clicked.connect(lambda: self.wants.emit("go_crib"))
-        line.addWidget(self.name)
-        line.addWidget(self.made)
-        line.addStretch(1)
-        line.addWidget(back)
+        fill(line, self.name, self.made, None, back)
         return pane
 
     def _band(self) -> QWidget:
@@ -96,16 +92,13 @@ class PointStage(Stage):
         wear.setFixedSize(76, 32)
         wear.setFont(theme.font(15, True))
         for words, widget in (("No gauge: one lip is", self.eye), ("Corner wear", wear), ("Chipped", self.chips)):
-            line.addWidget(text_label(words, 14, color=theme.INK2))
-            line.addWidget(widget)
-            line.addStretch(1)
+            fill(line, text_label(words, 14, color=theme.INK2), widget, None)
         return pane
 
     def _cut(self) -> QWidget:
         pane = Column((0, 8, 0, 6), 2)
         head, line = line_of((20, 0, 20, 0))
-        line.addWidget(text_label("What it will cut", 20, True))
-        line.addStretch(1)
+        fill(line, text_label("What it will cut", 20, True), None)
         self.asked = text_label("", 15)
         line.addWidget(self.asked)
         pane.add(head)

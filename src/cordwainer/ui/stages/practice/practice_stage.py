@@ -19,7 +19,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Pane, Pressable, draw_focus, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, RIGHT, across, down, scroll_down, smooth, write
+from cordwainer.ui.kit.layout import NONE, RIGHT, across, down, fill, scroll_down, smooth, write
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 
@@ -221,8 +221,7 @@ class PracticeStage(Stage):
         self.scope = Choices("Choose for", [("job", "This job"), ("shop", "Every job here")], QSize(136, 36))
         self.scope.set_value("job")
         self.scope.chosen.connect(lambda value: self.scope.set_value(value or "job"))
-        foot.addWidget(self.scope)
-        foot.addStretch(1)
+        fill(foot, self.scope, None)
         self.usual = Link("Back to the usual", 14)
         self.usual.clicked.connect(self.let_go)
         foot.addWidget(self.usual)

@@ -32,7 +32,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Rule, text_label
-from cordwainer.ui.kit.layout import line_of
+from cordwainer.ui.kit.layout import fill, line_of
 from cordwainer.ui.stages.print_.fit_rows import FitRows
 from cordwainer.ui.stages.print_.tap_rows import TapRows
 
@@ -45,9 +45,7 @@ RULE_WORDS = {"half": "half the cone", "two_thirds": "two thirds, the default", 
 def line(name: str, value: str, bold: bool = True) -> QWidget:
     """A name and its figure over a rule."""
     row, box = line_of((0, 1, 0, 1))
-    box.addWidget(text_label(name, 14, color=theme.INK2))
-    box.addStretch(1)
-    box.addWidget(text_label(value, 15, bold))
+    fill(box, text_label(name, 14, color=theme.INK2), None, text_label(value, 15, bold))
     return row
 
 
@@ -112,8 +110,7 @@ class Asks(Column):
 
     def _head(self, words: str, note: str = "") -> None:
         row, box = line_of((0, 6, 0, 0))
-        box.addWidget(text_label(words, 20, True))
-        box.addStretch(1)
+        fill(box, text_label(words, 20, True), None)
         if note:
             box.addWidget(text_label(note, 14, color=theme.INK2))
         self.add(row)

@@ -18,7 +18,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices, Tile
 from cordwainer.ui.stages.hole_head import NextHole
@@ -52,15 +52,12 @@ class PrintStage(Stage):
         self.through.chosen.connect(self._choose_way)
         column.addWidget(self.through)
         line = QHBoxLayout()
-        line.addWidget(text_label("At the mouth", 17, True))
-        line.addStretch(1)
-        line.addWidget(text_label("any", 14, color=theme.INK2))
+        fill(line, text_label("At the mouth", 17, True), None, text_label("any", 14, color=theme.INK2))
         column.addLayout(line)
         self.mouth_tiles = tile_grid(column, MOUTHS, "At the mouth", self._choose_mouth)
         self.aside = text_label("", 13, color=theme.INK2, wrap=True)
         self.aside.hide()
-        column.addWidget(self.aside)
-        column.addWidget(text_label("Or type it as printed", 15, True))
+        fill(column, self.aside, text_label("Or type it as printed", 15, True))
         self.typed = Field("The hole as printed", 15)
         self.typed.setFixedHeight(36)
         self.typed.kept.connect(self._type)
@@ -97,8 +94,7 @@ class PrintStage(Stage):
         line = QHBoxLayout()
         add = Link("Add a hole", 14)
         add.clicked.connect(lambda: self.wants.emit("add_hole"))
-        line.addWidget(add)
-        line.addStretch(1)
+        fill(line, add, None)
         self.switch = NextHole(self.document, self.selection)
         line.addWidget(self.switch.link)
         column.addLayout(line)
@@ -111,9 +107,7 @@ class PrintStage(Stage):
         column = down(head, (20, 10, 20, 2), 4)
         line = QHBoxLayout()
         self.heading = text_label("", 20, True)
-        line.addWidget(self.heading)
-        line.addStretch(1)
-        line.addWidget(text_label("press a figure to change it", 14, color=theme.INK2))
+        fill(line, self.heading, None, text_label("press a figure to change it", 14, color=theme.INK2))
         column.addLayout(line)
         tiles = across(gap=6)
         tiles.addWidget(text_label("Tool\nenters", 14, color=theme.INK2))
@@ -160,8 +154,7 @@ class PrintStage(Stage):
         column_ = Column((0, 0, 0, 0), 2)
         column_.add(text_label("position zone, Ø", 14, color=theme.INK2))
         column_.add(self.position)
-        self.foot.addWidget(column_)
-        self.foot.addStretch(1)
+        fill(self.foot, column_, None)
         self.finish = Choices(
             "Finish", [("", "any"), ("3.2", "3.2"), ("1.6", "1.6"), ("0.8", "0.8")], QSize(46, 32)
         )
@@ -184,8 +177,7 @@ class PrintStage(Stage):
         area = scroll_down()
         holder = QWidget()
         hold = down(holder, NONE)
-        hold.addWidget(self.asks)
-        hold.addStretch(1)
+        fill(hold, self.asks, None)
         put_in_scroll(area, holder)
         column.addWidget(area, 1)
         self.sum_up = SumUp()

@@ -28,7 +28,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, escape, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import NONE, across, down, line_of, scroll_down
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
 
@@ -66,8 +66,7 @@ class FaultRow(QWidget):
         unit = {"ratio": "×", "share": "of 1", "count": "", "deg": "°"}.get(row.text("unit"), row.text("unit"))
         self.unit = text_label(unit, 13, color=theme.INK2)
         self.unit.setFixedWidth(30)
-        line.addWidget(self.amount)
-        line.addWidget(self.unit)
+        fill(line, self.amount, self.unit)
         if row.text("field"):
             self.amount.setText(f"{row.number('usual'):g}")
             self.amount.kept.connect(self._typed)
@@ -110,8 +109,7 @@ class Side(Column):
         line.addWidget(self.name, 1)
         self.band = text_label("", 14, color=theme.INK2)
         self.chance = text_label("", 34, True)
-        line.addWidget(self.band)
-        line.addWidget(self.chance)
+        fill(line, self.band, self.chance)
         self.add(head)
         self.envelope = Envelope(name)
         self.add(self.envelope, 3)
@@ -151,9 +149,7 @@ class Side(Column):
         for name, value in rows:
             self.lines.add(Rule())
             row, line = line_of((0, 1, 0, 1))
-            line.addWidget(text_label(name, 13, color=theme.INK2))
-            line.addStretch(1)
-            line.addWidget(text_label(value, 14, True))
+            fill(line, text_label(name, 13, color=theme.INK2), None, text_label(value, 14, True))
             self.lines.add(row)
 
 
@@ -199,9 +195,7 @@ class WhatIfStage(Stage):
         clear, back = Link("Nothing wrong", 14), Link("Back to the plan", 14)
         clear.clicked.connect(self.clear)
         back.clicked.connect(lambda: self.wants.emit("go_plan"))
-        line.addWidget(back)
-        line.addStretch(1)
-        line.addWidget(clear)
+        fill(line, back, None, clear)
         box.addLayout(line)
         return pane
 
