@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 import time
 from collections.abc import Callable, Iterator
@@ -18,11 +19,11 @@ from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.application import SWITCH_S
 from cordwainer.ui.shell.warm_up import warm_up
-from cordwainer.ui.shell.window import Window
+from cordwainer.ui.shell.window import READY, Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 
 STAGES = ("print", "part", "plan", "what_if", "practice", "batch", "measure", "explain", "crib", "logbook")
-PAUSE_S = 0.4
+PAUSE_S = 0.2
 SHOWN = 8
 
 
@@ -81,7 +82,7 @@ def main() -> None:
     window.resize(1280, 800)
     window.begin(None, ask=False)
     window.show()
-    window.desk.warm_up(warm_up)
+    window.desk.warm_up(warm_up, window.make_ready)
     begun = time.monotonic()
 
     def work_until_quiet() -> None:
@@ -90,8 +91,8 @@ def main() -> None:
             application.processEvents()
             time.sleep(0.001)
 
-    work_until_quiet()
-    Timed.found.clear()
+    while not all(name in window.stages for name in READY):
+        work_until_quiet()
     for name, act in gestures(window):
         Timed.doing = name
         before = time.thread_time()
@@ -103,6 +104,8 @@ def main() -> None:
     for seconds, where in sorted(Timed.found, reverse=True)[:SHOWN]:
         print(f"  {1000 * seconds:6.1f} ms  {where}")
     window.close()
+    sys.stdout.flush()
+    os._exit(0)  # the timing of events outlives their receivers
 
 
 if __name__ == "__main__":

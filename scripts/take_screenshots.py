@@ -42,8 +42,13 @@ HELP = Path(__file__).parents[1] / "src/cordwainer/data/help"
 def settle(application: QApplication, window: Window) -> None:
     """Let plans and forecasts come, and paint."""
     window.desk.background.settle()
-    for _ in range(4):
-        application.processEvents()
+    painted()
+
+
+def painted() -> None:
+    """What is shown a few rows at a time, whole."""
+    for _ in range(6):
+        QApplication.processEvents()
 
 
 def stage_of(window: Window, kind: type[Kind]) -> Kind:
@@ -78,6 +83,7 @@ def gone_wrong(window: Window) -> None:
     """The tailstock off, beside the sound hole."""
     window.desk.selection.select_hole(0)
     window.run("what_if")
+    painted()
     row = stage_of(window, WhatIfStage).rows["tail_side"]
     row.amount.setText("0.05")
     row.box.click()

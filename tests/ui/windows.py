@@ -18,6 +18,7 @@ from cordwainer.ui.kit.questions import STAY, Questions
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.shell.window import Window
 
+TURNS = 6  # what is shown a few rows at a time is whole by then
 Kind = TypeVar("Kind", bound=Stage)
 
 
@@ -87,7 +88,8 @@ def planned(window: Window, _qtbot: object = None) -> None:
 def settled(window: Window) -> None:
     """All that is worked out while nobody waits is there, and painted."""
     window.desk.background.settle()
-    QApplication.processEvents()
+    for _ in range(TURNS):
+        QApplication.processEvents()
 
 
 def at(window: Window, kind: type[Kind]) -> Kind:

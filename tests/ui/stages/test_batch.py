@@ -129,8 +129,10 @@ def test_cost_by_kind_of_drill_in_ones_own_money(window: Window, qtbot: QtBot) -
     typed(qtbot, cost.currency, "kr")
     own = window.desk.document.job.file.batch
     assert own.rate_per_hour == 60 and own.currency == "kr"
+    QApplication.processEvents()
     before = cost.rows["hss"].cost.text()
     typed(qtbot, cost.rows["hss"].fields["price"], "300")
+    QApplication.processEvents()
     assert float(cost.rows["hss"].cost.text()) > float(before)
     assert window.desk.document.job.file.batch.costs["hss"] == {"price": 300.0}
     typed(qtbot, cost.rows["hss"].fields["holes"], "many")

@@ -28,6 +28,7 @@ def stage(demo: Window, qtbot: QtBot) -> WhatIfStage:
     link = next(w for w in at(demo, PlanStage).findChildren(Link) if w.text() == "What if")
     qtbot.mouseClick(link, Qt.MouseButton.LeftButton)
     settled(demo)
+    settled(demo)
     found = at(demo, WhatIfStage)
     assert isinstance(found, WhatIfStage) and demo.stack.currentWidget() is found
     return found

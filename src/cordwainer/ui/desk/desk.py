@@ -162,13 +162,13 @@ class Desk(QObject):
         if taught.paces or self._batch is not None:
             self.batch.learn_pace(pace_of(taught.paces), len(taught.paces))
 
-    def warm_up(self, load: Callable[[], None]) -> None:
-        """Load what the next edit will need while nobody waits for it, and ask the logbook, where there is one."""
+    def warm_up(self, load: Callable[[], None], then: Callable[[], None] = lambda: None) -> None:
+        """Load what the next edit will need while nobody waits for it; ask the logbook, where there is one."""
 
         def work(_request: None, _turn: Turn) -> None:
             load()
 
-        self.background.ask("warm up", None, work, lambda _answer: None, lane=PLANS, urgency=LAST)
+        self.background.ask("warm up", None, work, lambda _answer: then(), lane=PLANS, urgency=LAST)
         self.log.learn(idle=True)
 
     def quiet(self) -> None:

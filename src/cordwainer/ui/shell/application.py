@@ -95,7 +95,7 @@ def run(arguments: list[str]) -> int:
     else:
         # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
         QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
-        QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up))
+        QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up, window.make_ready))
     status = application.exec()
     window.desk.quiet()
     return status

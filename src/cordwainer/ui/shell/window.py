@@ -6,7 +6,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QScrollArea, QStackedWidget, QWidget
 
@@ -23,6 +23,8 @@ from cordwainer.ui.shell.stages import LEAST, STAGES, Stages
 if TYPE_CHECKING:
     from cordwainer.ui.commands.command import CribActs, PlanActs, PointActs, PrintActs
 
+READY = ("plan", "print", "measure", "explain", "batch", "logbook", "practice", "what_if")
+READY_MS = 200
 DROPPED = {".json": leaving.open_path, ".dxf": holes.import_drawing_from, ".csv": holes.import_holes_from}
 
 
@@ -226,6 +228,13 @@ class Window(QMainWindow):
         self.rail.setVisible(not at_machine)
         if at_machine:
             wanted.setFocus()
+
+    def make_ready(self) -> None:
+        """Make the stages one after the other while nobody waits, so that going to one is at once."""
+        missing = next((name for name in READY if name not in self.stages), None)
+        if missing is not None and not self.desk.background.closed:
+            _ = self.stages[missing]
+            QTimer.singleShot(READY_MS, self.make_ready)
 
     def go(self, stage: str) -> None:
         """Go to a stage."""

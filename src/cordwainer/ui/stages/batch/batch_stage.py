@@ -58,7 +58,9 @@ class BatchStage(Stage):
         self.cost = CostPane(document, selection, stock, plans)
         row.addWidget(self.cost)
         self.cost_open = False
-        self._cost_shown = False
+        self._cost_soon = QTimer(self)
+        self._cost_soon.setSingleShot(True)
+        self._cost_soon.timeout.connect(self.cost.refresh)
         self.keeper.ready.connect(self.refresh)
         self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
 
@@ -257,11 +259,7 @@ class BatchStage(Stage):
             self.parts.setText(str(file.quantity))
             self.parts.set_wrong(False)
         self.holes.refresh()
-        if self._cost_shown:
-            self.cost.refresh()
-        else:  # the first look: order first, cost in the next turn, so that nobody waits for both
-            self._cost_shown = True
-            QTimer.singleShot(0, self.cost.refresh)
+        self._cost_soon.start()  # order first, cost in the next turn, so that nobody waits for both
         batch = keeper.batch
         self.follow_button.setChecked(file.batch.follow)
         working = ", working" if keeper.working else ""

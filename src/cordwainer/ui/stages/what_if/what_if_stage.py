@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QSize, pyqtSignal
+from PyQt6.QtCore import QSize, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.errors import InputError
@@ -32,7 +32,7 @@ from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_d
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
 
-LIST_WIDTH = 344
+LIST_WIDTH, AT_ONCE = 344, 10
 GROUPS = (
     ("Start", ("no_start", "start")),
     ("Drill", ("last_drill", "drills", "first_drill")),
@@ -164,6 +164,7 @@ class WhatIfStage(Stage):
         self.forecasts = forecasts
         self.rows: dict[str, FaultRow] = {}
         self._shown: object = None
+        self._waiting: list[str] = []
         row = across(self, NONE, 0)
         row.addWidget(self._list())
         self.sound, self.other = Side("As planned"), Side("With that")
@@ -225,17 +226,27 @@ class WhatIfStage(Stage):
         self._shown = key
         self.faults.clear()
         self.rows = {}
+        self._waiting = []
         for title, targets in GROUPS:
             group = [cause for cause in able if fault_rows()[cause].text("target") in targets]
-            if not group:
+            self._waiting += [title, *group] if group else []
+        self._add_rows()
+
+    def _add_rows(self) -> None:
+        """The rows still missing, a few at a time, so that nobody waits for all of them."""
+        now, self._waiting = self._waiting[:AT_ONCE], self._waiting[AT_ONCE:]
+        for item in now:
+            if item not in fault_rows():
+                self.faults.add(text_label(item, 15, True))
                 continue
-            self.faults.add(text_label(title, 15, True))
-            for cause in group:
-                row = FaultRow(cause)
-                row.changed.connect(self.refresh)
-                self.faults.add(row)
-                self.rows[cause] = row
-        self.faults.box.addStretch(1)
+            row = FaultRow(item)
+            row.changed.connect(self.refresh)
+            self.faults.add(row)
+            self.rows[item] = row
+        if self._waiting:
+            QTimer.singleShot(0, self._add_rows)
+        elif now:
+            self.faults.box.addStretch(1)
 
     def chosen(self) -> tuple[Fault, ...]:
         """The faults set; an amount that cannot be read is said and left out."""
