@@ -247,11 +247,11 @@ def explaining(bare: float) -> None:
 def batches(bare: float) -> None:
     """Twelve distinct holes, forty parts, fifteen tools put in order, with the bound reached."""
     from cordwainer.core.scheduling.order import schedule
-    from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
+    from cordwainer.core.scheduling.task import Changes, Config, Piece, PieceStep, Task
 
     words = ("ABCD", "ABE", "AFGH", "AFGI", "ABCJ", "AKLM", "AKLN", "AKO", "AEH", "ACG", "AFM", "ABK")
     pieces = tuple(
-        Piece(f"H{k}", tuple(Step(n, "drill", Config("", c, 500.0), 1.0) for n, c in enumerate(word)))
+        Piece(f"H{k}", tuple(PieceStep(n, "drill", Config("", c, 500.0), 1.0) for n, c in enumerate(word)))
         for k, word in enumerate(words)
     )
     task = Task(40, pieces, Changes(1.5, 6.0, 0.2, dict.fromkeys("ABCDEFGHIJKLMNO", 0.5)))

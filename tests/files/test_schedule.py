@@ -15,7 +15,7 @@ from cordwainer.cli import cli
 from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.scheduling.build import pace_of
 from cordwainer.core.scheduling.order import Schedule, schedule
-from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
+from cordwainer.core.scheduling.task import Changes, Config, Piece, PieceStep, Task
 from cordwainer.core.scheduling.worth import Improvement, improvements
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.tables import document
@@ -125,7 +125,7 @@ def test_the_worth_of_the_next_step_up(tmp_path: Path) -> None:
             "spade_drill", rpm=rpm, rpm_above=above, rpm_ideal=370.0, feed_mm_per_rev=0.5, tip_mm=deep
         )
         wanted = replace(plain.wanted[0], route=replace(plain.wanted[0].route, operations=(operation,)))
-        step = Step(0, "spade_drill", Config("", "spade", rpm), deep / (rpm * 0.5))
+        step = PieceStep(0, "spade_drill", Config("", "spade", rpm), deep / (rpm * 0.5))
         piece = Piece(wanted.hole.id, (step,))
         found = schedule(Task(24, (piece,), Changes(2.5 * drilling, 0.0, 0.0, {"spade": 0.0})))
         return found, improvements(found, [wanted], plain.machine)

@@ -20,7 +20,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.shop.material import materials
 from cordwainer.files.documents import read_document
 from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.reading import Document, Part, validate
+from cordwainer.files.reading import Part, WholeFile, validate
 
 FORMAT = "cordwainer-case"
 SHOWN = 10
@@ -50,7 +50,7 @@ class OffsetFile(Part):
     tolerance: Positive | None = None
 
 
-class CaseFile(Document):
+class CaseFile(WholeFile):
     """A case file as it stands on disk."""
 
     format: Literal["cordwainer-case"]

@@ -38,7 +38,7 @@ LARGEST_MM, SMALLEST_MM = 500.0, 0.05
 
 
 @dataclass(frozen=True)
-class Circle:
+class DrawnCircle:
     """One circle of a drawing, in the drawing's own units."""
 
     layer: str
@@ -52,13 +52,13 @@ class Drawing:
     """A drawing read: its unit, None where it does not say, its circles, and what was passed over by kind."""
 
     unit: str | None
-    circles: tuple[Circle, ...]
+    circles: tuple[DrawnCircle, ...]
     passed: dict[str, int]
 
     @property
-    def groups(self) -> dict[tuple[str, float], list[Circle]]:
+    def groups(self) -> dict[tuple[str, float], list[DrawnCircle]]:
         """Circles by layer and diameter, in the order they were met."""
-        found: dict[tuple[str, float], list[Circle]] = {}
+        found: dict[tuple[str, float], list[DrawnCircle]] = {}
         for circle in self.circles:
             found.setdefault((circle.layer, round(circle.diameter, 6)), []).append(circle)
         return found
@@ -100,10 +100,10 @@ def read(path: Path) -> Drawing:
     except Exception as bad:
         # The library's own errors are many and nameless for damaged files; none of them may cross this edge.
         raise InputError("", f"{path.name} is no DXF drawing that can be read ({type(bad).__name__})") from None
-    circles: list[Circle] = []
+    circles: list[DrawnCircle] = []
     passed: Counter[str] = Counter()
     seen: set[tuple[str, float, float, float]] = set()
-    arcs = Arcs()
+    arcs = RoundArcs()
     for found in (*_circles(document.modelspace(), arcs, passed), *arcs.closed(passed)):
         key = (found.layer, round(found.diameter, 5), round(found.x, 5), round(found.y, 5))
         if key in seen:
@@ -120,7 +120,7 @@ def read(path: Path) -> Drawing:
     return Drawing(UNITS.get(code), tuple(circles), dict(passed))
 
 
-def _circles(space: Any, arcs: Arcs, passed: Counter[str]) -> Iterator[Circle]:
+def _circles(space: Any, arcs: RoundArcs, passed: Counter[str]) -> Iterator[DrawnCircle]:
     """Circles of a space; arcs are put aside until all that may close them are met, the rest is counted."""
     for entity in _entities(space, 0):
         found = _circle(entity)
@@ -130,7 +130,7 @@ def _circles(space: Any, arcs: Arcs, passed: Counter[str]) -> Iterator[Circle]:
             passed[entity.dxftype().lower()] += 1
 
 
-class Arcs:
+class RoundArcs:
     """Arcs by layer, center and radius: those that go all the way round together are a circle."""
 
     def __init__(self) -> None:
@@ -149,11 +149,11 @@ class Arcs:
         self.spans.setdefault(key, []).append((entity.dxf.start_angle % 360, span))
         return True
 
-    def closed(self, passed: Counter[str]) -> Iterator[Circle]:
+    def closed(self, passed: Counter[str]) -> Iterator[DrawnCircle]:
         """The circles they make; arcs that stay open are counted."""
         for key, spans in self.spans.items():
             if _all_round(spans):
-                yield Circle(*key)
+                yield DrawnCircle(*key)
             else:
                 passed["arc"] += len(spans)
 
@@ -168,7 +168,7 @@ def _all_round(spans: list[tuple[float, float]]) -> bool:
     return reach >= first + 360 - GAP_DEG
 
 
-def _round_line(entity: Any) -> Circle | None:
+def _round_line(entity: Any) -> DrawnCircle | None:
     """A closed polyline or spline whose every point is as far from one center, and has no corner; or None."""
     if entity.dxftype() == "SPLINE":
         if entity.dxf.n_knots > MOST_KNOTS:
@@ -222,7 +222,7 @@ def _entities(space: Any, depth: int) -> Iterator[Any]:
             yield entity
 
 
-def _circle(entity: Any) -> Circle | None:
+def _circle(entity: Any) -> DrawnCircle | None:
     """The circle an entity is, or None."""
     kind = entity.dxftype()
     if kind == "CIRCLE":
@@ -244,9 +244,9 @@ def _circle(entity: Any) -> Circle | None:
     return None
 
 
-def _made(entity: Any, diameter: float, x: float, y: float) -> Circle | None:
+def _made(entity: Any, diameter: float, x: float, y: float) -> DrawnCircle | None:
     finite = all(abs(value) < 1e9 for value in (diameter, x, y))
-    return Circle(str(entity.dxf.layer), diameter, x, y) if finite and diameter > 0 else None
+    return DrawnCircle(str(entity.dxf.layer), diameter, x, y) if finite and diameter > 0 else None
 
 
 @dataclass(frozen=True)

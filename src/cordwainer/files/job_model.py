@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from cordwainer.files.fields import NotNegative, Positive, Signed
-from cordwainer.files.reading import Document, Part, unknown_keys, validate
+from cordwainer.files.reading import Part, WholeFile, unknown_keys, validate
 
 MOST_HOLES = 2000
 Kind = Literal[
@@ -196,7 +196,7 @@ class PartFile(Part):
     height: Positive
 
 
-class JobFile(Document):
+class JobFile(WholeFile):
     """A job file as it stands on disk; unknown keys are kept."""
 
     format: Literal["cordwainer-job"]

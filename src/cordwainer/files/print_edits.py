@@ -14,7 +14,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.pin import pin_size
 from cordwainer.core.part.screw import head_over
 from cordwainer.core.part.thread import Thread, read_thread
-from cordwainer.core.tables import rows
+from cordwainer.core.tables import constant, rows
 from cordwainer.files.entries import HoleEntry
 
 NOTHING = ("", "-", "none", "general", "not said")
@@ -201,7 +201,7 @@ def change_kind(hole: Hole, entry: HoleEntry, kind: str) -> tuple[Changes, str]:
     if kind == "center_hole":
         values |= {"center_type": "plain" if inch else "A", "size": "#4" if inch else "3.15", "depth": None}
     elif hole.kind == "center_hole":
-        values["depth"] = str(_in_unit(Fraction(str(round(2.5 * size, 1))), hole.unit))
+        values["depth"] = str(_in_unit(Fraction(str(round(constant("new_depth_per_d") * size, 1))), hole.unit))
     if kind in ("taper_pin", "center_hole"):
         values |= dict.fromkeys(MOUTH_KEYS)
         if not hole.mouth.plain:
@@ -239,7 +239,7 @@ def change_mouth(hole: Hole, entry: HoleEntry, which: str) -> Changes:
         keys = MOUTH_KEYS[:3] if which in ("register", "spotface") else MOUTH_KEYS[3:]
         return {"kind": _kind_after(base, hole, which), **dict.fromkeys(keys)}
     if which == "chamfer":
-        width = 0.02 * INCH_MM if inch else 0.5
+        width = constant("new_chamfer_in") * INCH_MM if inch else constant("new_chamfer_mm")
         mouth = Fraction(str(round(across + 2 * width, 4)))
         kind = base if entry.kind == "countersunk" else entry.kind
         return {
@@ -250,21 +250,22 @@ def change_mouth(hole: Hole, entry: HoleEntry, which: str) -> Changes:
     if which == "countersink":
         return {
             "kind": "countersunk" if base == "plain" else entry.kind,
-            "countersink_diameter": written(2 * across),
+            "countersink_diameter": written(constant("new_countersink_per_d") * across),
             "countersink_angle_deg": 82.0 if inch else 90.0,
         }
     if which == "spotface":
         return {
             "kind": "spotfaced" if base == "plain" else entry.kind,
-            "counterbore_diameter": written(2.2 * across),
+            "counterbore_diameter": written(constant("new_spotface_per_d") * across),
             "counterbore_depth": None,
             "counterbore_tolerance": None,
         }
-    head = head_over(across, 1.65 * across)
+    head = head_over(across, constant("new_head_per_d") * across)
+    wide, deep = (constant(f"new_counterbore{part}_per_d") * across for part in ("", "_depth"))
     return {
         "kind": "counterbored" if base == "plain" else entry.kind,
-        "counterbore_diameter": str(head.counterbore) if head is not None else written(1.6 * across),
-        "counterbore_depth": str(head.depth) if head is not None else written(max(0.3 * across, 1.0)),
+        "counterbore_diameter": str(head.counterbore) if head is not None else written(wide),
+        "counterbore_depth": str(head.depth) if head is not None else written(max(deep, 1.0)),
     }
 
 

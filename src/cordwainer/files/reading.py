@@ -11,7 +11,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.files.documents import show
 
-Model = TypeVar("Model", bound="Document")
+Model = TypeVar("Model", bound="WholeFile")
 Piece = TypeVar("Piece", bound="Part")
 
 
@@ -24,7 +24,7 @@ class Part(BaseModel):
     model_config = KEPT
 
 
-class Document(BaseModel):
+class WholeFile(BaseModel):
     """A whole document; `format` and `version` say what it is, unknown keys are kept."""
 
     model_config = KEPT

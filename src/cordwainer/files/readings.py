@@ -16,7 +16,7 @@ from cordwainer.files.documents import read_document
 from cordwainer.files.entries import hole_entry
 from cordwainer.files.fields import NotNegative, Positive
 from cordwainer.files.job_model import HoleFile
-from cordwainer.files.reading import Document, Part, validate
+from cordwainer.files.reading import Part, WholeFile, validate
 from cordwainer.files.resolve import resolve_hole
 
 FORMAT = "cordwainer-readings"
@@ -55,7 +55,7 @@ class OffsetFile(Part):
     exit: NotNegative | None = None
 
 
-class ReadingsFile(Document):
+class ReadingsFile(WholeFile):
     """A readings file as it stands on disk."""
 
     format: Literal["cordwainer-readings"]

@@ -7,11 +7,11 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from cordwainer.core.cutting.reading import Ask, Reading, ToolZero, read
+from cordwainer.core.cutting.reading import Ask, ScaleReading, ToolZero, read
 from cordwainer.core.errors import InputError
 from cordwainer.files.documents import read_document
 from cordwainer.files.fields import NotNegative, Positive
-from cordwainer.files.reading import Document, Part, validate
+from cordwainer.files.reading import Part, WholeFile, validate
 from cordwainer.files.shop import ScaleFile
 
 FORMAT = "cordwainer-scale"
@@ -42,7 +42,7 @@ class PeckFile(Part):
     of: Literal["tip", "full_diameter"] = "tip"
 
 
-class ScaleQuestionFile(Document):
+class ScaleQuestionFile(WholeFile):
     """A scale file as it stands on disk."""
 
     format: Literal["cordwainer-scale"]
@@ -53,7 +53,7 @@ class ScaleQuestionFile(Document):
     pecks: list[PeckFile] = Field(default_factory=list, max_length=5000)
 
 
-def answer(file: ScaleQuestionFile) -> Reading:
+def answer(file: ScaleQuestionFile) -> ScaleReading:
     """The reading to stop at."""
     ask = Ask(
         depth_full_mm=file.ask.depth_full.mm if file.ask.depth_full else None,
@@ -95,7 +95,7 @@ def load(path: Path) -> ScaleQuestionFile:
     return validate(ScaleQuestionFile, read_document(path, FORMAT))
 
 
-def reading_data(reading: Reading) -> dict[str, Any]:
+def reading_data(reading: ScaleReading) -> dict[str, Any]:
     """A reading as `cordwainer scale` gives it out."""
     return {
         "unit": reading.unit,

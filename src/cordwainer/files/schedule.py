@@ -162,14 +162,14 @@ def schedule_data(batch: Batch) -> dict[str, Any]:
 
 
 @dataclass(frozen=True)
-class Told:
+class OrderWords:
     """A stretch of the order in words: which parts, and for each tool in turn what it does."""
 
     parts: str
     tools: tuple[tuple[str, str], ...]
 
 
-def told_order(batch: Batch) -> list[Told]:
+def told_order(batch: Batch) -> list[OrderWords]:
     """The order in as few lines as it takes: like loadings of parts as one, a line a tool."""
     found = []
     for stretch in stretches(batch.found):
@@ -185,7 +185,9 @@ def told_order(batch: Batch) -> list[Told]:
                 lines[-1][2].append(what)
             else:
                 lines.append((key + speed, name + speed, [what]))
-        found.append(Told(stretch.words, tuple((name, ", ".join(dict.fromkeys(who))) for _, name, who in lines)))
+        found.append(
+            OrderWords(stretch.words, tuple((name, ", ".join(dict.fromkeys(who))) for _, name, who in lines))
+        )
     return found
 
 

@@ -23,7 +23,7 @@ from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import KINDS, Tool
 from cordwainer.files.documents import read_document
 from cordwainer.files.fields import TOOL_LENGTHS, NotNegative, Positive, Signed
-from cordwainer.files.reading import Document, Part, validate, validate_part
+from cordwainer.files.reading import Part, WholeFile, validate, validate_part
 from cordwainer.files.shop_out import shop_data
 
 FORMAT = "cordwainer-shop"
@@ -141,7 +141,7 @@ class GaugeFile(Part):
     jaw_land: Positive | None = None
 
 
-class ShopFile(Document):
+class ShopFile(WholeFile):
     """A shop file as it stands on disk."""
 
     format: Literal["cordwainer-shop"]

@@ -32,7 +32,7 @@ PASSED = (*COLUMNS, "out", "name", "why")
 
 
 @dataclass(frozen=True)
-class Read:
+class ToolsRead:
     """Rows read: tools ready to be added (with their entries), tools that match ones here, rows refused."""
 
     new: tuple[dict[str, Any], ...]
@@ -47,12 +47,12 @@ class Read:
         return len(self.new) + len(self.matched)
 
 
-def read_file(path: Path, present: Sequence[Tool]) -> Read:
+def read_file(path: Path, present: Sequence[Tool]) -> ToolsRead:
     """Read a CSV file; `present` are the tools a row may match. Raises `InputError` for the whole file."""
     return read_text(text_of(path), present)
 
 
-def read_text(text: str, present: Sequence[Tool]) -> Read:
+def read_text(text: str, present: Sequence[Tool]) -> ToolsRead:
     """Rows of a CSV text. A row matches by `id`, else by drawer and designation, else it is new."""
     (_, first), *rows = rows_of(text)
     head = head_of(first)
@@ -77,7 +77,7 @@ def read_text(text: str, present: Sequence[Tool]) -> Read:
             fresh = {**entry, "id": entry.get("id") or str(uuid.uuid4())}
             new.append(fresh)
             by_id[str(fresh["id"])] = replace(tool, id=str(fresh["id"]))
-    return Read(tuple(new), tuple(matched), tuple(refused), unknown, tuple(head))
+    return ToolsRead(tuple(new), tuple(matched), tuple(refused), unknown, tuple(head))
 
 
 def _row(head: list[str], cells: list[str]) -> tuple[dict[str, Any], Tool]:

@@ -11,7 +11,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as Store
 from sqlalchemy.orm import selectinload
 
-from cordwainer.core.learning.oversize import Belief, Cut, believe
+from cordwainer.core.learning.oversize import Belief, HoleCut, believe
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.run import Record
@@ -69,7 +69,7 @@ class ToolUsed:
 
 
 @dataclass(frozen=True)
-class Batch:
+class MeasuredBatch:
     """Measured holes of one print of one job, in order: their sizes at the middle and the limits, in mm."""
 
     name: str
@@ -246,7 +246,7 @@ class Book(Kept):
         with Store(self.engine) as store:
             return {cause: int(count) for cause, count in store.execute(query)}
 
-    def batch(self, tool_id: str) -> Batch | None:
+    def batch(self, tool_id: str) -> MeasuredBatch | None:
         """The newest print this tool made the size of, with all measured holes of it; None where none is known."""
         sized = (
             select(HoleMade, OperationDone.left_mm)
@@ -264,7 +264,7 @@ class Book(Kept):
             sizes = tuple(
                 float(size or 0.0) for _, size in store.execute(like.order_by(HoleMade.begun, HoleMade.id))
             )
-            return Batch(hole.name, hole.job, hole.lower_mm or 0.0, hole.upper_mm or 0.0, sizes)
+            return MeasuredBatch(hole.name, hole.job, hole.lower_mm or 0.0, hole.upper_mm or 0.0, sizes)
 
     def tools(self, most: int = 60) -> list[ToolUsed]:
         """Tools with measured holes, the most used first."""
@@ -309,7 +309,7 @@ class Book(Kept):
             if tool.id not in known:
                 continue
             cuts = [
-                Cut(h.over_mm, h.previous_mm, classes(h.material), h.grinds)
+                HoleCut(h.over_mm, h.previous_mm, classes(h.material), h.grinds)
                 for h in self.history(tool.id, tool.diameter_mm)
             ]
             found[tool.id] = believe(tool, cuts, classes(material), len(self.regrinds(tool.id)))

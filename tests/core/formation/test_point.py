@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from cordwainer.core.formation.lips import eccentricity
 from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.formation.point import lip_length, reground, relief_state, what_it_cuts
-from cordwainer.core.formation.point_verdict import Slot, judge, usual_slot
+from cordwainer.core.formation.point_verdict import AskedSize, judge, usual_slot
 from cordwainer.core.lengths import parse
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.makers import carbide_drill, twist_drill
@@ -111,9 +111,9 @@ def test_verdicts(point: Point, level: str, first_step: str) -> None:
 
 def test_a_print_can_ask_more_than_a_good_point_gives() -> None:
     tool = drill()
-    tight = judge(tool, lips(0.0), Slot(11.5, 11.51, "hole A"), say)
+    tight = judge(tool, lips(0.0), AskedSize(11.5, 11.51, "hole A"), say)
     assert tight.level == "rough" and "Even a good point" in tight.reasons[0]
-    wide = judge(tool, lips(0.0), Slot(11.5, 11.7, "hole A"), say)
+    wide = judge(tool, lips(0.0), AskedSize(11.5, 11.7, "hole A"), say)
     assert wide.level == "fit" and wide.chance > 0.9
 
 

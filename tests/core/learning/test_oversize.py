@@ -11,7 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cordwainer.core.formation.oversize import expected_drilled, survey_oversize
-from cordwainer.core.learning.oversize import Belief, Cut, Normal, believe, prior, share, with_belief
+from cordwainer.core.learning.oversize import Belief, HoleCut, Normal, believe, prior, share, with_belief
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.steps.learned import learned_words
 from cordwainer.core.planning.words.operation import Operation
@@ -68,11 +68,11 @@ def test_the_order_of_holes_does_not_matter_and_one_by_one_is_all_at_once(
         assert one == pytest.approx(other, rel=1e-9, abs=1e-9)
 
 
-def holes(mean: float, sd: float, count: int = 12, **more: object) -> list[Cut]:
+def holes(mean: float, sd: float, count: int = 12, **more: object) -> list[HoleCut]:
     """Holes of that mean and spread over the drill's size."""
     z = np.random.default_rng(3).standard_normal(count)
     z = (z - z.mean()) / z.std()
-    return [Cut(mean + sd * float(k), **more) for k in z]
+    return [HoleCut(mean + sd * float(k), **more) for k in z]
 
 
 def test_a_drill_that_cuts_far_over_is_expected_to_and_one_that_does_not_is_not() -> None:
@@ -83,7 +83,7 @@ def test_a_drill_that_cuts_far_over_is_expected_to_and_one_that_does_not_is_not(
     learned = replace(drill(), oversize_factor=far.mean)
     assert expected_drilled(learned).mean_mm == pytest.approx(9.7 + 0.17, abs=0.005)
     assert believe(drill(), []).mean == 1.0 and not believe(drill(), []).known
-    behind = believe(drill(), [Cut(0.4 * 0.17, previous_mm=3.0)] * 12)  # rules of record 4: 0.4 behind a pilot
+    behind = believe(drill(), [HoleCut(0.4 * 0.17, previous_mm=3.0)] * 12)  # rules of record 4: 0.4 behind a pilot
     assert behind.mean == pytest.approx(far.mean, abs=0.01)
 
 
@@ -99,10 +99,10 @@ def test_a_regrind_widens_the_belief_again_and_another_metal_counts_half() -> No
 
 
 def test_what_cannot_be_an_oversize_is_not_learned_from() -> None:
-    assert share(drill(), Cut(9.0)) is None  # inches read as millimeters
-    assert believe(drill(), [Cut(0.115), Cut(9.0), Cut(-4.0)]).holes == 1
+    assert share(drill(), HoleCut(9.0)) is None  # inches read as millimeters
+    assert believe(drill(), [HoleCut(0.115), HoleCut(9.0), HoleCut(-4.0)]).holes == 1
     reamer = next(t for t in CATALOG.of_kind("reamer") if t.designation == "10 mm")
-    tight = believe(reamer, [Cut(0.004)] * 8)
+    tight = believe(reamer, [HoleCut(0.004)] * 8)
     assert tight.mean > 1.5 and math.isfinite(tight.spread)
 
 

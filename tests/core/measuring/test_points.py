@@ -17,7 +17,7 @@ from scipy.optimize import least_squares
 from cordwainer.cli import cli
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.cylinder import fit_cylinder
-from cordwainer.core.measuring.points import Circle, fit_circle, inscribe_circle, work_up
+from cordwainer.core.measuring.points import FittedCircle, fit_circle, inscribe_circle, work_up
 
 
 def right_cone(
@@ -147,7 +147,7 @@ def test_too_few_points_settle_no_cylinder() -> None:
 def test_points_that_are_no_hole_are_refused(points: list[list[float]]) -> None:
     with pytest.raises(InputError):
         work_up(points)
-    assert Circle(0, 0, 1).radius == 1
+    assert FittedCircle(0, 0, 1).radius == 1
 
 
 def asked(

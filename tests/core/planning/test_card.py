@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from cordwainer.core.cutting.marks import marks
 from cordwainer.core.lengths import parse
-from cordwainer.core.planning.around import Bench, Did, around
+from cordwainer.core.planning.around import Did, PlanBench, around
 from cordwainer.core.planning.machine.card import card_of, fetch_words, touches
 from cordwainer.core.planning.machine.run import Event, begun, folded
 from cordwainer.core.planning.steps.breaks import BROKEN
@@ -148,10 +148,10 @@ def test_a_run_is_the_sum_of_its_events() -> None:
     assert folded(4, [*events, Event(AT, "finish")]).over and not begun(2).over
 
 
-def bench_of(entry: dict[str, object]) -> Bench:
+def bench_of(entry: dict[str, object]) -> PlanBench:
     """The bench of a hole on the bench lathe."""
     lathe, steel = CATALOG.machine("bench_lathe"), material("medium_carbon_steel")
-    return Bench(asked(**entry), CATALOG, lathe, steel, Practice())
+    return PlanBench(asked(**entry), CATALOG, lathe, steel, Practice())
 
 
 def drills(found: Route) -> list[Operation]:

@@ -13,7 +13,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.planning.doubt import UNLIKELY, doubt_of, headline
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.search.fronts import chance_of
-from cordwainer.core.planning.steps.touching import Mouth, contact
+from cordwainer.core.planning.steps.touching import ConeMouth, contact
 from cordwainer.core.planning.words.operation import HolePlan, Route
 from cordwainer.core.planning.words.wishes import Wish, Wishes
 from cordwainer.core.shop.catalog import built_in
@@ -67,7 +67,7 @@ def test_a_tip_touches_no_deeper_than_the_start_went(tool: float, share: float, 
     point = tool / 2 / 1.6643  # 118 degrees
     mouth_mm = share * tool
     deep = mouth_mm / 2 / {60.0: 0.57735, 90.0: 1.0, 120.0: 1.73205}[angle]
-    found = contact(tool, point, Mouth(mouth_mm, angle, "spot", deep), 0.0, "mm")
+    found = contact(tool, point, ConeMouth(mouth_mm, angle, "spot", deep), 0.0, "mm")
     assert found.how in ("edge_touch", "bottom") and 0 < found.tip_mm <= deep + mouth_mm / 2 / 1.6643 + 1e-9
     if angle < 118:
         assert found.how == "edge_touch" and found.tip_mm == pytest.approx(mouth_mm / 2 / 1.6643, rel=1e-4)

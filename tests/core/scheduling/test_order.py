@@ -11,15 +11,17 @@ from hypothesis import strategies as st
 from cordwainer.core.errors import InputError
 from cordwainer.core.scheduling.bound import lower_bound
 from cordwainer.core.scheduling.order import Done, part_by_part, schedule, tool_by_tool, walk
-from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
+from cordwainer.core.scheduling.task import Changes, Config, Piece, PieceStep, Task
 from cordwainer.core.scheduling.visits import OnePart
 
 
-def step(number: int, tool: str | None, rpm: float | None = 500.0, minutes: float = 1.0, face: str = "") -> Step:
+def step(
+    number: int, tool: str | None, rpm: float | None = 500.0, minutes: float = 1.0, face: str = ""
+) -> PieceStep:
     """A step with one tool, or by hand."""
     if tool is None:
-        return Step(number, "measure", None, minutes, "measuring")
-    return Step(number, "drill", Config(face, tool, rpm), minutes, tool_name=tool)
+        return PieceStep(number, "measure", None, minutes, "measuring")
+    return PieceStep(number, "drill", Config(face, tool, rpm), minutes, tool_name=tool)
 
 
 def batch(

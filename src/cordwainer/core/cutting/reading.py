@@ -90,7 +90,7 @@ def tip_target(tool: ToolZero, ask: Ask) -> float:
 
 
 @dataclass(frozen=True)
-class Reading:
+class ScaleReading:
     """Where to stop, in the scale's own unit."""
 
     unit: str
@@ -106,7 +106,7 @@ class Reading:
     pecks: tuple[float, ...]
 
 
-def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...] = ()) -> Reading:
+def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...] = ()) -> ScaleReading:
     """The stop reading for a depth on one scale.
 
     `pecks_tip_mm` are tip depths. Raises `InputError` where the tool is already past what is
@@ -144,7 +144,7 @@ def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...]
         float(_rolled(scale, start + sign * (exact(tip) - exact(tool.tip_at_start_mm))) / unit_mm)
         for tip in pecks_tip_mm
     )
-    return Reading(
+    return ScaleReading(
         unit=scale.unit,
         stop=float(shown / unit_mm),
         stop_total=float(total / unit_mm),

@@ -16,7 +16,7 @@ from cordwainer.core.errors import StoppedError
 
 
 @dataclass(frozen=True)
-class Outcome:
+class AnswerOutcome:
     """One answer of the next check: the leader it would make, and the first one's chance after it over now."""
 
     answer: str
@@ -39,7 +39,7 @@ class Explained:
     pair: tuple[str, str] | None
     next: Check | None
     ask_on: Check | None
-    outcomes: tuple[Outcome, ...]
+    outcomes: tuple[AnswerOutcome, ...]
     test: Check | None
     free: tuple[Question, ...]
     leaves: Leaves | None
@@ -70,11 +70,11 @@ def explained(
         ask_on = next(iter(next_checks(case, 1)), None)
         if asked_anyway:
             check, ask_on = ask_on, None
-    found: tuple[Outcome, ...] = ()
+    found: tuple[AnswerOutcome, ...] = ()
     if check is not None:
         after = dict(outcomes(case, check.question, leader.id)) if leader is not None else {}
         found = tuple(
-            Outcome(answer, lead, after[answer] / leader.probability if leader is not None else 1.0)
+            AnswerOutcome(answer, lead, after[answer] / leader.probability if leader is not None else 1.0)
             for answer, lead in leads_after(case, check.question)
         )
     if stop():

@@ -8,7 +8,7 @@ import numpy as np
 
 from cordwainer.core.formation.axis import Wide
 from cordwainer.core.formation.draws import Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Marks, Plan
+from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 7
@@ -85,13 +85,13 @@ class Bore:
         )
         wear = at(op.wear, part)
 
-        def finish() -> Marks:
+        def finish() -> WallMarks:
             f = fixed()
             ra = f["bore_ra_um"] * (1 + wear + f["bore_ra_chatter"] * index) * np.exp(f["ream_ra_luck"] * ra_u)
             if dirty is not None and earlier is not None:
                 ra = ra + dirty * earlier().ra
             lobe = f["bore_lobe_mm"] * index * np.exp(f["ream_luck"] * lobe_u)
             burr = f["burr_mm"] * np.exp(f["bore_burr_luck"] * burr_u)
-            return Marks(lobe.astype(np.float32), jaws, ra.astype(np.float32), burr.astype(np.float32))
+            return WallMarks(lobe.astype(np.float32), jaws, ra.astype(np.float32), burr.astype(np.float32))
 
         holes.finish = finish

@@ -18,7 +18,7 @@ from cordwainer.core.cutting.force import drill_load, relief, smoothstep
 from cordwainer.core.cutting.strength import STEEL_N_MM2, torsion_limit_nm
 from cordwainer.core.formation.axis import MODES, Wide, follow, responses, single, stiffness
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Marks, Plan
+from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import Op, Setup, at
 from cordwainer.core.formation.oversize import survey_oversize
 
@@ -236,7 +236,7 @@ class Drill:
         self._loads(holes, wear, built, feed, dlip, e)
         left, dirty = holes.finish, holes.unclean
 
-        def finish() -> Marks:
+        def finish() -> WallMarks:
             free = np.maximum(self.least_over * over + lips - self.drop * bell, 0)
             return self._marks(over + lips, free, wear, built, feed, seldom()[3:6], left, dirty)
 
@@ -328,9 +328,9 @@ class Drill:
         built: Any,
         feed: Any,
         u: Array,
-        left: Callable[[], Marks] | None,
+        left: Callable[[], WallMarks] | None,
         dirty: Any,
-    ) -> Marks:
+    ) -> WallMarks:
         """Lobes, roughness and burr; `free` is how far the tightest station lies over the drill that passed."""
         op, f = self.op, fixed()
         lobe = f["lobe_per_over"] * np.abs(over) * np.exp(f["lobe_luck"] * u[0])
@@ -343,4 +343,4 @@ class Drill:
         burr = f["drill_burr"] * self.setup.metal.burr * recommended * feed * (1 + 2 * wear)
         burr = burr * np.exp(f["burr_luck"] * u[2])
         lobes = 3 if op.flutes == 2 else op.flutes + 1
-        return Marks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))
+        return WallMarks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))

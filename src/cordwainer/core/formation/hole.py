@@ -105,7 +105,7 @@ class Cut:
 
 
 @dataclass(frozen=True)
-class Marks:
+class WallMarks:
     """Half lobe and count of lobes, roughness in µm and burr in mm of the last cut."""
 
     lobe: Array
@@ -142,7 +142,7 @@ class Holes:
     size: Array = field(init=False)
     cuts: list[Cut] = field(default_factory=list)
     spot: Spot | None = None
-    finish: Callable[[], Marks] | None = None
+    finish: Callable[[], WallMarks] | None = None
     oval: Array | None = None
     unclean: Array | None = None
     stock: Array | None = None

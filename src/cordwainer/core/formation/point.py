@@ -15,7 +15,7 @@ from cordwainer.core.tables import constant
 
 
 @dataclass(frozen=True)
-class Part:
+class OversizePart:
     """One cause of oversize, in words and mm."""
 
     words: str
@@ -23,11 +23,11 @@ class Part:
 
 
 @dataclass(frozen=True)
-class Cut:
+class WillCut:
     """What a point will cut: the drill's size, what lies over it, the mean and its standard deviation in mm."""
 
     label_mm: float
-    parts: tuple[Part, ...]
+    parts: tuple[OversizePart, ...]
     sd_mm: float
 
     @property
@@ -72,7 +72,7 @@ def chisel_of(drill: Tool, point: Point) -> float:
     return drill.chisel_mm if point.web is None else point.web * CHISEL_PER_WEB
 
 
-def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> Cut:
+def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> WillCut:
     """The hole a drill with this point leaves, opening a hole of `previous_mm` (0: from solid).
 
     Source: Machinery's Handbook's survey for ordinary points; derived geometry for the lips; gains assumed or
@@ -83,20 +83,20 @@ def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> Cut:
     f = opening_factor(d, drill.chisel_mm, previous_mm) * drill.oversize_factor
     own = added(drill, point)
     ordinary = mean * f * own.share
-    parts = [Part("ordinary drilling", ordinary)]
+    parts = [OversizePart("ordinary drilling", ordinary)]
     if point.worn > 0:
-        parts.append(Part("wear", ordinary * constant("wear_oversize_gain") * point.worn))
+        parts.append(OversizePart("wear", ordinary * constant("wear_oversize_gain") * point.worn))
     variance = (constant("survey_sd_share") * (high - low) * f * own.share) ** 2
     kept = lips_kept(d, chisel_of(drill, point), previous_mm)
     if own.lips_sd > 0:
-        parts.append(Part("lips", own.lips_mm * kept))
+        parts.append(OversizePart("lips", own.lips_mm * kept))
     if own.angles_sd > 0:
-        parts.append(Part("angles", own.angles_mm * kept))
+        parts.append(OversizePart("angles", own.angles_mm * kept))
     variance += (own.sd * kept) ** 2
-    return Cut(d, tuple(parts), math.sqrt(variance))
+    return WillCut(d, tuple(parts), math.sqrt(variance))
 
 
-def reground(drill: Tool, previous_mm: float = 0.0) -> Cut:
+def reground(drill: Tool, previous_mm: float = 0.0) -> WillCut:
     """What the drill will cut once both lips are alike."""
     half = (drill.point_angle_deg or 118.0) / 2
     lip = lip_length(drill.diameter_mm, drill.chisel_mm / CHISEL_PER_WEB, half)

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 from cordwainer.core.formation.oversize import survey_oversize
-from cordwainer.core.formation.point import Cut, reground, relief_state, what_it_cuts
+from cordwainer.core.formation.point import WillCut, reground, relief_state, what_it_cuts
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -15,7 +15,7 @@ Say = Callable[[float], str]
 
 
 @dataclass(frozen=True)
-class Slot:
+class AskedSize:
     """What a drill's hole has to be: limits in mm, what asks for them, and the hole it opens (0: solid)."""
 
     low_mm: float
@@ -26,7 +26,7 @@ class Slot:
 
 
 @dataclass(frozen=True)
-class Step:
+class RegrindStep:
     """One step of regrinding: what to look at (`picture`), a title, the act with its stop."""
 
     picture: str
@@ -40,20 +40,20 @@ class Verdict:
 
     level: str
     reasons: tuple[str, ...]
-    now: Cut
-    after: Cut
+    now: WillCut
+    after: WillCut
     chance: float
-    steps: tuple[Step, ...]
+    steps: tuple[RegrindStep, ...]
 
 
-def usual_slot(drill: Tool) -> Slot:
+def usual_slot(drill: Tool) -> AskedSize:
     """What a drill of this size usually leaves: the survey's average least and greatest."""
     low, _, high = survey_oversize(drill.diameter_mm)
     d = drill.diameter_mm
-    return Slot(d + low, d + high, "what drills of this size usually leave", asked=False)
+    return AskedSize(d + low, d + high, "what drills of this size usually leave", asked=False)
 
 
-def judge(drill: Tool, point: Point, slot: Slot, say: Say) -> Verdict:
+def judge(drill: Tool, point: Point, slot: AskedSize, say: Say) -> Verdict:
     """Whether the point is fit for a slot. `say` writes a length in mm in the unit in use.
 
     No relief, a chipped margin or corners worn to the limit: not to be used. A chance under the one in
@@ -117,7 +117,7 @@ def _web_thick(drill: Tool, point: Point) -> bool:
     return point.web is not None and point.web > most and not drill.split_point
 
 
-def _steps(drill: Tool, point: Point, after: Cut, say: Say) -> Iterator[Step]:
+def _steps(drill: Tool, point: Point, after: WillCut, say: Say) -> Iterator[RegrindStep]:
     half = (drill.point_angle_deg or 118.0) / 2
     yield from _grind_back(point, half)
     yield from _even_lips(point, half, say)
@@ -125,19 +125,19 @@ def _steps(drill: Tool, point: Point, after: Cut, say: Say) -> Iterator[Step]:
     if _web_thick(drill, point):
         to = say(constant("web_thinned_per_d") * drill.diameter_mm)
         text = "Both sides alike on the wheel's corner, along the flute, not into the lips."
-        yield Step("web", f"Thin the web to {to}", text)
+        yield RegrindStep("web", f"Thin the web to {to}", text)
     if drill.split_point:
         text = "Notch both sides of the chisel edge alike; without it this point walks."
-        yield Step("web", "Split it again", text)
+        yield RegrindStep("web", "Split it again", text)
     spread = 2 * after.sd_mm
     text = (
         f"Lips within {say(constant('lip_same_mm'))} of each other. One hole in scrap: equal chips, "
         f"{say(after.mean_mm - spread)} to {say(after.mean_mm + spread)}."
     )
-    yield Step("gauge", "Gauge, then scrap", text)
+    yield RegrindStep("gauge", "Gauge, then scrap", text)
 
 
-def _grind_back(point: Point, half: float) -> Iterator[Step]:
+def _grind_back(point: Point, half: float) -> Iterator[RegrindStep]:
     worn = point.wear is not None and point.wear >= constant("drill_wear_limit_mm") - 1e-9
     if not worn and point.chips == "none":
         return
@@ -145,31 +145,31 @@ def _grind_back(point: Point, half: float) -> Iterator[Step]:
     text = f"Both lips alike, {half:g}° to the wheel face, light touches, cool it, until {what} is gone."
     if point.chips == "margin":
         text += " If that leaves the flutes short, scrap it."
-    yield Step("back", f"Grind back past {what}", text)
+    yield RegrindStep("back", f"Grind back past {what}", text)
 
 
-def _even_lips(point: Point, half: float, say: Say) -> Iterator[Step]:
+def _even_lips(point: Point, half: float, say: Say) -> Iterator[RegrindStep]:
     long, short = ("A", "B") if point.lip_difference > 0 else ("B", "A")
     touches = f"Hold {half:g}° to the wheel face, light touches, dip it."
     if point.lips_known and abs(point.lip_difference) > constant("lip_same_mm"):
         text = f"{touches} Count touches so {short} can match."
-        yield Step("lip", f"Lip {long}: {say(abs(point.lip_difference))} long", text)
+        yield RegrindStep("lip", f"Lip {long}: {say(abs(point.lip_difference))} long", text)
     elif not point.lips_known and point.by_eye == "longer":
-        yield Step("lip", "The longer lip first", f"{touches} Then compare them again.")
+        yield RegrindStep("lip", "The longer lip first", f"{touches} Then compare them again.")
     for lip, angle in (("A", point.half_a), ("B", point.half_b)):
         if angle is not None and abs(angle - half) > constant("lip_same_deg"):
             text = "Swing the shank until the gauge shows no light along the lip."
-            yield Step("angle", f"Lip {lip}: {angle:g}° to {half:g}°", text)
+            yield RegrindStep("angle", f"Lip {lip}: {angle:g}° to {half:g}°", text)
 
 
-def _reliefs(point: Point) -> Iterator[Step]:
+def _reliefs(point: Point) -> Iterator[RegrindStep]:
     low, high = constant("lip_relief_low_deg"), constant("lip_relief_high_deg")
     for lip, found in (("A", point.relief_a), ("B", point.relief_b)):
         if found is not None and found < low:
             text = (
                 f"Only behind the lip, from {found:g}° to {low:g}°. Do not touch the lip or it goes short again."
             )
-            yield Step("heel", f"Lip {lip}: lower the heel", text)
+            yield RegrindStep("heel", f"Lip {lip}: lower the heel", text)
         elif found is not None and found > high:
             text = f"From {found:g}° to {high:g}°: a fresh lip, the shank dropped less."
-            yield Step("heel", f"Lip {lip}: less relief", text)
+            yield RegrindStep("heel", f"Lip {lip}: less relief", text)

@@ -8,7 +8,7 @@ import numpy as np
 
 from cordwainer.core.formation.axis import Wide, single
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Marks, Plan
+from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import Op, Setup, at
 
 ROWS = 9
@@ -75,7 +75,7 @@ class Reamer:
         holes.stock = stock.astype(np.float32)
         dirty, lobes = holes.unclean, (op.flutes if op.flutes > 2 else 6) + 1
 
-        def finish() -> Marks:
+        def finish() -> WallMarks:
             lobe = f["ream_lobe_mm"] * root + f["chatter_lobe"] * chatter + f["edge_lobe"] * built
             lobe = lobe * np.exp(f["ream_luck"] * lobe_u)
             torn = 1 + f["ream_ra_edge"] * built + f["ream_ra_chatter"] * chatter
@@ -87,7 +87,7 @@ class Reamer:
                 ra = ra + dirty * left.ra
             burr = f["ream_burr_kept"] * (left.burr if left is not None else f["burr_mm"])
             burr = burr * np.exp(f["ream_burr_luck"] * burr_u)
-            return Marks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))
+            return WallMarks(lobe.astype(np.float32), lobes, ra.astype(np.float32), burr.astype(np.float32))
 
         holes.finish = finish
 

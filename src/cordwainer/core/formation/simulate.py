@@ -14,7 +14,7 @@ from cordwainer.core.formation.axis import STATIONS, Wide
 from cordwainer.core.formation.boring import Bore
 from cordwainer.core.formation.draws import CHUNK, Array, Known, at_medians, drawn, scores
 from cordwainer.core.formation.drilling import Drill
-from cordwainer.core.formation.hole import Holes, Marks, Plan
+from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import DRILLS, NOTHING, STARTS, Op, Setup, at
 from cordwainer.core.formation.reaming import Reamer
 from cordwainer.core.formation.starting import Deburr, Start
@@ -151,7 +151,7 @@ class Model:
         if np.any(hot):
             d = d * (1 + np.float32(setup.metal.expansion_per_k) * hot)
         zero = holes.zeros()
-        marks = holes.finish() if holes.finish is not None else Marks(zero, 0, zero, zero)
+        marks = holes.finish() if holes.finish is not None else WallMarks(zero, 0, zero, zero)
         lobe, lobes = marks.lobe, marks.lobes
         squeeze = at(setup.squeeze, part)
         if np.any(squeeze):

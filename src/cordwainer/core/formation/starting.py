@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
-from cordwainer.core.formation.hole import Holes, Marks, Spot
+from cordwainer.core.formation.hole import Holes, Spot, WallMarks
 from cordwainer.core.formation.inputs import Op, Setup, at
 from cordwainer.core.tables import by_key
 
@@ -22,9 +22,9 @@ class Deburr:
         if earlier is None:
             return
 
-        def finish() -> Marks:
+        def finish() -> WallMarks:
             marks = earlier()
-            return Marks(marks.lobe, marks.lobes, marks.ra, np.zeros_like(marks.burr))
+            return WallMarks(marks.lobe, marks.lobes, marks.ra, np.zeros_like(marks.burr))
 
         holes.finish = finish
 

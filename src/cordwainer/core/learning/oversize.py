@@ -22,7 +22,7 @@ SLIPPED = 6.0  # shares beyond this many times the survey's mean are a wrong dri
 
 
 @dataclass(frozen=True)
-class Cut:
+class HoleCut:
     """One hole a tool made: its size over the tool's own, the hole it opened, and how much it counts.
 
     `material` is the diagnosis class of the material; `grinds` how often the tool had been reground by then.
@@ -96,7 +96,7 @@ def prior() -> Normal:
     return Normal(1.0, constant("learn_prior_holes"), shape, spread**2 * (shape - 1))
 
 
-def share(tool: Tool, cut: Cut) -> float | None:
+def share(tool: Tool, cut: HoleCut) -> float | None:
     """The share of one hole: its oversize over what is usual for it; None for one that is no oversize at all."""
     usual = _usual(tool, cut.previous_mm)
     if usual <= 0:
@@ -113,7 +113,7 @@ def _usual(tool: Tool, previous_mm: float) -> float:
     return mean * float(opening_factor(d, tool.chisel_mm, previous_mm))
 
 
-def believe(tool: Tool, cuts: Iterable[Cut], material: str = "", grinds: int | None = None) -> Belief:
+def believe(tool: Tool, cuts: Iterable[HoleCut], material: str = "", grinds: int | None = None) -> Belief:
     """What its holes say of a tool in a material class, as ground now (`grinds`; the latest where not said)."""
     known = list(cuts)
     now = max((cut.grinds for cut in known), default=0) if grinds is None else grinds

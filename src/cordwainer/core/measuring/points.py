@@ -22,7 +22,7 @@ STEP_MM = 0.001
 
 
 @dataclass(frozen=True)
-class Circle:
+class FittedCircle:
     """A circle in a plane, in mm."""
 
     x: float
@@ -35,8 +35,8 @@ class Ring:
     """One plane of a hole: its depth, least-squares and largest inscribed circle, radii of 2 to 5 lobes, in mm."""
 
     depth_mm: float
-    fitted: Circle
-    inscribed: Circle
+    fitted: FittedCircle
+    inscribed: FittedCircle
     lobes: dict[int, float]
     round_off_mm: float
     turned: Floats
@@ -56,7 +56,7 @@ class Ring:
         return tuple(self.lobes)
 
 
-def fit_circle(points: Floats) -> Circle:
+def fit_circle(points: Floats) -> FittedCircle:
     """The circle with the least sum of squared distances to points of shape (n, 2), by Gauss and Newton.
 
     Raises `InputError` for fewer than three points or points on a line. Source: textbook orthogonal distance fit.
@@ -77,10 +77,10 @@ def fit_circle(points: Floats) -> Circle:
         x, y, r = x + step[0], y + step[1], r + step[2]
         if np.abs(step).max() < NEAR * max(r, 1.0):
             break
-    return Circle(float(x + middle[0]), float(y + middle[1]), float(r))
+    return FittedCircle(float(x + middle[0]), float(y + middle[1]), float(r))
 
 
-def inscribe_circle(points: Floats, near: Circle | None = None) -> Circle:
+def inscribe_circle(points: Floats, near: FittedCircle | None = None) -> FittedCircle:
     """The largest circle with no point inside it near the fitted one: the largest pin that goes in.
 
     Linear programs about the last center until it stands still. Source: textbook minimax fit.
@@ -89,7 +89,7 @@ def inscribe_circle(points: Floats, near: Circle | None = None) -> Circle:
 
     begun = near or fit_circle(points)
     x, y, reach = begun.x, begun.y, 0.25 * begun.radius
-    best = Circle(x, y, _clear(points, x, y))
+    best = FittedCircle(x, y, _clear(points, x, y))
     for _ in range(ROUNDS):
         away = points - (x, y)
         far = np.hypot(away[:, 0], away[:, 1])
@@ -103,7 +103,7 @@ def inscribe_circle(points: Floats, near: Circle | None = None) -> Circle:
         )
         if not found.success:
             break
-        fresh = Circle(x + found.x[0], y + found.x[1], _clear(points, x + found.x[0], y + found.x[1]))
+        fresh = FittedCircle(x + found.x[0], y + found.x[1], _clear(points, x + found.x[0], y + found.x[1]))
         if fresh.radius > best.radius + NEAR:
             best, x, y = fresh, fresh.x, fresh.y
         else:
@@ -136,7 +136,7 @@ def ring(points: Floats, depth_mm: float) -> Ring:
 
 
 @dataclass(frozen=True)
-class Bore:
+class MeasuredBore:
     """Planes from the mouth down, the axis at mouth and far plane, and how far the centers leave a line, in mm.
 
     `cone_deg` is the included angle of the cone that fits best, above 0 where it is wider at the mouth;
@@ -171,7 +171,7 @@ class Bore:
         return lobe if height > 0.25 * worst.round_off_mm else 0
 
 
-def work_up(points: Sequence[Sequence[float]]) -> Bore:
+def work_up(points: Sequence[Sequence[float]]) -> MeasuredBore:
     """Points as x, y, z in mm, z along the axis, into planes, an axis and a cone.
 
     Depth is the distance from 0; points within half a millimeter of each other in z are one plane, seen along the
@@ -195,7 +195,7 @@ def work_up(points: Sequence[Sequence[float]]) -> Bore:
     centers = np.array([[r.fitted.x, r.fitted.y] for r in rings])
     if len(rings) < 2:
         here = (rings[0].fitted.x, rings[0].fitted.y)
-        return Bore(tuple(rings), here, here, 0.0)
+        return MeasuredBore(tuple(rings), here, here, 0.0)
     depths = np.array([r.depth_mm for r in rings])
     if cone is None:
         line = np.column_stack([np.ones(len(depths)), depths])
@@ -203,7 +203,7 @@ def work_up(points: Sequence[Sequence[float]]) -> Bore:
     else:
         on = np.array([cone.at(deep) for deep in depths])
     cylinder = fit_cylinder(found)
-    return Bore(
+    return MeasuredBore(
         tuple(rings),
         (float(on[0, 0]), float(on[0, 1])),
         (float(on[-1, 0]), float(on[-1, 1])),

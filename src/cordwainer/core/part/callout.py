@@ -9,7 +9,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.part.callout_figures import Figures
 from cordwainer.core.part.callout_parts import COUNT, DEEP, Callout
 from cordwainer.core.part.callout_walk import Walk
-from cordwainer.core.part.callout_words import Doubt, Piece
+from cordwainer.core.part.callout_words import Doubt, LinePiece
 from cordwainer.core.part.center import center_size
 from cordwainer.core.part.tolerance import written_limits
 
@@ -68,7 +68,7 @@ class _Reader:
         self.walk = Walk(text, default_unit)
         self.figures = Figures(self.walk)
         walk, figures = self.walk, self.figures
-        self.readers: dict[str, Callable[[Piece], None]] = {
+        self.readers: dict[str, Callable[[LinePiece], None]] = {
             "ratio": walk.read_ratio,
             "angle": walk.read_angle,
             "both": walk.read_both,
@@ -94,7 +94,7 @@ class _Reader:
             self.walk.at += 1
             self.readers[piece.sort](piece)
         found = self.walk.found
-        whole = Piece("line", self.walk.text, 0, len(self.walk.text))
+        whole = LinePiece("line", self.walk.text, 0, len(self.walk.text))
         if found.diameter is None and found.thread is None and found.pin is None:
             raise self.walk.doubt(
                 whole, f"no size can be read in '{self.walk.text.strip()}'; write '18 H7 through 32'"
@@ -102,7 +102,7 @@ class _Reader:
         self._check(whole)
         return found
 
-    def _check(self, whole: Piece) -> None:
+    def _check(self, whole: LinePiece) -> None:
         """What the parts say of one another."""
         found = self.walk.found
         size = self.walk.size_piece or whole
@@ -129,7 +129,7 @@ class _Reader:
         if found.flat and found.through:
             raise self.walk.doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
 
-    def _read_sign(self, piece: Piece) -> None:
+    def _read_sign(self, piece: LinePiece) -> None:
         if piece.text == "Ø":
             if (
                 self.figures.has_size()
@@ -151,7 +151,7 @@ class _Reader:
             return
         self._read_word(piece)
 
-    def _read_word(self, piece: Piece) -> None:
+    def _read_word(self, piece: LinePiece) -> None:
         found, word = self.walk.found, piece.word
         if word in THROUGH:
             self._through(piece)
@@ -199,7 +199,7 @@ class _Reader:
             )
             raise self.walk.doubt(piece, f"'{piece.text}' could not be read; {mend}")
 
-    def _through(self, piece: Piece) -> None:
+    def _through(self, piece: LinePiece) -> None:
         found = self.walk.found
         found.through = True
         while self.walk.next_is({"all", "hole"}):
@@ -253,7 +253,7 @@ class _Reader:
             self.walk.at += 1
         self.figures.depth_of("drill", length, piece)
 
-    def _pin_after(self, piece: Piece) -> None:
+    def _pin_after(self, piece: LinePiece) -> None:
         if self.walk.next_is({"no", "size"}):
             self.walk.at += 1
             number = self.walk.peek()
@@ -270,7 +270,7 @@ class _Reader:
         self.walk.at += 1
         self.figures.pin(number, number.text)
 
-    def _aside(self, piece: Piece, word: str) -> None:
+    def _aside(self, piece: LinePiece, word: str) -> None:
         """Finish, position, what is there already, what stands around."""
         found = self.walk.found
         if word == "ra":
@@ -295,7 +295,7 @@ class _Reader:
         """``center A 3.15``, ``center bell #14``, ``ISO 6411-B 2.5/8``, ``center #4``."""
         words = r"ISO\s*6411|center|centre|drill(?:ed)?|hole|type|60\s*(?:°|deg)"
         match = _CENTER.search(re.sub(words, " ", self.walk.text, flags=re.I))
-        whole = Piece("line", self.walk.text, 0, len(self.walk.text))
+        whole = LinePiece("line", self.walk.text, 0, len(self.walk.text))
         if match is None:
             raise self.walk.doubt(
                 whole, "which center hole? Write 'center A 3.15', 'center #4' or 'center bell #14'"

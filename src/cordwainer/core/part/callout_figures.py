@@ -8,7 +8,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.callout_parts import COUNT, DEEP
 from cordwainer.core.part.callout_walk import Walk
-from cordwainer.core.part.callout_words import Piece, limit_texts, unified_name
+from cordwainer.core.part.callout_words import LinePiece, limit_texts, unified_name
 from cordwainer.core.part.pin import pin_size
 from cordwainer.core.part.screw import head_of
 from cordwainer.core.part.thread import read_thread
@@ -20,13 +20,13 @@ class Figures:
     def __init__(self, walk: Walk) -> None:
         self.walk = walk
 
-    def read_metric(self, piece: Piece) -> None:
+    def read_metric(self, piece: LinePiece) -> None:
         self._thread(piece, re.sub(r"\s", "", piece.text).replace("*", "x"))
 
-    def read_unified(self, piece: Piece) -> None:
+    def read_unified(self, piece: LinePiece) -> None:
         self._thread(piece, unified_name(piece.text))
 
-    def _thread(self, piece: Piece, name: str) -> None:
+    def _thread(self, piece: LinePiece, name: str) -> None:
         if self.walk.next_is({"socket"}) or (
             self.walk.slot == "counterbore" and self.walk.found.counterbore is None
         ):
@@ -44,7 +44,7 @@ class Figures:
             raise self.walk.doubt(piece, bad.problem) from None
         self.walk.slot = "thread"
 
-    def _screw(self, piece: Piece, name: str) -> None:
+    def _screw(self, piece: LinePiece, name: str) -> None:
         """``M8 socket head`` or ``cbore for M8``: clearance hole and counterbore by the table."""
         try:
             head = head_of(("M" if piece.text.upper().startswith("M") else "") + name)
@@ -56,7 +56,7 @@ class Figures:
         found.counterbore, found.counterbore_depth = head.counterbore, head.depth
         self.walk.slot = "main"
 
-    def read_class(self, piece: Piece) -> None:
+    def read_class(self, piece: LinePiece) -> None:
         if self.walk.found.thread is None:
             raise self.walk.doubt(piece, f"'{piece.text}' is a thread's class, and no thread stands before it")
         wanted = "6H" if self.walk.found.thread.system == "metric" else "2B"
@@ -68,7 +68,7 @@ class Figures:
             )
         self.walk.found.thread_class = wanted
 
-    def read_limits(self, piece: Piece) -> None:
+    def read_limits(self, piece: LinePiece) -> None:
         low, high = limit_texts(piece.text) or (piece.text, piece.text)
         if self.walk.found.diameter is not None or self.walk.slot != "main":
             raise self.walk.doubt(piece, f"'{piece.text}' looks like two limits, and a size stands before it")
@@ -76,7 +76,7 @@ class Figures:
         self.walk.found.limits = (pair[0], pair[1])
         self.walk.found.diameter, self.walk.size_piece = pair[0], piece
 
-    def read_by(self, piece: Piece) -> None:
+    def read_by(self, piece: LinePiece) -> None:
         after = self.walk.peek()
         if after is None or after.sort in ("sign", "metric", "unified", "word"):
             return
@@ -94,7 +94,7 @@ class Figures:
         if self.walk.next_is(DEEP):
             self.walk.at += 1
 
-    def read_size(self, piece: Piece) -> None:
+    def read_size(self, piece: LinePiece) -> None:
         found = self.walk.found
         following = self.walk.peek()
         if self._is_count(piece):
@@ -146,7 +146,7 @@ class Figures:
                 piece, f"'{piece.text}' has no place here; say what it is, as '{piece.text} deep'"
             )
 
-    def _thread_deep(self, piece: Piece) -> None:
+    def _thread_deep(self, piece: LinePiece) -> None:
         """Depth of full threads; ``24/30`` is threads over hole where no inch fraction can be meant."""
         over = re.fullmatch(r"([0-9]+)/([0-9]+)", piece.text)
         if over and int(over[2]) & (int(over[2]) - 1):
@@ -155,7 +155,7 @@ class Figures:
             return
         self.walk.found.thread_depth = self.walk.length(piece)
 
-    def _is_count(self, piece: Piece) -> bool:
+    def _is_count(self, piece: LinePiece) -> bool:
         """``4x Ø9``, ``4 holes``: a whole figure before the size, joined by an x or a word."""
         if self.has_size() or not piece.text.isdigit() or not 0 < int(piece.text) < 10_000:
             return False
@@ -203,7 +203,7 @@ class Figures:
             return found.countersink is None
         return self.walk.slot == "chamfer" and found.chamfer is None
 
-    def _size(self, length: Length, piece: Piece) -> None:
+    def _size(self, length: Length, piece: LinePiece) -> None:
         found = self.walk.found
         if self.walk.slot == "main":
             found.diameter, self.walk.size_piece = length, piece
@@ -221,7 +221,7 @@ class Figures:
         else:
             self.walk.found.depth, self.walk.found.through = length, True
 
-    def depth_of(self, slot: str, length: Length, piece: Piece) -> None:
+    def depth_of(self, slot: str, length: Length, piece: LinePiece) -> None:
         found = self.walk.found
         if slot == "thread":
             if found.thread_depth is not None:
@@ -238,7 +238,7 @@ class Figures:
                 raise self.walk.doubt(piece, f"'{piece.text}' is a second depth; leave one out")
             found.depth = length
 
-    def pin(self, piece: Piece, text: str) -> None:
+    def pin(self, piece: LinePiece, text: str) -> None:
         try:
             size = pin_size(text, None)
         except InputError as bad:

@@ -8,7 +8,7 @@ from fractions import Fraction
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.callout_parts import Callout
-from cordwainer.core.part.callout_words import INCH_LOOK, Doubt, Piece, cut
+from cordwainer.core.part.callout_words import INCH_LOOK, Doubt, LinePiece, cut
 from cordwainer.core.part.tolerance import is_code, written_limits
 
 
@@ -20,7 +20,7 @@ class Walk:
         self.pieces = cut(text)
         self.at = 0
         self.slot = "main"
-        self.size_piece: Piece | None = None
+        self.size_piece: LinePiece | None = None
         self.found = Callout(unit=self._line_unit(default_unit))
 
     def _line_unit(self, default_unit: str) -> str:
@@ -38,7 +38,7 @@ class Walk:
 
     # -- helpers -------------------------------------------------------------------------------
 
-    def peek(self, ahead: int = 0) -> Piece | None:
+    def peek(self, ahead: int = 0) -> LinePiece | None:
         place = self.at + ahead
         return self.pieces[place] if place < len(self.pieces) else None
 
@@ -46,13 +46,13 @@ class Walk:
         piece = self.peek(ahead)
         return piece is not None and piece.sort in ("word", "sign") and piece.word in words
 
-    def length(self, piece: Piece) -> Length:
+    def length(self, piece: LinePiece) -> Length:
         try:
             return parse(piece.text, self.found.unit)
         except InputError as bad:
             raise self.doubt(piece, bad.problem) from None
 
-    def take_length(self, what: Piece, example: str) -> Length:
+    def take_length(self, what: LinePiece, example: str) -> Length:
         """The length after a word, past a diameter sign or a 'by'."""
         while (piece := self.peek()) is not None and (
             piece.text == "Ø" or piece.sort == "by" or piece.word == "dia"
@@ -63,18 +63,18 @@ class Walk:
         self.at += 1
         return self.length(piece)
 
-    def doubt(self, piece: Piece, problem: str, ways: tuple[tuple[str, str], ...] = ()) -> Doubt:
+    def doubt(self, piece: LinePiece, problem: str, ways: tuple[tuple[str, str], ...] = ()) -> Doubt:
         return Doubt(problem, piece.start, piece.end, ways)
 
-    def instead(self, piece: Piece, words: str) -> str:
+    def instead(self, piece: LinePiece, words: str) -> str:
         return (self.text[: piece.start] + words + self.text[piece.end :]).strip()
 
-    def read_ratio(self, piece: Piece) -> None:
+    def read_ratio(self, piece: LinePiece) -> None:
         self.found.taper = re.sub(r"\s", "", piece.text)
         if self.found.taper not in ("1:48", "1:50"):
             raise self.doubt(piece, f"'{piece.text}' is no taper pin's; write '1:48' (inch) or '1:50' (metric)")
 
-    def read_angle(self, piece: Piece) -> None:
+    def read_angle(self, piece: LinePiece) -> None:
         degrees = float(re.sub(r"[^0-9.]", "", piece.text.replace(",", ".")))
         if self.slot == "chamfer" and degrees == 45:
             return
@@ -85,13 +85,13 @@ class Walk:
             piece, f"'{piece.text}' belongs to nothing here; write 'csk 12 x 90°' or 'cham 0.5 x 45°'"
         )
 
-    def read_both(self, piece: Piece) -> None:
+    def read_both(self, piece: LinePiece) -> None:
         self.tolerance(piece, piece.text)
 
-    def read_two(self, piece: Piece) -> None:
+    def read_two(self, piece: LinePiece) -> None:
         self.tolerance(piece, piece.text)
 
-    def tolerance(self, piece: Piece, text: str) -> None:
+    def tolerance(self, piece: LinePiece, text: str) -> None:
         if not re.search(r"[a-zµ\"″]$", text, re.I):
             text = f"{text} {self.found.unit}"
         if self.slot == "counterbore":
@@ -106,7 +106,7 @@ class Walk:
             raise self.doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
         self.found.tolerance = text
 
-    def _agrees(self, piece: Piece, size: Length, code: str, text: str) -> None:
+    def _agrees(self, piece: LinePiece, size: Length, code: str, text: str) -> None:
         """Limits in brackets after a code must be that code's."""
         try:
             coded, written = written_limits(size.exact_mm, code), written_limits(size.exact_mm, text)
@@ -115,7 +115,7 @@ class Walk:
         if max(abs(coded.lower - written.lower), abs(coded.upper - written.upper)) > Fraction(1, 1000):
             raise self.doubt(piece, f"'{piece.text}' is not what {code} says at {size}; leave one out")
 
-    def read_code(self, piece: Piece) -> None:
+    def read_code(self, piece: LinePiece) -> None:
         code = piece.text.split("/")[0].strip()
         if self.slot == "counterbore":
             self.found.counterbore_tolerance = code

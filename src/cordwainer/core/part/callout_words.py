@@ -57,7 +57,7 @@ class Doubt(InputError):
 
 
 @dataclass(frozen=True)
-class Piece:
+class LinePiece:
     """One piece of a line: its sort, its text, and where it stands."""
 
     sort: str
@@ -71,7 +71,7 @@ class Piece:
         return self.text.lower().strip(".'")
 
 
-def cut(line: str) -> tuple[Piece, ...]:
+def cut(line: str) -> tuple[LinePiece, ...]:
     """Cut a line into pieces. Raises `Doubt` at the first place that is none.
 
     >>> [(p.sort, p.text) for p in cut("Ø16 H7, 32 deep")]
@@ -80,7 +80,7 @@ def cut(line: str) -> tuple[Piece, ...]:
     if len(line) > LONGEST_LINE:
         raise Doubt(f"the line is {len(line)} letters long; write one hole on a line", LONGEST_LINE, len(line))
     text = line.translate(SAME_TEXT)
-    found: list[Piece] = []
+    found: list[LinePiece] = []
     at = 0
     while at < len(text):
         gap = _GAP.match(text, at)
@@ -99,7 +99,7 @@ def cut(line: str) -> tuple[Piece, ...]:
     return tuple(found)
 
 
-def _settled(text: str, match: re.Match[str]) -> Piece:
+def _settled(text: str, match: re.Match[str]) -> LinePiece:
     """A match, or the shorter reading where the longer one makes no sense."""
     sort, start = match.lastgroup or "", match.start()
     end = match.end()
@@ -112,16 +112,16 @@ def _settled(text: str, match: re.Match[str]) -> Piece:
         size = re.compile(SIZE, re.I).match(text, start)
         end = size.end() if size else end
         sort = "size"
-    return Piece(sort, text[start:end], start, end)
+    return LinePiece(sort, text[start:end], start, end)
 
 
-def _size_or_limits(text: str, start: int) -> Piece:
+def _size_or_limits(text: str, start: int) -> LinePiece:
     limits = re.compile(dict(_PATTERNS)["limits"], re.I).match(text, start)
     if limits and limit_texts(limits[0]):
-        return Piece("limits", limits[0], start, limits.end())
+        return LinePiece("limits", limits[0], start, limits.end())
     size = re.compile(SIZE, re.I).match(text, start)
     end = size.end() if size else start + 1
-    return Piece("size", text[start:end], start, end)
+    return LinePiece("size", text[start:end], start, end)
 
 
 def _pitch_makes_sense(text: str) -> bool:

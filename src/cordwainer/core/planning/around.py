@@ -41,7 +41,7 @@ class Did:
 
 
 @dataclass(frozen=True)
-class Bench:
+class PlanBench:
     """What a sequence is planned for and with."""
 
     hole: Hole
@@ -58,7 +58,7 @@ class Bench:
         return found.recommended
 
 
-def around(bench: Bench, route: Route, did: Sequence[Did]) -> Route:
+def around(bench: PlanBench, route: Route, did: Sequence[Did]) -> Route:
     """A route whose first operations are those done or skipped and whose rest fits them.
 
     While the rest as planned breaks nothing more than it did it is kept, with its figures worked out anew from the

@@ -24,7 +24,7 @@ from cordwainer.core.planning.steps.cuts import ReamCut, drill_cut, ream_cut
 from cordwainer.core.planning.steps.finish import between, stock_for, within
 from cordwainer.core.planning.steps.flats import mill_operation
 from cordwainer.core.planning.steps.guides import guide_operation
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.steps.mouths import mouth_operations
 from cordwainer.core.planning.steps.partway import in_two_goes, wants_two_goes
 from cordwainer.core.planning.steps.passes import drill_operations
@@ -87,14 +87,14 @@ def miss_minutes() -> float:
     return constants("screen_prices")["miss"]
 
 
-def first_finisher(made: Made) -> Tool:
+def first_finisher(made: MadeCuts) -> Tool:
     """The tool that takes over a hole already there, where no drill does."""
     cut = made.bore or made.ream or made.mill
     assert cut is not None
     return cut.tool
 
 
-def finishing_operations(bench: Bench, made: Made, drilled: list[Operation]) -> list[Operation]:
+def finishing_operations(bench: Bench, made: MadeCuts, drilled: list[Operation]) -> list[Operation]:
     """What follows the drills: the mouth, a flat floor, the bar, the reamer, the tap."""
     left = made.left_mm(bench.hole.existing_mm or 0.0)
     found = mouth_operations(bench, left, made.wishes) if _mouth_first(bench, made) else []
@@ -115,13 +115,13 @@ def finishing_operations(bench: Bench, made: Made, drilled: list[Operation]) -> 
     return found
 
 
-def _mouth_first(bench: Bench, made: Made) -> bool:
+def _mouth_first(bench: Bench, made: MadeCuts) -> bool:
     """Whether the mouth comes before the size: a burr thrown into a reamed hole spoils it."""
     piloted = bench.hole.mouth.counterbore is not None or bench.hole.kind == "spotfaced"
     return made.ream is not None and made.bore is None and not piloted
 
 
-def cuts_of(bench: Bench, chain: Chain, wishes: Wishes) -> Made:
+def cuts_of(bench: Bench, chain: Chain, wishes: Wishes) -> MadeCuts:
     """The cuts of a chain, deeper or shallower where that is fixed."""
     previous = bench.hole.existing_mm or 0.0
     must = {tool.id for tool in wishes.drills()}
@@ -143,10 +143,10 @@ def cuts_of(bench: Bench, chain: Chain, wishes: Wishes) -> Made:
     if bore is not None:
         left = bore.target_mm
     stock = stock_for(bench, ream.tool, left) if ream else None
-    return Made(tuple(drills), ream, stock, wishes, bore, chain.mill)
+    return MadeCuts(tuple(drills), ream, stock, wishes, bore, chain.mill)
 
 
-def finished_route(bench: Bench, made: Made, operations: list[Operation], price: float) -> Route:
+def finished_route(bench: Bench, made: MadeCuts, operations: list[Operation], price: float) -> Route:
     """Changes of tool and speed added; minutes, rough chance and cost of the whole."""
     operations = _with_changes(bench, operations)
     minutes = sum(operation.minutes for operation in operations)
@@ -157,7 +157,7 @@ def finished_route(bench: Bench, made: Made, operations: list[Operation], price:
     return Route("", tuple(operations), minutes, chance, price + minutes, missing, machine=bench.set_up)
 
 
-def screen_chance(bench: Bench, made: Made) -> float:
+def screen_chance(bench: Bench, made: MadeCuts) -> float:
     """The rough closed-form chance that the hole comes out within its limits."""
     limits = bench.hole.limits
     if made.ream is not None and made.bore is not None:
@@ -176,7 +176,7 @@ def screen_chance(bench: Bench, made: Made) -> float:
     return normal_cdf((clean - last.mean_mm) / last.sd_mm) * reamed
 
 
-def ream_operation(bench: Bench, chain: Made, ream: ReamCut, before: Operation | None) -> Operation:
+def ream_operation(bench: Bench, chain: MadeCuts, ream: ReamCut, before: Operation | None) -> Operation:
     """The reamer of a sequence, slower than the drill before it."""
     warnings: list[PlanWarning] = []
     stock, wish = chain.stock, chain.wish("ream", ream.tool)

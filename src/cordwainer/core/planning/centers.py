@@ -11,7 +11,7 @@ from cordwainer.core.cutting.center import RULES, USUAL_RULE, center_depth, type
 from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.closing import deburr
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.steps.reach import holding_reason
 from cordwainer.core.planning.steps.starts import StartChoice, start_fluid
 from cordwainer.core.planning.words.operation import Operation, PlanWarning, Route
@@ -64,7 +64,7 @@ def center_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]
             )
         )
     operations += [_center(bench, tool, wishes, held), deburr(bench), _look(bench)]
-    made = Made((), None, None, wishes)
+    made = MadeCuts((), None, None, wishes)
     return [finished_route(bench, made, operations, 0.0)], []
 
 

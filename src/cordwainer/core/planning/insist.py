@@ -14,7 +14,7 @@ from cordwainer.core.planning.steps.cuts import DrillCut, drill_cut, ream_cut
 from cordwainer.core.planning.steps.finish import stock_for, wanted_stock
 from cordwainer.core.planning.steps.flats import mill_cut, mill_operation
 from cordwainer.core.planning.steps.guides import guide_with
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.steps.mouths import mouth_operations
 from cordwainer.core.planning.steps.partway import PART, REST, pass_again, rest_again
 from cordwainer.core.planning.steps.passes import drill_operations
@@ -37,7 +37,7 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     cutting = [w for w in wishes.of(*CUTTING) if w.tool is not None and w.role not in ("guide", REST)]
     drills, finished = _cuts(bench, wishes, cutting)
     each = tuple(w for w in cutting if w.kind in DRILLING)
-    made = Made(tuple(drills), None, None, wishes, each=each)
+    made = MadeCuts(tuple(drills), None, None, wishes, each=each)
     drilled = iter(drill_operations(bench, made))
     done = iter(finished)
     sizes = [w.tool.diameter_mm for w in cutting if w.tool is not None]
@@ -119,7 +119,7 @@ def _others(
 class Finishing:
     """What one reamer or bar of a sequence finds when it comes."""
 
-    made: Made
+    made: MadeCuts
     bore: BoreCut | None = None
 
 
@@ -143,14 +143,14 @@ def _cuts(bench: Bench, wishes: Wishes, cutting: list[Wish]) -> tuple[list[Drill
             size = wish.diameter_mm or _bored_to(bench, after)
             depth = bench.corner_depth_mm if wish.depth_mm is None else wish.depth_mm
             found.append(
-                Finishing(Made(tuple(drills), None, None, wishes), bore_cut(bench, wish.tool, size, depth))
+                Finishing(MadeCuts(tuple(drills), None, None, wishes), bore_cut(bench, wish.tool, size, depth))
             )
             left = left if wish.role == "counterbore" else size
         else:
             asked = bench.corner_depth_mm if wish.depth_mm is None else wish.depth_mm
             missing = max(bench.hole.depth_mm - asked, 0.0)
             ream = ream_cut(bench, wish.tool, previous, asked, missing, insisted=True)
-            found.append(Finishing(Made(tuple(drills), ream, stock_for(bench, wish.tool, left), wishes)))
+            found.append(Finishing(MadeCuts(tuple(drills), ream, stock_for(bench, wish.tool, left), wishes)))
         if wish.role == PART:
             previous = previous or size
         elif wish.role != "counterbore":

@@ -94,7 +94,7 @@ def plan_hole(
     says that nobody waits for it.
     """
     bench = bench_for(hole, shop, machine, material, practice or USUAL, hardness_bhn)
-    task = Task(bench, samples, seed, stop=stop)
+    task = Planning(bench, samples, seed, stop=stop)
     if wishes.only:
         return HolePlan(hole, (_named(hole, task.score([insisted_route(bench, wishes)])[0]),))
     refused = _refused(hole, bench.practice) if not wishes.known else ()
@@ -227,7 +227,7 @@ class Shopping:
 
 
 @dataclass(frozen=True)
-class Task:
+class Planning:
     """One hole's planning: its bench, and how many holes of the model rank its routes.
 
     `shopping`: looks for a route with tools to get, which the first likely way gives, and only chains that may be
@@ -483,7 +483,7 @@ def _worth_shopping(routes: Sequence[Route]) -> bool:
     return routes[0].cost > at_least + constants("screen_prices")["to_get"] / 2
 
 
-def _to_get(task: Task, sold: Shop, wishes: Wishes, best: Route | None) -> Route | None:
+def _to_get(task: Planning, sold: Shop, wishes: Wishes, best: Route | None) -> Route | None:
     """The best route with tools to be bought, each priced; None where it needs none or there is none."""
     bench = task.bench
     more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not bench.shop.has(t))
@@ -508,7 +508,7 @@ def _priced(route: Route, price: float, missing: Sequence[Tool]) -> float:
     return min(price * len(missing), route.price)
 
 
-def _instead(task: Task, route: Route, missing: Tool) -> Instead:
+def _instead(task: Planning, route: Route, missing: Tool) -> Instead:
     """What the crib has in place of one tool of a route, and the chance with it."""
     bench = task.bench
     if missing.kind not in SWAPPED:

@@ -12,7 +12,7 @@ from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.steps.bench import Bench, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.closing import deburr, measure
 from cordwainer.core.planning.steps.cuts import drill_cut
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.steps.passes import drill_operations
 from cordwainer.core.planning.steps.reach import Rejected, holding_reason
 from cordwainer.core.planning.steps.starts import entry_operations, start_operations
@@ -118,7 +118,7 @@ def _route(
             depth = wish.depth_mm
         cuts.append(drill_cut(bench, step.tool, previous, depth, insisted=step.tool.id in must))
         previous = max(previous, step.tool.diameter_mm)
-    made = Made(tuple(cuts), None, None, wishes)
+    made = MadeCuts(tuple(cuts), None, None, wishes)
     first = cuts[0].tool
     drilled = [_said(bench, o, steps, at, large, small) for at, o in enumerate(drill_operations(bench, made))]
     operations = entry_operations(bench, first)

@@ -10,7 +10,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.build import changes_before
 from cordwainer.core.planning.steps.bench import minutes_of
 from cordwainer.core.planning.words.operation import Operation, Route
-from cordwainer.core.scheduling.task import Changes, Config, Piece, Step, Task
+from cordwainer.core.scheduling.task import Changes, Config, Piece, PieceStep, Task
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.tables import constant, rows
 
@@ -67,7 +67,7 @@ def task_of(wanted: Sequence[Wanted], parts: int, machine: Machine, times: Times
                 speed = operation.rpm if operation.kind != "tap" else None
                 config = Config(hole.face, operation.tool.id, speed)
                 tools[operation.tool.id] = times.tool if times.tool is not None else mount * times.pace
-            steps.append(Step(place, operation.kind, config, work, _what(operation), _name(operation)))
+            steps.append(PieceStep(place, operation.kind, config, work, _what(operation), _name(operation)))
         if hole.route.machine is not None:
             once = minutes_of("indicate_carriage") * times.pace
         pieces.append(Piece(hole.hole.id, tuple(steps), hole.hole.count, hole.after))

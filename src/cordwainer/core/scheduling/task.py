@@ -22,7 +22,7 @@ class Config:
 
 
 @dataclass(frozen=True)
-class Step:
+class PieceStep:
     """One operation of one hole in one part: its own minutes for all copies, and how the machine must stand.
 
     `config` is None for what is done by hand at the part (deburring, measuring), which changes nothing at the
@@ -44,7 +44,7 @@ class Piece:
     """One hole of each part: its steps in order; `copies` like holes, `after` the holes that come before it."""
 
     id: str
-    steps: tuple[Step, ...]
+    steps: tuple[PieceStep, ...]
     copies: int = 1
     after: tuple[str, ...] = ()
 

@@ -26,7 +26,7 @@ SETTLE_MS = 30
 
 
 @dataclass(frozen=True, eq=False)
-class Ask:
+class ToOrder:
     """A job with its routes, to be ordered; with `better`, what would better the order is looked for, too."""
 
     key: Any
@@ -37,13 +37,13 @@ class Ask:
     better: bool
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Ask) and (self.key, self.better) == (other.key, other.better)
+        return isinstance(other, ToOrder) and (self.key, self.better) == (other.key, other.better)
 
     def __hash__(self) -> int:
         return hash(self.better)
 
 
-def ordered(ask: Ask, turn: Turn) -> list[Improvement] | None:
+def ordered(ask: ToOrder, turn: Turn) -> list[Improvement] | None:
     """Tell the order wanted and the plain ones; the answer is what would better it."""
     from cordwainer.core.scheduling.order import schedule
     from cordwainer.core.scheduling.worth import improvements
@@ -108,7 +108,7 @@ class BatchOrder(QObject):
             return
         self._asked = key, self.watched
         routes = [(k, hole, self.plans.route_of(k)) for k, hole in enumerate(job.holes)]
-        ask = Ask(key, job, routes, self.stock.machine, self.pace, self.watched)
+        ask = ToOrder(key, job, routes, self.stock.machine, self.pace, self.watched)
         self.background.ask(
             ORDER, ask, ordered, lambda answer: self._take(key, answer),
             lane=PLANS, urgency=FIRST, after_ms=SETTLE_MS, words="Ordering the batch",

@@ -7,15 +7,14 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
-from cordwainer.core.planning.around import Bench, Did, around
-from cordwainer.core.planning.machine.card import Card, card_of
+from cordwainer.core.lengths import Length, parse
+from cordwainer.core.planning.around import Did, PlanBench, around
+from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
 from cordwainer.core.planning.machine.run import DONE, SKIPPED, Event, Run, Step, after
 from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.operation import Caution, Operation, Route
 from cordwainer.files.entries import hole_entry
 from cordwainer.files.sequence import operation_entry, read_wishes
-from cordwainer.ui.desk.at_readout import AtReadout
 from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -31,9 +30,40 @@ if TYPE_CHECKING:
 REST = "rest"
 
 
-def rest(ask: tuple[Bench, Route, list[Did]], turn: Turn) -> Route:
+def rest(ask: tuple[PlanBench, Route, list[Did]], turn: Turn) -> Route:
     """The rest of a route planned around what was done."""
     return around(*ask)
+
+
+class AtReadout:
+    """A linked readout: between its figures and the tip of the step in hand; None before the touch."""
+
+    def __init__(self, cutting: Cutting) -> None:
+        self.cutting = cutting
+        self.live: float | None = None
+
+    def _begun_at(self) -> Length | None:
+        step = self.cutting.step
+        start = step.start.get("readout") if step is not None else None
+        return parse(start) if start is not None else None
+
+    @property
+    def _touched(self) -> bool:
+        return self.cutting.run is not None and self.cutting.rung >= 0
+
+    def tip_mm(self, reading_mm: float) -> float | None:
+        """Depth of the tip at a reading."""
+        card = self.cutting.card
+        if card is None or not self._touched:
+            return None
+        return tip_at(card, self.cutting.stock.machine, self._begun_at(), reading_mm)
+
+    def shows_mm(self, tip_mm: float) -> float | None:
+        """What is shown with the tip at a depth."""
+        card = self.cutting.card
+        if card is None or not self._touched:
+            return None
+        return reading_at(card, self.cutting.stock.machine, self._begun_at(), tip_mm)
 
 
 class Cutting(QObject):
@@ -112,11 +142,11 @@ class Cutting(QObject):
         except (InputError, KeyError, ValueError, TypeError):
             return None
 
-    def _bench(self) -> Bench:
+    def _bench(self) -> PlanBench:
         hole, job = self.selection.hole, self.document.job
         assert hole is not None
         stock = self.stock
-        return Bench(hole, stock.shop, stock.machine, job.material, stock.practice, job.file.hardness_bhn)
+        return PlanBench(hole, stock.shop, stock.machine, job.material, stock.practice, job.file.hardness_bhn)
 
     def _begin(self) -> None:
         """Begin the next of the selected hole with the route chosen."""

@@ -17,21 +17,21 @@ EFFECTS = "effects"
 
 
 @dataclass
-class Wanted:
+class LookedAt:
     """Which school is looked at now; the worker takes it first."""
 
     key: str = ""
 
 
 @dataclass(frozen=True)
-class Ask:
+class ByChoice:
     """The hole to plan by each choice in turn."""
 
     plan: ToPlan
-    wanted: Wanted
+    wanted: LookedAt
 
 
-def work(ask: Ask, turn: Turn) -> None:
+def work(ask: ByChoice, turn: Turn) -> None:
     """Plan the hole by each choice in turn, and tell each effect as it is found."""
     from cordwainer.core.planning.effects import effects
     from cordwainer.files.job import practice_in
@@ -59,7 +59,7 @@ class Effects(QObject):
         super().__init__()
         self.plans, self.background = plans, background
         self.found: dict[tuple[str, str], Effect] = {}
-        self.wanted = Wanted()
+        self.wanted = LookedAt()
         self._key: Any = None
 
     def want(self, key: str) -> None:
@@ -77,7 +77,7 @@ class Effects(QObject):
         if ask is None or ask.key == self._key:
             return
         self.found, self._key = {}, ask.key
-        self.background.ask(EFFECTS, Ask(ask, self.wanted), work, self._take, lane=MODEL, urgency=LAST)
+        self.background.ask(EFFECTS, ByChoice(ask, self.wanted), work, self._take, lane=MODEL, urgency=LAST)
 
     def quiet(self) -> None:
         """Give up what is under way; another look begins anew."""

@@ -26,7 +26,7 @@ AFTER_MS = 120
 
 
 @dataclass(frozen=True, eq=False)
-class Ask:
+class ToForecast:
     """One run of the model on a route: its outcome, or with `leans` what its chance leans on most."""
 
     route: Route
@@ -42,7 +42,7 @@ class Ask:
 
     def __eq__(self, other: object) -> bool:
         return (
-            isinstance(other, Ask)
+            isinstance(other, ToForecast)
             and self.route is other.route
             and self.material is other.material
             and self._parts() == other._parts()
@@ -52,7 +52,7 @@ class Ask:
         return hash((id(self.route), self.faults, self.leans))
 
 
-def run(ask: Ask, turn: Turn) -> Forecast | tuple[Leaning, ...] | None:
+def run(ask: ToForecast, turn: Turn) -> Forecast | tuple[Leaning, ...] | None:
     """The model's word on a route."""
     from cordwainer.core.planning.model.forecast import forecast
     from cordwainer.core.planning.model.leaning import leanings
@@ -71,7 +71,7 @@ class Forecasts(QObject):
     def __init__(self, document: Document, stock: Stock, background: Background) -> None:
         super().__init__()
         self.document, self.stock, self.background = document, stock, background
-        self.known: OrderedDict[Ask, Answer] = OrderedDict()
+        self.known: OrderedDict[ToForecast, Answer] = OrderedDict()
         # What is still wanted after an edit is asked for again by whoever shows it.
         document.edited.connect(lambda _change: self.drop())
         stock.changed.connect(self.drop)
@@ -93,11 +93,11 @@ class Forecasts(QObject):
     @property
     def under_way(self) -> bool:
         """Whether any is still to come."""
-        return any(isinstance(key, Ask) for key in self.background.turns)
+        return any(isinstance(key, ToForecast) for key in self.background.turns)
 
     def drop(self) -> None:
         """Give up what is under way."""
-        self.background.drop_all(lambda key: isinstance(key, Ask))
+        self.background.drop_all(lambda key: isinstance(key, ToForecast))
 
     def _found(
         self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...] = (), leans: bool = False
@@ -105,14 +105,14 @@ class Forecasts(QObject):
         if route is None or hole is None or route.chance is None:
             return Answer()
         job = self.document.job
-        ask = Ask(route, hole, self.stock.machine, job.material, job.file.hardness_bhn, faults, leans)
+        ask = ToForecast(route, hole, self.stock.machine, job.material, job.file.hardness_bhn, faults, leans)
         if ask not in self.known:
             self.background.ask(
                 ask, ask, run, lambda answer: self._take(ask, answer), lane=MODEL, urgency=IDLE, after_ms=AFTER_MS
             )
         return self.known.get(ask, Answer())
 
-    def _take(self, ask: Ask, answer: Answer) -> None:
+    def _take(self, ask: ToForecast, answer: Answer) -> None:
         self.known[ask] = answer
         while len(self.known) > KEPT:
             self.known.popitem(last=False)

@@ -284,7 +284,7 @@ class Notice(Pane):
         self.setVisible(bool(words))
 
 
-class Working(Pane):
+class LongWork(Pane):
     """One line while work takes long: what is worked on, and the way to stop it."""
 
     stopped = pyqtSignal()
@@ -310,4 +310,4 @@ class Working(Pane):
         self.setVisible(bool(words))
 
 
-__all__ = ["STAGES", "JobStrip", "Notice", "Rail", "Working"]
+__all__ = ["STAGES", "JobStrip", "LongWork", "Notice", "Rail"]

@@ -112,7 +112,7 @@ def _logbook(desk: Desk, shell: Shell) -> Stage:
 
 
 @dataclass(frozen=True)
-class Place:
+class StagePlace:
     """How a stage is made, which of the rail's stages it stands under, whether it needs a hole."""
 
     make: Callable[[Desk, Shell], Stage]
@@ -121,19 +121,19 @@ class Place:
 
 
 STAGES = {
-    "first": Place(_first, "print", False),
-    "print": Place(_print, "print"),
-    "part": Place(_part, "print"),
-    "plan": Place(_plan, "plan"),
-    "what_if": Place(_what_if, "plan"),
-    "practice": Place(_practice, "plan"),
-    "batch": Place(_batch, "plan"),
-    "cut": Place(_cut, "cut"),
-    "measure": Place(_measure, "measure"),
-    "explain": Place(_explain, "explain"),
-    "crib": Place(_crib, "crib", False),
-    "point": Place(_point, "crib", False),
-    "logbook": Place(_logbook, "logbook", False),
+    "first": StagePlace(_first, "print", False),
+    "print": StagePlace(_print, "print"),
+    "part": StagePlace(_part, "print"),
+    "plan": StagePlace(_plan, "plan"),
+    "what_if": StagePlace(_what_if, "plan"),
+    "practice": StagePlace(_practice, "plan"),
+    "batch": StagePlace(_batch, "plan"),
+    "cut": StagePlace(_cut, "cut"),
+    "measure": StagePlace(_measure, "measure"),
+    "explain": StagePlace(_explain, "explain"),
+    "crib": StagePlace(_crib, "crib", False),
+    "point": StagePlace(_point, "crib", False),
+    "logbook": StagePlace(_logbook, "logbook", False),
 }
 
 

@@ -17,13 +17,13 @@ from cordwainer.ui.kit.basics import Room, put_in_scroll
 from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.questions import Questions
 from cordwainer.ui.shell.actions import Actions
-from cordwainer.ui.shell.frame import JobStrip, Notice, Rail, Working
+from cordwainer.ui.shell.frame import JobStrip, LongWork, Notice, Rail
 from cordwainer.ui.shell.stages import LEAST, STAGES, Stages
 
 if TYPE_CHECKING:
     from cordwainer.ui.commands.command import CribActs, PlanActs, PointActs, PrintActs
 
-READY = ("plan", "print", "measure", "explain", "batch", "logbook", "practice", "what_if")
+READY = ("plan", "print", "measure", "explain", "logbook", "batch", "practice", "what_if")
 READY_MS = 200
 DROPPED = {".json": leaving.open_path, ".dxf": holes.import_drawing_from, ".csv": holes.import_holes_from}
 
@@ -40,7 +40,7 @@ class Window(QMainWindow):
         self.resize(*_fitting(1280, 800))
         self.setAcceptDrops(True)
         self.setMinimumSize(560, 400)
-        self.strip, self.rail, self.notice, self.working = JobStrip(), Rail(), Notice(), Working()
+        self.strip, self.rail, self.notice, self.working = JobStrip(), Rail(), Notice(), LongWork()
         self.stack = QStackedWidget()
         self._lay_out()
         self.actions_ = Actions(self, self)

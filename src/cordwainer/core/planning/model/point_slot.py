@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from cordwainer.core.formation.point_verdict import Slot
+from cordwainer.core.formation.point_verdict import AskedSize
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.finish import stock_target
 from cordwainer.core.planning.words.operation import Route
@@ -11,7 +11,7 @@ from cordwainer.core.shop.tool import Tool
 STOCK_LEAST, STOCK_MOST = 0.6, 1.5
 
 
-def asked_of(drill: Tool, hole: Hole, route: Route) -> Slot | None:
+def asked_of(drill: Tool, hole: Hole, route: Route) -> AskedSize | None:
     """The limits a route sets for a drill's hole: the print's for the last cut, what a reamer allows before it.
 
     None where the route does not use the drill, or where nothing but a further drill follows. Source: rules of
@@ -23,11 +23,11 @@ def asked_of(drill: Tool, hole: Hole, route: Route) -> Slot | None:
             continue
         before = (cuts[at - 1].diameter_mm or 0.0) if at else 0.0
         if at + 1 == len(cuts):
-            return Slot(hole.limits.lower_mm, hole.limits.upper_mm, f"hole {hole.id}", before)
+            return AskedSize(hole.limits.lower_mm, hole.limits.upper_mm, f"hole {hole.id}", before)
         reamer = cuts[at + 1].tool
         if cuts[at + 1].kind == "ream" and reamer is not None:
             low, high = stock_target(hole.nominal_mm, hole.unit)
             size = reamer.diameter_mm
             words = f"hole {hole.id}, for the reamer"
-            return Slot(size - STOCK_MOST * high, size - STOCK_LEAST * low, words, before)
+            return AskedSize(size - STOCK_MOST * high, size - STOCK_LEAST * low, words, before)
     return None

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from cordwainer.core.cutting.force import power_kw
 from cordwainer.core.planning.steps.bench import Bench
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.words.operation import PlanWarning
 from cordwainer.core.planning.words.sentences import feed_words, power_words, say
 from cordwainer.core.tables import constant
@@ -18,7 +18,7 @@ def broken(text: str) -> PlanWarning:
 
 
 def drill_breaks(
-    bench: Bench, made: Made, index: int, rpm: float, feed: float, before_rpm: float | None
+    bench: Bench, made: MadeCuts, index: int, rpm: float, feed: float, before_rpm: float | None
 ) -> list[PlanWarning]:
     """What one drill of a sequence breaks: size, opening, depth, speed, feed, power."""
     cut, unit, hole = made.drills[index], bench.hole.unit, bench.hole
@@ -93,7 +93,9 @@ def _feed(feed: float, low: float, high: float, unit: str) -> list[str]:
     return [f"feed {feed_words(feed, unit)} is outside the table's {say(low, unit, 3)} to {say(high, unit, 3)}"]
 
 
-def ream_breaks(bench: Bench, made: Made, rpm: float, feed: float, before_rpm: float | None) -> list[PlanWarning]:
+def ream_breaks(
+    bench: Bench, made: MadeCuts, rpm: float, feed: float, before_rpm: float | None
+) -> list[PlanWarning]:
     """What the reamer of a sequence breaks: its fit, its stock, speed, feed, depth."""
     ream, stock, unit, limits = made.ream, made.stock, bench.hole.unit, bench.hole.limits
     if ream is None:

@@ -28,14 +28,14 @@ from cordwainer.core.tables import constant
 from cordwainer.core.working import Input, Working, figure
 
 if TYPE_CHECKING:
-    from cordwainer.core.planning.steps.made import Made
+    from cordwainer.core.planning.steps.made import MadeCuts
 
 NEVER_CUT_OVER = 3.0  # times what a poor point cuts over an ordinary one: past that nobody need be warned
 
 BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
 
 
-def role(chain: Made, index: int) -> str:
+def role(chain: MadeCuts, index: int) -> str:
     """What a drill is for in its chain: pilot, step, undersize, before a bar or end mill, or size."""
     if index == len(chain.drills) - 1:
         if chain.bore is not None or chain.mill is not None:
@@ -44,7 +44,7 @@ def role(chain: Made, index: int) -> str:
     return "pilot" if index == 0 else "step"
 
 
-def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
+def why_drill(bench: Bench, chain: MadeCuts, index: int) -> tuple[str, ...]:
     """Reasons for one drill."""
     cut = chain.drills[index]
     part, alone = role(chain, index), cut.previous_mm <= 0
@@ -70,7 +70,7 @@ def why_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
     return (*reasons, *slow, *special, *how_held(bench, cut.tool))
 
 
-def _why_before(bench: Bench, chain: Made, index: int) -> str:
+def _why_before(bench: Bench, chain: MadeCuts, index: int) -> str:
     """What a pilot or step takes off the drill after it, in figures."""
     cut, after, unit = chain.drills[index], chain.drills[index + 1], bench.hole.unit
     name, d, chisel = after.tool.designation, after.tool.diameter_mm, after.tool.chisel_mm
@@ -92,7 +92,7 @@ def _why_before(bench: Bench, chain: Made, index: int) -> str:
     )
 
 
-def _why_undersize(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
+def _why_undersize(bench: Bench, chain: MadeCuts, cut: DrillCut) -> Iterator[str]:
     """What a drill leaves its reamer, and the larger drill it was taken before."""
     if chain.stock is None or chain.ream is None:
         return
@@ -106,7 +106,7 @@ def _why_undersize(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
         yield over
 
 
-def _why_leaves(bench: Bench, chain: Made, cut: DrillCut) -> Iterator[str]:
+def _why_leaves(bench: Bench, chain: MadeCuts, cut: DrillCut) -> Iterator[str]:
     """What a drill leaves the bar or the end mill after it."""
     unit, mean = bench.hole.unit, cut.expected.mean_mm
     if chain.bore is not None:
@@ -195,7 +195,7 @@ def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
     return (*found, f"{chuck[0].upper()}{chuck[1:]}.") if chuck else tuple(found)
 
 
-def spoils_drill(bench: Bench, chain: Made, index: int) -> tuple[str, ...]:
+def spoils_drill(bench: Bench, chain: MadeCuts, index: int) -> tuple[str, ...]:
     """What would spoil one drill's work, in figures."""
     cut, unit = chain.drills[index], bench.hole.unit
     _, mean, high = survey_oversize(cut.tool.diameter_mm)
@@ -280,7 +280,7 @@ def _ordered(names: list[str]) -> tuple[Caution, ...]:
     return tuple(sorted(found, key=lambda c: rank[c.level]))
 
 
-def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
+def why_ream(bench: Bench, chain: MadeCuts, ream: ReamCut) -> tuple[str, ...]:
     """Reasons for the reamer."""
     unit, limits, own = bench.hole.unit, bench.hole.limits, ream.tool.limits
     if chain.bore is not None:
@@ -311,7 +311,7 @@ def why_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
     return tuple(reasons)
 
 
-def spoils_ream(bench: Bench, chain: Made, ream: ReamCut) -> tuple[str, ...]:
+def spoils_ream(bench: Bench, chain: MadeCuts, ream: ReamCut) -> tuple[str, ...]:
     """What would spoil the reaming."""
     return (
         "Held rigid out of line it flares the mouth: float it, or ream before anything is moved.",
@@ -379,7 +379,7 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     return (*found, *_feed_working(operation, cut.feed.row_source))
 
 
-def ream_workings(bench: Bench, chain: Made, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
+def ream_workings(bench: Bench, chain: MadeCuts, ream: ReamCut, operation: Operation) -> tuple[Working, ...]:
     """Workings of a reamer's speed and stock."""
     found = [
         speed_working(bench, "ream", ream.tool.material, ream.speed),

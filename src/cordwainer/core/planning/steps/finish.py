@@ -185,7 +185,7 @@ def stock_target(diameter_mm: float, unit: str) -> tuple[float, float]:
 
 
 @dataclass(frozen=True)
-class Stock:
+class ReamStock:
     """What is left for a reamer, against what it should meet."""
 
     mm: float
@@ -216,10 +216,10 @@ def wanted_stock(bench: Bench) -> tuple[float, float]:
     return 0.75 * figure, 1.25 * figure
 
 
-def stock_for(bench: Bench, reamer: Tool, expected_mm: float) -> Stock:
+def stock_for(bench: Bench, reamer: Tool, expected_mm: float) -> ReamStock:
     """Reamer's marked size less the expected hole, with the band it is held against."""
     low, high = wanted_stock(bench)
-    return Stock(reamer.diameter_mm - expected_mm, low, high)
+    return ReamStock(reamer.diameter_mm - expected_mm, low, high)
 
 
 def within(expected: Expected, limits: Limits) -> float:

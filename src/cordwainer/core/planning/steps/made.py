@@ -6,14 +6,14 @@ from dataclasses import dataclass
 
 from cordwainer.core.planning.steps.boring import BoreCut
 from cordwainer.core.planning.steps.cuts import DrillCut, ReamCut
-from cordwainer.core.planning.steps.finish import Stock
+from cordwainer.core.planning.steps.finish import ReamStock
 from cordwainer.core.planning.steps.flats import MillCut
 from cordwainer.core.planning.words.wishes import FREE, Wish, Wishes
 from cordwainer.core.shop.tool import Tool
 
 
 @dataclass(frozen=True)
-class Made:
+class MadeCuts:
     """The cuts that make the size, in order: drills, and the reamer with the stock it finds.
 
     `each` is what is fixed of each drill where one comes twice; else `wishes` say it by the tool.
@@ -21,7 +21,7 @@ class Made:
 
     drills: tuple[DrillCut, ...]
     ream: ReamCut | None
-    stock: Stock | None
+    stock: ReamStock | None
     wishes: Wishes = FREE
     bore: BoreCut | None = None
     mill: MillCut | None = None

@@ -10,7 +10,7 @@ from dataclasses import dataclass, replace
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, feed_turns
 from cordwainer.core.planning.steps.cuts import DrillCut, drill_cut
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.steps.passes import drill_operations
 from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.planning.words.sentences import say
@@ -28,7 +28,7 @@ class Opened:
     open_mm: float
 
 
-def wants_two_goes(bench: Bench, made: Made) -> bool:
+def wants_two_goes(bench: Bench, made: MadeCuts) -> bool:
     """Whether the practice asks for it and the pilot is long enough for its chips to pack."""
     if bench.practice.pilot != "part_way" or bench.hole.existing_mm or len(made.drills) < 2:
         return False
@@ -38,7 +38,7 @@ def wants_two_goes(bench: Bench, made: Made) -> bool:
     return plain and not fixed and pilot.depth_mm > constant("part_way_from_d") * pilot.tool.diameter_mm
 
 
-def in_two_goes(bench: Bench, made: Made) -> list[Operation]:
+def in_two_goes(bench: Bench, made: MadeCuts) -> list[Operation]:
     """The drilling operations of a sequence whose first drill is a long pilot."""
     pilot, after = made.drills[:2]
     first = constant("part_way_share") * pilot.depth_mm
@@ -67,7 +67,7 @@ def in_two_goes(bench: Bench, made: Made) -> list[Operation]:
     return [passes[0], passes[1], finish_pilot(bench, made, pilot, opened), deep, *passes[3:]]
 
 
-def finish_pilot(bench: Bench, made: Made, pilot: DrillCut, opened: Opened) -> Operation:
+def finish_pilot(bench: Bench, made: MadeCuts, pilot: DrillCut, opened: Opened) -> Operation:
     """The rest of a pilot, from where its first pass ended; its bites count from where the wide hole ends."""
     each = made.each[:1]
     whole = drill_operations(bench, replace(made, drills=(pilot,), each=each, bore=None, ream=None, mill=None))[0]
@@ -129,4 +129,4 @@ def rest_again(bench: Bench, wishes: Wishes, wish: Wish, before: list[Operation]
     drilled = [o for o in before if o.kind in DRILLING]
     tip = next((o.tip_mm for o in drilled if o.tool == wish.tool and o.tip_mm is not None), 0.0)
     top = (drilled[-1].depth_mm or 0.0) if drilled and drilled[-1].role == PART else 0.0
-    return finish_pilot(bench, Made((cut,), None, None, wishes, each=(wish,)), cut, Opened(tip, top))
+    return finish_pilot(bench, MadeCuts((cut,), None, None, wishes, each=(wish,)), cut, Opened(tip, top))

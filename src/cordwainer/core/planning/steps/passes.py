@@ -12,14 +12,14 @@ from cordwainer.core.planning.steps.awkward import hits_below, hits_beyond
 from cordwainer.core.planning.steps.bench import Bench, turning
 from cordwainer.core.planning.steps.breaks import drill_breaks
 from cordwainer.core.planning.steps.cuts import DrillCut
-from cordwainer.core.planning.steps.made import Made
+from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.words.operation import Operation, PlanWarning
 from cordwainer.core.planning.words.sentences import feed_words, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
 
-def drill_operations(bench: Bench, chain: Made) -> list[Operation]:
+def drill_operations(bench: Bench, chain: MadeCuts) -> list[Operation]:
     """The drills of a sequence, each no faster than the one before it."""
     found: list[Operation] = []
     for index, cut in enumerate(chain.drills):
@@ -69,7 +69,7 @@ def _one_chain(one: Tool, other: Tool) -> bool:
 
 def _drill_operation(
     bench: Bench,
-    chain: Made,
+    chain: MadeCuts,
     index: int,
     cut: DrillCut,
     rpm: float,

@@ -24,7 +24,7 @@ class Contact:
 
 
 @dataclass(frozen=True)
-class Mouth:
+class ConeMouth:
     """A cone at the face: its mouth in mm and included angle, what made it, how deep its own tip went."""
 
     mm: float
@@ -33,13 +33,13 @@ class Mouth:
     tip_mm: float
 
 
-def contact(tool_mm: float, point_mm: float, mouth: Mouth | None, hole_mm: float, unit: str) -> Contact:
+def contact(tool_mm: float, point_mm: float, mouth: ConeMouth | None, hole_mm: float, unit: str) -> Contact:
     """The first contact of a pointed tool with a start's cone and a hole of `hole_mm` (0: none) below it.
 
     A cone narrower than the point is met at its rim; a wider one where it ends, at the hole's edge or its own
     bottom. Source: derived.
 
-    >>> round(contact(9.0, 2.7, Mouth(4.5, 90.0, "spot", 2.25), 0.0, "mm").tip_mm, 2)
+    >>> round(contact(9.0, 2.7, ConeMouth(4.5, 90.0, "spot", 2.25), 0.0, "mm").tip_mm, 2)
     1.35
     """
     slope = point_mm / (tool_mm / 2) if tool_mm else 0.0
@@ -64,13 +64,13 @@ def contact(tool_mm: float, point_mm: float, mouth: Mouth | None, hole_mm: float
 def touched(bench: Bench, operations: list[Operation]) -> list[Operation]:
     """Operations whose drills are read from what they really meet (rules of record 30)."""
     found: list[Operation] = []
-    mouth: Mouth | None = None
+    mouth: ConeMouth | None = None
     guide: Operation | None = None
     for operation in operations:
         if operation.kind in START and operation.mouth_mm and operation.tool is not None:
             angle = 60.0 if operation.kind == "center_drill" else operation.tool.included_angle_deg or 90.0
             name = "center" if operation.kind == "center_drill" else "spot"
-            mouth = Mouth(operation.mouth_mm, angle, name, operation.tip_mm or 0.0)
+            mouth = ConeMouth(operation.mouth_mm, angle, name, operation.tip_mm or 0.0)
         if operation.kind in DRILLED and operation.tool is not None and operation.role not in TWO_GOES:
             in_bottom = operation.readings is not None and operation.readings.zero_on == "bottom"
             if not in_bottom:
@@ -80,7 +80,7 @@ def touched(bench: Bench, operations: list[Operation]) -> list[Operation]:
     return found
 
 
-def _read(bench: Bench, operation: Operation, mouth: Mouth | None, guide: Operation | None) -> Operation:
+def _read(bench: Bench, operation: Operation, mouth: ConeMouth | None, guide: Operation | None) -> Operation:
     tool, tip = operation.tool, operation.tip_mm
     assert tool is not None
     if tip is None:

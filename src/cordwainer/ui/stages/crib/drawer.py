@@ -24,7 +24,7 @@ ARROWS = (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down)
 
 
 @dataclass(frozen=True)
-class Place:
+class DrawerPlace:
     """Tools of one size and series that stand together: the first of them, how many, how many of those out."""
 
     tool: Tool
@@ -45,14 +45,14 @@ class Place:
         return max(self.count - self.out, 0)
 
 
-def in_places(found: Sequence[Tool]) -> list[Place]:
+def in_places(found: Sequence[Tool]) -> list[DrawerPlace]:
     """Tools of one size and series together with their count, by true size."""
-    places: dict[tuple[float, str], Place] = {}
+    places: dict[tuple[float, str], DrawerPlace] = {}
     for tool in sorted(found, key=lambda t: (t.diameter_mm, t.series, t.quantity == 0)):
         key = (round(tool.diameter_mm, 5), tool.series)
         place = places.get(key)
         if place is None:
-            places[key] = Place(tool, tool.quantity, tool.out, (tool.id,))
+            places[key] = DrawerPlace(tool, tool.quantity, tool.out, (tool.id,))
         else:
             both = (*place.ids, tool.id)
             places[key] = replace(place, count=place.count + tool.quantity, out=place.out + tool.out, ids=both)
@@ -64,7 +64,7 @@ class Drawer:
     """One drawer as shown: what is written on its front, and its places by size."""
 
     label: str
-    places: tuple[Place, ...]
+    places: tuple[DrawerPlace, ...]
 
     @property
     def span_mm(self) -> tuple[float, float]:
@@ -114,13 +114,13 @@ def stamped(tool: Tool) -> str:
     return tool.designation.removesuffix(" mm").removesuffix(" in").replace("letter ", "")
 
 
-def span_words(places: Sequence[Place], unit: str) -> str:
+def span_words(places: Sequence[DrawerPlace], unit: str) -> str:
     """From the smallest to the largest of a drawer."""
     first, last = places[0].tool.diameter_mm, places[-1].tool.diameter_mm
     return f"{fixed(first, unit, 1, 3)} to {fixed(last, unit, 1, 3)} {unit}"
 
 
-def tally(places: Sequence[Place], *, whole: bool) -> str:
+def tally(places: Sequence[DrawerPlace], *, whole: bool) -> str:
     """What a drawer's front says: gaps where there are any, else its sizes; all of it for the open one."""
     sizes = f"{len(places)} sizes" if len(places) > 1 else "1 size"
     out, gaps = sum(p.state == "out" for p in places), sum(p.state == "to get" for p in places)
@@ -178,7 +178,7 @@ class ShutDrawer(Pressable):
 class PlaceButton(Pressable):
     """One place of the open drawer: the drills tip up, their name; a dashed outline where it is empty."""
 
-    def __init__(self, place: Place, parent: QWidget) -> None:
+    def __init__(self, place: DrawerPlace, parent: QWidget) -> None:
         super().__init__(f"{place.tool.name}, {place.state or f'{place.here} here'}", parent)
         self.place, self.tool = place, place.tool
         self.setCheckable(True)

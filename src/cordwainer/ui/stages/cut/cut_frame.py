@@ -15,11 +15,11 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, mark
 from cordwainer.ui.kit.layout import MIDDLE, across, fill, smooth, write
 from cordwainer.ui.kit.shade import DIM, LIGHT
-from cordwainer.ui.stages.cut.cut_parts import LEAST_TYPE, SMALL_TYPE, Shaded, Station, fit
-from cordwainer.ui.stages.cut.cut_sheets import Tile
+from cordwainer.ui.stages.cut.cut_parts import LEAST_TYPE, SMALL_TYPE, Shaded, StepStation, fit
+from cordwainer.ui.stages.cut.cut_sheets import ChoiceTile
 
 
-class Line(Shaded, Pressable):
+class WordsLine(Shaded, Pressable):
     """A line of words on a field, with a mark before it."""
 
     def __init__(self, name: str) -> None:
@@ -100,8 +100,8 @@ class CutHead(QWidget):
         row.addStretch(1)
         self.row = across(gap=0)
         fill(row, self.row, 16)
-        self.light, self.dim = Tile("Light", small=True), Tile("Dim", small=True)
-        self.back = Tile("Esc Plan", "Back to Plan", small=True)
+        self.light, self.dim = ChoiceTile("Light", small=True), ChoiceTile("Dim", small=True)
+        self.back = ChoiceTile("Esc Plan", "Back to Plan", small=True)
         for tile, wide in ((self.light, 70), (self.dim, 62), (self.back, 104)):
             tile.setFixedSize(wide, 36)
             row.addWidget(tile)
@@ -109,7 +109,7 @@ class CutHead(QWidget):
         self.light.clicked.connect(lambda: self.dimmed.emit(False))
         self.dim.clicked.connect(lambda: self.dimmed.emit(True))
         self.back.clicked.connect(lambda: self.left.emit())
-        self.stations: list[Station] = []
+        self.stations: list[StepStation] = []
 
     def show_run(self, cutting: Cutting) -> None:
         """The operations with what became of each."""
@@ -120,7 +120,8 @@ class CutHead(QWidget):
                 station.hide()
                 station.deleteLater()
             self.stations = [
-                Station(i, o, f"Operation {i + 1}, {o.kind.replace('_', ' ')}") for i, o in enumerate(operations)
+                StepStation(i, o, f"Operation {i + 1}, {o.kind.replace('_', ' ')}")
+                for i, o in enumerate(operations)
             ]
             narrow = 72 if len(operations) < 8 else 48
             for station in self.stations:

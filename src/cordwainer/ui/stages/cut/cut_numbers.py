@@ -32,7 +32,7 @@ TOUCH_HEADS = {
 }
 
 
-class Spot(Shaded, Pressable):
+class FigureSpot(Shaded, Pressable):
     """A figure that can be pressed: nothing is drawn but a line under it and the ring."""
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -58,9 +58,9 @@ class CutNumbers(QWidget):
         self.rpm: float | None = None
         self.minutes = 0.0
         self.spots = {
-            "tool": Spot("Another tool was used", self),
-            "rpm": Spot("Another speed was set", self),
-            "start": Spot("The scale reads otherwise at the touch", self),
+            "tool": FigureSpot("Another tool was used", self),
+            "rpm": FigureSpot("Another speed was set", self),
+            "start": FigureSpot("The scale reads otherwise at the touch", self),
         }
         for key, spot in self.spots.items():
             spot.clicked.connect(lambda _=False, k=key: self.asked.emit(k))

@@ -109,7 +109,7 @@ class BigButton(Shaded, Pressable):
         self.draw_ring(self, painter)
 
 
-class Station(Shaded, Pressable):
+class StepStation(Shaded, Pressable):
     """One operation in the head: its tool small, done or not; ink when in hand."""
 
     def __init__(self, index: int, operation: Operation, words: str) -> None:
@@ -191,4 +191,4 @@ class FeltTile(Shaded, Pressable):
         self.draw_ring(self, painter)
 
 
-__all__ = ["BigButton", "CautionTick", "FeltTile", "Shade", "Shaded", "Station", "fit"]
+__all__ = ["BigButton", "CautionTick", "FeltTile", "Shade", "Shaded", "StepStation", "fit"]

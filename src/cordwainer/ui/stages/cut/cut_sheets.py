@@ -17,7 +17,7 @@ from cordwainer.ui.kit.shade import LIGHT, Shade
 from cordwainer.ui.stages.cut.cut_parts import CautionTick, FeltTile, Shaded
 
 
-class Tile(Shaded, Pressable):
+class ChoiceTile(Shaded, Pressable):
     """A choice in words."""
 
     def __init__(self, words: str, name: str = "", small: bool = False) -> None:
@@ -43,7 +43,7 @@ class Tile(Shaded, Pressable):
         self.draw_ring(self, painter)
 
 
-class Told(QWidget):
+class ToldLines(QWidget):
     """Lines in two columns under rules."""
 
     def __init__(self, lines: Sequence[tuple[str, str]], shade: Shade) -> None:
@@ -170,7 +170,7 @@ class CutSheet(QWidget):
         grid.setContentsMargins(0, 0, 6, 0)
         grid.setSpacing(10)
         for place, (value, words) in enumerate(choices):
-            tile = Tile(words)
+            tile = ChoiceTile(words)
             tile.shade, tile.now = shade, value == now
             tile.clicked.connect(lambda _=False, v=value: done(v))
             tile.setMinimumHeight(72 if len(choices) > 6 else 96)
@@ -189,10 +189,10 @@ class CutSheet(QWidget):
     def tell(self, kind: str, heading: str, lines: Sequence[tuple[str, str]], shade: Shade) -> None:
         """Lines of two parts, the second at the right; nothing is asked."""
         self.begin(kind, heading, shade)
-        self.box.addWidget(Told(lines, shade), 1)
+        self.box.addWidget(ToldLines(lines, shade), 1)
 
     def _last(self, words: str, back: Callable[[], None]) -> None:
-        tile = Tile(words)
+        tile = ChoiceTile(words)
         tile.shade = self.shade
         tile.setFixedHeight(72)
         tile.clicked.connect(lambda: back())

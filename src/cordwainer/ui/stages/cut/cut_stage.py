@@ -24,7 +24,7 @@ from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.cut.cut_ahead import CutAhead
 from cordwainer.ui.stages.cut.cut_asks import CutAsks, word_on
-from cordwainer.ui.stages.cut.cut_frame import CutHead, Line, NextTool
+from cordwainer.ui.stages.cut.cut_frame import CutHead, NextTool, WordsLine
 from cordwainer.ui.stages.cut.cut_numbers import CutNumbers
 from cordwainer.ui.stages.cut.cut_parts import BigButton
 from cordwainer.ui.stages.cut.cut_sheets import CutSheet
@@ -75,7 +75,7 @@ class CutStage(Stage):
         inner = down(self.field, NONE, 0)
         self.numbers = CutNumbers()
         inner.addWidget(self.numbers, 1)
-        self.caution = Line("Cautions")
+        self.caution = WordsLine("Cautions")
         self.caution.setFixedHeight(56)
         inner.addWidget(self.caution)
         row = QWidget()

@@ -5,7 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from cordwainer.core.diagnosis.explained import Explained, Outcome
+from cordwainer.core.diagnosis.explained import AnswerOutcome, Explained
 from cordwainer.core.diagnosis.knowledge import Question, causes
 from cordwainer.core.diagnosis.next_check import Check
 from cordwainer.core.diagnosis.posterior import ENOUGH_ANSWERS, UNEXPLAINED
@@ -151,7 +151,7 @@ class CausesColumn(Pane):
         column.add(grid)
 
 
-def _effect(outcome: Outcome, known: Explained) -> str:
+def _effect(outcome: AnswerOutcome, known: Explained) -> str:
     """What an answer would do to the leader, in words."""
     leader = known.leader
     if leader is None or outcome.leader != leader.id:

@@ -33,7 +33,7 @@ AT_ONCE = 8
 class SizeRow(QWidget):
     """One place of the hole with its size to type, and how it stands against the print."""
 
-    def __init__(self, words: str, place: int, seen: Seen) -> None:
+    def __init__(self, words: str, place: int, seen: SeenColumn) -> None:
         super().__init__()
         self.place, self.seen = place, seen
         line = across(self, NONE, 6)
@@ -77,7 +77,7 @@ class SizeRow(QWidget):
         self.note.setText("inside" if inside else short)
 
 
-class Seen(Column):
+class SeenColumn(Column):
     """The left column of Explain."""
 
     def __init__(self, document: Document, selection: Selection, readings: Readings, causes: Causes) -> None:

@@ -19,7 +19,7 @@ from cordwainer.ui.kit.layout import NONE, across, down, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.explain.error_section import ErrorSection, Swatch
 from cordwainer.ui.stages.explain.explain_causes import CausesColumn
-from cordwainer.ui.stages.explain.explain_seen import Seen
+from cordwainer.ui.stages.explain.explain_seen import SeenColumn
 from cordwainer.ui.stages.explain.mend import Mend
 from cordwainer.ui.stages.explain.rescue_view import RescueView
 from cordwainer.ui.stages.hole_head import HoleHead
@@ -52,7 +52,7 @@ class ExplainStage(Stage):
         left.setFixedWidth(SEEN_WIDTH)
         box = down(left, (0, 0, 1, 0))
         scroll = scroll_down()
-        self.seen = Seen(self.document, self.selection, self.readings, self.causes)
+        self.seen = SeenColumn(self.document, self.selection, self.readings, self.causes)
         put_in_scroll(scroll, self.seen)
         box.addWidget(scroll)
         row.addWidget(left)

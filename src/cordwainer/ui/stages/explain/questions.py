@@ -38,7 +38,7 @@ class CauseRow(Pressable):
             line.addWidget(text_label(f"{ranked.in_100}", 28 if first else 20, first))
         else:
             line.addWidget(text_label(ranked.word, 15, first, color=theme.INK if first else theme.INK2))
-        fill(column, line, Bar(ranked.probability / most, first))
+        fill(column, line, OddsBar(ranked.probability / most, first))
         if cause is not None and first:
             column.addWidget(text_label(cause.mechanism, 13, color=theme.INK2, wrap=True))
 
@@ -62,7 +62,7 @@ class CauseRow(Pressable):
             draw_focus(QPainter(self), QRectF(self.rect()))
 
 
-class Bar(QWidget):
+class OddsBar(QWidget):
     """How far a cause stands out beside the leader; a length, not odds."""
 
     def __init__(self, share: float, first: bool) -> None:

@@ -16,7 +16,7 @@ TILE, LABEL, ACROSS = 52, 19, 5
 
 
 @dataclass(frozen=True)
-class Shape:
+class HoleShape:
     """One drawn shape: the question it answers, its answer, what it is called."""
 
     question: str
@@ -37,16 +37,16 @@ NAMES = {
     "shifted": "off its place all along",
 }
 SHAPES = (
-    Shape("d_profile", "straight", "straight"),
-    Shape("d_profile", "bell_mouth", "bell"),
-    Shape("d_profile", "taper_big_entry", "narrows"),
-    Shape("d_profile", "taper_big_exit", "widens"),
-    Shape("d_profile", "barrel", "barrel"),
-    Shape("d_profile", "waist", "waist"),
-    Shape("d_round", "oval", "oval"),
-    Shape("d_round", "lobed", "lobed"),
-    Shape("d_drift", "shifted", "off place"),
-    Shape("d_drift", "leans", "leans"),
+    HoleShape("d_profile", "straight", "straight"),
+    HoleShape("d_profile", "bell_mouth", "bell"),
+    HoleShape("d_profile", "taper_big_entry", "narrows"),
+    HoleShape("d_profile", "taper_big_exit", "widens"),
+    HoleShape("d_profile", "barrel", "barrel"),
+    HoleShape("d_profile", "waist", "waist"),
+    HoleShape("d_round", "oval", "oval"),
+    HoleShape("d_round", "lobed", "lobed"),
+    HoleShape("d_drift", "shifted", "off place"),
+    HoleShape("d_drift", "leans", "leans"),
 )
 # Half widths at the mouth, the middle and the far end, in tenths of a tile.
 WALLS = {
@@ -65,7 +65,7 @@ BENT = {"shifted": (1.6, 1.6, 1.6), "leans": (0.0, 0.8, 2.0)}
 class ShapeTile(Pressable):
     """One shape to press; dyed while it is said, brass below while it was measured so."""
 
-    def __init__(self, shape: Shape) -> None:
+    def __init__(self, shape: HoleShape) -> None:
         super().__init__(f"The hole is: {shape.name}")
         self.shape = shape
         self.measured = False

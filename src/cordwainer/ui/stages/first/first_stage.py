@@ -10,7 +10,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
-from cordwainer.core.tables import by_key
+from cordwainer.core.tables import by_key, constant
 from cordwainer.files.places import Settings
 from cordwainer.ui.canvas.dye import dyed
 from cordwainer.ui.desk.demos import DEMOS
@@ -231,7 +231,7 @@ class FirstStage(Stage):
             found = read_callout(self.field.text(), self.selection.unit)
             entry: dict[str, object] = {"id": "A"} | {k: v for k, v in found.keys().items() if v is not None}
             if not found.has_depth:
-                entry["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
+                entry["depth"] = str(from_mm(constant("new_depth_typed_per_d") * found.shown_size.mm, 1))
             self.document.edit("Draw the hole", lambda data: data["holes"].append(entry))
         except InputError as bad:
             self._doubt(bad)

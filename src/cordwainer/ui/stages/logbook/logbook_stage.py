@@ -25,7 +25,7 @@ from cordwainer.ui.stages.logbook.logged_holes import PickRow, compared_words
 if TYPE_CHECKING:
     from cordwainer.core.learning.capability import Capability
     from cordwainer.core.learning.oversize import Belief
-    from cordwainer.logbook.book import Batch, History, ToolUsed
+    from cordwainer.logbook.book import History, MeasuredBatch, ToolUsed
     from cordwainer.logbook.records import HoleMade
 
 SIDE_WIDTH, ROWS, TYPING_MS = 268, 200, 150
@@ -37,7 +37,7 @@ NOTHING = (
 )
 
 
-def _capable(batch: Batch | None) -> tuple[Batch | None, Capability | None]:
+def _capable(batch: MeasuredBatch | None) -> tuple[MeasuredBatch | None, Capability | None]:
     """A batch with what it says of the process, worked out where it is asked."""
     from cordwainer.core.learning.capability import capability
 

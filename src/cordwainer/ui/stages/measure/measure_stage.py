@@ -27,7 +27,7 @@ from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.hole_head import HoleHead
 from cordwainer.ui.stages.measure.otherwise import NARROW, PIN_WIDTH, WIDE, OffPlace, Points, Sends
 from cordwainer.ui.stages.measure.reading_grid import NEAR_MM, ReadingBox, ReadingGrid
-from cordwainer.ui.stages.measure.verdict_bar import PIN_LIKE, Verdict
+from cordwainer.ui.stages.measure.verdict_bar import PIN_LIKE, VerdictBar
 from cordwainer.ui.stages.measure.which_one import WhichOne
 
 
@@ -63,7 +63,7 @@ class MeasureStage(Stage):
         self.slot = Slot()
         column.addWidget(self.slot, 1)
         right.addWidget(middle, 10)
-        self.verdict = Verdict(self.selection, self.stock, self.readings)
+        self.verdict = VerdictBar(self.selection, self.stock, self.readings)
         self.verdict.setFixedHeight(140)
         right.addWidget(self.verdict)
         row.addLayout(right, 1)

@@ -21,7 +21,7 @@ from cordwainer.ui.kit.layout import MIDDLE, RIGHT, across
 PIN_LIKE = ("pin", "plug")
 
 
-class Verdict(Pane):
+class VerdictBar(Pane):
     """The decision, on ink, with what would settle it."""
 
     def __init__(self, selection: Selection, stock: Stock, readings: Readings) -> None:

@@ -31,7 +31,7 @@ DEEP_WORDS = {
 }
 
 
-class Card(Pane):
+class StepCard(Pane):
     """Everything about the selected operation, figures first."""
 
     working_asked = pyqtSignal()

@@ -29,7 +29,7 @@ from cordwainer.core.planning.words.wording import (
 from cordwainer.ui.canvas.slot import Slot, curve_path
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
-from cordwainer.ui.stages.plan.rung import RUNG, Rung
+from cordwainer.ui.stages.plan.rung import RUNG, ToolRung
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
@@ -45,7 +45,7 @@ NO_SLOT = ("taper_pin", "center_hole")
 
 
 @dataclass(frozen=True)
-class Stretch:
+class AxisStretch:
     """One straight piece of the axis."""
 
     left: float
@@ -73,7 +73,7 @@ class Ladder(QWidget):
         self.unit = "mm"
         self.working = False
         self.forecast: Forecast | None = None
-        self.rungs: list[Rung] = []
+        self.rungs: list[ToolRung] = []
         self.leans: list[tuple[str, str]] = []
         self.named: list[QRectF] = []
         self.slot = Slot()
@@ -152,12 +152,12 @@ class Ladder(QWidget):
     def _slot_left(self) -> float:
         return round(self.width() * 0.54)
 
-    def _stretches(self) -> tuple[Stretch | None, Stretch | None]:
+    def _stretches(self) -> tuple[AxisStretch | None, AxisStretch | None]:
         left, end = 16.0, self._slot_left() - 18.0
         leading, undersize = self._leading(), self._undersize()
         largest = max([_standing_mm(o) for _, o in leading], default=0.0)
         first_end = end if undersize is None else left + (end - left) * (0.54 if leading else 0.0)
-        first = Stretch(left, first_end, 0.0, 1.12 * largest) if leading else None
+        first = AxisStretch(left, first_end, 0.0, 1.12 * largest) if leading else None
         second = None
         if undersize is not None and undersize.diameter_mm is not None:
             curve = self._curve_of(undersize)
@@ -166,7 +166,7 @@ class Ladder(QWidget):
                 mean, sd = curve.mean_mm, curve.sd_mm
             low, high = min(undersize.diameter_mm, mean - 4 * sd), mean + 4 * sd
             spare = 0.12 * (high - low)
-            second = Stretch(first_end + (18 if leading else 0), end, low - spare, high + spare)
+            second = AxisStretch(first_end + (18 if leading else 0), end, low - spare, high + spare)
         return first, second
 
     def _stands(self) -> list[tuple[int, Operation, float, float]]:
@@ -203,7 +203,7 @@ class Ladder(QWidget):
             for index, operation in tools:
                 name = role_name(self.route, index) if self.route else ""
                 words = f"Rung {index + 1}, {name} {size_shown(operation, self.unit)} {self.unit}"
-                rung = Rung(index + 1, words, self)
+                rung = ToolRung(index + 1, words, self)
                 rung.clicked.connect(lambda _=False, i=index: self._pressed(i))
                 rung.stepped.connect(lambda up, i=index: self.stepped.emit(i, up))
                 rung.setToolTip("Press again for other sizes; wheel or up and down step through them")
@@ -311,7 +311,7 @@ class Ladder(QWidget):
         painter: QPainter,
         index: int,
         operation: Operation,
-        stretch: Stretch,
+        stretch: AxisStretch,
         x: float,
         y: float,
         axis: float,
@@ -359,7 +359,7 @@ class Ladder(QWidget):
         last = self._last()
         self.slot.show_post(last.diameter_mm if last else None)
 
-    def _axis(self, painter: QPainter, stretch: Stretch, axis: float, tick_mm: float) -> None:
+    def _axis(self, painter: QPainter, stretch: AxisStretch, axis: float, tick_mm: float) -> None:
         painter.setPen(QPen(theme.INK, 1.4))
         painter.drawLine(QPointF(stretch.left, axis), QPointF(stretch.right, axis))
         span = stretch.high_mm - stretch.low_mm

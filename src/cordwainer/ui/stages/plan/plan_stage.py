@@ -25,9 +25,9 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
-from cordwainer.ui.stages.plan.card import Card
+from cordwainer.ui.stages.plan.card import StepCard
 from cordwainer.ui.stages.plan.ladder import Ladder
-from cordwainer.ui.stages.plan.section import Section
+from cordwainer.ui.stages.plan.section import SectionView
 from cordwainer.ui.stages.plan.sequence import HoleTag, RouteHead, RouteRow, Strip
 
 if TYPE_CHECKING:
@@ -57,7 +57,7 @@ class PlanStage(Stage):
         row = across(self, NONE, 0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
-        self.card = Card()
+        self.card = StepCard()
         row.addWidget(self.card)
         self._connect()
         self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
@@ -105,7 +105,7 @@ class PlanStage(Stage):
     def _middle(self) -> QVBoxLayout:
         """What speaks against the plan, the section, the sequence, the outcome."""
         middle = down(gap=0)
-        self.section = Section()
+        self.section = SectionView()
         self.strip = Strip()
         self.ladder = Ladder()
         self.reason = Pane(theme.HI, "t")

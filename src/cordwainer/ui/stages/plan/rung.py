@@ -13,7 +13,7 @@ from cordwainer.ui.kit.layout import CENTER, smooth
 RUNG = 28
 
 
-class Rung(Pressable):
+class ToolRung(Pressable):
     """One tool's balloon: pressed it is selected, pressed again its other sizes open; wheel and keys step it."""
 
     stepped = pyqtSignal(bool)

@@ -49,7 +49,7 @@ class Balloon(Pressable):
         painter.drawText(self.rect(), CENTER, str(self.number))
 
 
-class Section(QWidget):
+class SectionView(QWidget):
     """One hole lying down as on a lathe, with the selected tool at the point where it touches."""
 
     picked = pyqtSignal(int)

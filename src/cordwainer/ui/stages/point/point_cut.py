@@ -9,8 +9,8 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.formation.point import Cut
-from cordwainer.core.formation.point_verdict import Slot, Verdict
+from cordwainer.core.formation.point import WillCut
+from cordwainer.core.formation.point_verdict import AskedSize, Verdict
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
@@ -26,7 +26,7 @@ class PointCut(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.verdict: Verdict | None = None
-        self.slot: Slot | None = None
+        self.slot: AskedSize | None = None
         self.unit = "mm"
         self.setMinimumHeight(190)
 
@@ -34,7 +34,7 @@ class PointCut(QWidget):
         """The grid's size."""
         return QSize(816, 210)
 
-    def show_verdict(self, verdict: Verdict, slot: Slot, unit: str) -> None:
+    def show_verdict(self, verdict: Verdict, slot: AskedSize, unit: str) -> None:
         """Show a verdict in its slot."""
         self.verdict, self.slot, self.unit = verdict, slot, unit
         over = verdict.now.mean_mm - verdict.now.label_mm
@@ -83,7 +83,7 @@ class PointCut(QWidget):
         self._names(painter, x, base, top, alike)
         self._sum(painter, x(label), x, base + 50)
 
-    def _curve(self, cut: Cut, x: Place, base: float, rise: float) -> QPainterPath:
+    def _curve(self, cut: WillCut, x: Place, base: float, rise: float) -> QPainterPath:
         path = QPainterPath()
         for k in range(-32, 33):
             z = k / 10
@@ -132,7 +132,7 @@ class PointCut(QWidget):
         verdict, unit = self.verdict, self.unit
         now, after = verdict.now, verdict.after
 
-        def at(cut: Cut, words: str, shift: float) -> None:
+        def at(cut: WillCut, words: str, shift: float) -> None:
             middle = x(cut.mean_mm) + shift
             width = 150.0
             box = QRectF(min(max(middle, 24.0), self.width() - width - 24), top + 10, width, 20)

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.formation.point_verdict import Slot, Step, Verdict, judge, usual_slot
+from cordwainer.core.formation.point_verdict import AskedSize, RegrindStep, Verdict, judge, usual_slot
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
@@ -169,7 +169,7 @@ class PointStage(Stage):
         found = self.stock.crib.data["changed"].get(self.drill_id, {}).get("point")
         return dict(found) if isinstance(found, dict) else {}
 
-    def slot(self, drill: Tool) -> Slot:
+    def slot(self, drill: Tool) -> AskedSize:
         """What the job's plans ask of this drill; what is usual for its size where they do not use it."""
         from cordwainer.core.planning.model.point_slot import asked_of
 
@@ -300,7 +300,7 @@ class PointStage(Stage):
         self.tag.setEnabled(drill.condition not in ("chipped", "blunt"))
         self.tag.setText("Tag it" if self.tag.isEnabled() else "Tagged")
 
-    def _step(self, step: Step, number: int) -> QWidget:
+    def _step(self, step: RegrindStep, number: int) -> QWidget:
         row, line = line_of((0, 2, 0, 2), gap=14)
         line.addWidget(StepPicture(step, number), 0, Qt.AlignmentFlag.AlignTop)
         words = Column((0, 0, 0, 0), 2)

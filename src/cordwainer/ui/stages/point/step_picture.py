@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.formation.point_verdict import Step
+from cordwainer.core.formation.point_verdict import RegrindStep
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
 from cordwainer.ui.kit.layout import CENTER, smooth, write
@@ -15,7 +15,7 @@ from cordwainer.ui.kit.layout import CENTER, smooth, write
 class StepPicture(QWidget):
     """What one step of regrinding looks at."""
 
-    def __init__(self, step: Step, number: int) -> None:
+    def __init__(self, step: RegrindStep, number: int) -> None:
         super().__init__()
         self.step, self.number = step, number
         self.setFixedSize(QSize(84, 84))

@@ -17,7 +17,7 @@ PLATE_WIDTH = 246
 WORD = 18
 
 
-class Callout(QWidget):
+class FigureField(QWidget):
     """One figure on the drawing: scribed, and a field when pressed."""
 
     kept = pyqtSignal(str)

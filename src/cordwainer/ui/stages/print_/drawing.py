@@ -21,14 +21,14 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
 from cordwainer.ui.kit.layout import smooth
-from cordwainer.ui.stages.print_.callouts import Callout, TroublePlate
+from cordwainer.ui.stages.print_.callouts import FigureField, TroublePlate
 from cordwainer.ui.stages.print_.part_edges import entry_edge, far_edge, thread_path
 
 SCALES = (1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 21, 24, 30, 36, 48, 60, 90, 120)
 AIR, GAP, DIMENSION = 30, 8, 20
 
 
-class Drawing(QWidget):
+class HoleDrawing(QWidget):
     """The hole standing up, as the print shows it, with everything that may be changed on it."""
 
     troubles_changed = pyqtSignal()
@@ -38,7 +38,7 @@ class Drawing(QWidget):
         super().__init__()
         self.document, self.selection, self.stock = document, selection, stock
         self.setMinimumSize(440, 320)
-        self.callouts: dict[str, Callout] = {}
+        self.callouts: dict[str, FigureField] = {}
         self.figures: tuple[Figure, ...] = ()
         self.troubles: tuple[Trouble, ...] = ()
         self.shown_trouble = 0
@@ -128,10 +128,10 @@ class Drawing(QWidget):
         if before != self.troubles:
             self.troubles_changed.emit()
 
-    def _callout(self, figure: Figure) -> Callout:
+    def _callout(self, figure: Figure) -> FigureField:
         found = self.callouts.get(figure.id)
         if found is None:
-            found = Callout(figure.name, self, figure.size)
+            found = FigureField(figure.name, self, figure.size)
             found.kept.connect(lambda text, name=figure.id: self.keep(name, text))
             self.callouts[figure.id] = found
         return found

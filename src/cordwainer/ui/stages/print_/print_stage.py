@@ -10,6 +10,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
+from cordwainer.core.tables import constant
 from cordwainer.files.callout_line import line_of
 from cordwainer.files.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
 from cordwainer.ui.desk.document import Document
@@ -23,7 +24,7 @@ from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices, Tile
 from cordwainer.ui.stages.hole_head import NextHole
 from cordwainer.ui.stages.print_.asks import Asks
-from cordwainer.ui.stages.print_.drawing import Drawing
+from cordwainer.ui.stages.print_.drawing import HoleDrawing
 from cordwainer.ui.stages.print_.pictures import paint_entry, paint_exit
 from cordwainer.ui.stages.print_.print_bits import ENTRIES, EXITS, KINDS, MOUTHS, SHOWN_AS, SumUp, tile_grid
 
@@ -120,7 +121,7 @@ class PrintStage(Stage):
         tiles.addStretch(1)
         column.addLayout(tiles)
         middle.addWidget(head)
-        self.drawing = Drawing(self.document, self.selection, self.stock)
+        self.drawing = HoleDrawing(self.document, self.selection, self.stock)
         self.drawing.said.connect(self.said)
         self.drawing.troubles_changed.connect(self._show_troubles)
         middle.addWidget(self.drawing, 1)
@@ -254,7 +255,7 @@ class PrintStage(Stage):
             found = read_callout(text, hole.unit)
             values = whole_line(found.keys())
             if found.depth is None and not found.has_depth and hole.kind == "center_hole":
-                values["depth"] = str(from_mm(2 * found.shown_size.mm, 1))
+                values["depth"] = str(from_mm(constant("new_depth_typed_per_d") * found.shown_size.mm, 1))
             self.selection.edit_hole(f"Typed {text.strip()}", **values)
         except Doubt as doubt:
             self._doubt(doubt.problem, doubt.ways)
