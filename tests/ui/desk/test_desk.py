@@ -15,11 +15,14 @@ from cordwainer.core.errors import InputError, StoppedError
 from cordwainer.files.places import Settings
 from cordwainer.logbook.book import Book
 from cordwainer.ui.commands import leaving
+from cordwainer.ui.desk import batch as batch_module
+from cordwainer.ui.desk import forecasts as forecasts_module
 from cordwainer.ui.desk import plans as plans_module
 from cordwainer.ui.desk.background import FIRST, IDLE, Answer, Background, Turn
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.document import Change, change_between
 from cordwainer.ui.desk.log import UNMADE, logbook_path
+from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.kit.questions import DROP
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
@@ -122,7 +125,7 @@ def test_readings_of_a_job_never_saved_reach_the_book_or_say_why_not(window: Win
 
 
 def test_an_unexpected_error_in_a_plan_is_told_and_the_next_one_comes(
-    window: Window, monkeypatch: pytest.MonkeyPatch
+    window: Window, qtbot: QtBot, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     def broken(ask: object, turn: Turn) -> object:
         raise ZeroDivisionError("a slip of the pen")
@@ -134,8 +137,37 @@ def test_an_unexpected_error_in_a_plan_is_told_and_the_next_one_comes(
         window.desk.document.edit("Row", lambda data: data["holes"].append(dict(ROW)))
     plan = window.desk.plans.plan
     assert not window.desk.plans.planning and plan is not None and "broke down" in plan.why_not[0] and broke
-    window.desk.selection.edit_hole("Deeper", depth="21 mm")
-    assert window.desk.plans.route is not None
+    window.go("plan")
+    stage = at(window, PlanStage)
+    assert "No sequence was worked out" in words(stage) and "this crib" not in words(stage)
+    again = next(w for w in stage.findChildren(Link) if w.text() == "Plan it again")
+    qtbot.mouseClick(again, Qt.MouseButton.LeftButton)
+    assert window.desk.plans.route is not None and not window.desk.plans.halted
+
+
+def test_an_unexpected_error_in_a_forecast_or_an_order_is_told_and_the_next_one_comes(
+    demo: Window, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    def broken(ask: object, turn: Turn) -> object:
+        raise ZeroDivisionError("a slip of the pen")
+
+    broke: list[object] = []
+    demo.desk.background.broke.connect(broke.append)
+    desk = demo.desk
+    demo.run("open_batch")
+    demo.go("plan")
+    with monkeypatch.context() as slip:
+        slip.setattr(forecasts_module, "run", broken)
+        slip.setattr(batch_module, "ordered", broken)
+        desk.batch.watch(True)
+        desk.selection.edit_hole("Deeper", depth="21 mm")
+        settled(demo)
+    assert broke and desk.forecasts.of(desk.plans.route, desk.selection.hole) is None
+    assert "ZeroDivisionError" in desk.batch.why_not
+    desk.selection.edit_hole("Deeper still", depth="21.5 mm")
+    settled(demo)
+    assert desk.forecasts.of(desk.plans.route, desk.selection.hole) is not None
+    assert desk.batch.batch is not None and not desk.batch.why_not
 
 
 def test_answers_come_with_threads_the_urgent_first_and_dropped_ones_never(qapp: QApplication) -> None:

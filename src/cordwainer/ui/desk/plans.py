@@ -83,6 +83,8 @@ class Plans(QObject):
         self.background = background
         self.fresh: dict[str, HolePlan] = {}
         self.stale: dict[str, HolePlan] = {}
+        # Why a hole has no plan though it may have one: it was stopped, or the planner broke down.
+        self.halted: dict[str, str] = {}
         self._known: dict[Any, HolePlan] = {}
         self._looked: set[Any] = set()
         self._keys: dict[str, Any] = {}
@@ -192,7 +194,7 @@ class Plans(QObject):
         """Plan what has no plan yet; the hole in hand first."""
         holes = self.document.job.holes
         self.stale = {h.id: p for h in holes if (p := self.of(h.id)) is not None}
-        self.fresh = {}
+        self.fresh, self.halted = {}, {}
         wanted: dict[Any, Hole] = {}
         self._keys = {hole.id: self.key_of(hole) for hole in holes}
         current = self.selection.hole
@@ -259,9 +261,10 @@ class Plans(QObject):
         if not alike:
             return None
         if isinstance(answer.error, StoppedError):
-            why = "planning was stopped; change the hole, or plan it freely, to plan it again"
+            why = "planning was stopped"
         else:
             why = f"the planner broke down on this hole ({answer.why}); your work is kept"
+        self.halted |= {hole.id: why for hole in alike}
         return HolePlan(alike[0], (), (why,))
 
     def _take_look(self, key: Any, answer: Answer) -> None:

@@ -209,7 +209,8 @@ class Window(QMainWindow):
         empty, plan = desk.document.empty, desk.plans.plan
         finding = None if empty else desk.readings.finding()
         self.rail.show_status("print", None if empty else "accept")
-        planned = None if plan is None else ("accept" if plan.routes else "reject")
+        halted = plan is not None and plan.hole.id in desk.plans.halted
+        planned = None if plan is None or halted else ("accept" if plan.routes else "reject")
         self.rail.show_status("plan", planned)
         self.rail.show_status("measure", finding.verdict if finding else None)
         for stage, button in self.rail.buttons.items():

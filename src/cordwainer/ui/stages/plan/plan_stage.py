@@ -202,11 +202,17 @@ class PlanStage(Stage):
         column = self.reason_column
         column.clear()
         head, line = line_of()
-        line.addWidget(Mark("reject", 10, theme.INK, theme.HI))
-        line.addWidget(text_label("No sequence with this crib and machine", 22, True), 1)
+        halted = plan.hole.id in self.plans.halted
+        line.addWidget(Mark("none" if halted else "reject", 10, theme.INK, theme.HI))
+        words = "No sequence was worked out" if halted else "No sequence with this crib and machine"
+        line.addWidget(text_label(words, 22, True), 1)
         column.add(head)
         for reason in plan.why_not:
             column.add(text_label(reason[0].upper() + reason[1:] + ".", 16, wrap=True))
+        if halted:
+            again = Link("Plan it again", 16)
+            again.clicked.connect(self.plans.replan)
+            column.add(again)
         if plan.to_get is not None:
             names = ", ".join(plan.to_get.missing_tools)
             words = f"With {names} to get: {plan.to_get.minutes:.0f} min"
@@ -225,6 +231,8 @@ class PlanStage(Stage):
                 status, words = finding.verdict, VERDICT_WORDS[finding.verdict]
             elif plan is None:
                 status, words = "none", "Working it out"
+            elif hole.id in self.plans.halted:
+                status, words = "none", "Not worked out"
             else:
                 status, words = ("planned", "Planned") if plan.routes else ("reject", "No sequence")
             found.append((hole, self.selection.unit, status, words))
