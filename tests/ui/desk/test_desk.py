@@ -93,6 +93,9 @@ def test_another_hole_in_hand_loses_no_reading_of_the_first(qtbot: QtBot, tmp_pa
     window.desk.readings.put_reading(10.0, 0.0, "8.04")
     window.desk.selection.select_hole(1)
     assert logged() == {1: (1, 8.04)}
+    window.desk.selection.select_hole(0)
+    window.desk.readings.put_reading(10.0, 0.0, "")
+    assert logged() == {}  # taken away here, it is taken away there
     shut(window)
 
 

@@ -166,10 +166,9 @@ class Log(QObject):
         if index is None or not self.wanted:
             return
         finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
-        if finding is None or measured is None:
-            return
         put = putting(path, hole_id, number, measured, finding)
-        self.ask(put, self._kept, ("readings", hole_id, number), after_ms=AGAIN_MS)
+        told = self._kept if finding is not None else lambda made: None
+        self.ask(put, told, ("readings", hole_id, number), after_ms=AGAIN_MS)
 
     def _kept(self, made: object) -> None:
         """Readings of a hole that was never finished here wait for that; said once a job."""
@@ -217,9 +216,9 @@ class Log(QObject):
 
 
 def putting(
-    path: Path | None, hole_id: str, number: int, measured: Measured, finding: Finding
+    path: Path | None, hole_id: str, number: int, measured: Measured | None, finding: Finding | None
 ) -> Callable[[Book], bool]:
-    """Work that puts readings to the finished run of a hole; False where it has none."""
+    """Work that puts readings, or that all were taken away, to the finished run of a hole; False without one."""
 
     def put(book: Book) -> bool:
         from cordwainer.files import run as run_files
@@ -230,6 +229,9 @@ def putting(
         if not records:
             return False
         book.take_run(records[-1])
+        if finding is None or measured is None:
+            book.put_readings(records[-1].id, [], "", "", None)
+            return True
         rows = [
             Measurement(c.reading.depth_mm, c.reading.direction_deg, c.reading.size_mm, c.size_mm)
             for c in finding.corrected
