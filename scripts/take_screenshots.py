@@ -47,7 +47,7 @@ def settle(application: QApplication, window: Window) -> None:
 
 def painted() -> None:
     """What is shown a few rows at a time, whole."""
-    for _ in range(6):
+    for _ in range(12):
         QApplication.processEvents()
 
 

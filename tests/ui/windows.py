@@ -18,7 +18,7 @@ from cordwainer.ui.kit.questions import STAY, Questions
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.shell.window import Window
 
-TURNS = 6  # what is shown a few rows at a time is whole by then
+TURNS = 12  # what is shown a few rows at a time is whole by then
 Kind = TypeVar("Kind", bound=Stage)
 
 

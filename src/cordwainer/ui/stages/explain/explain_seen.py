@@ -27,7 +27,7 @@ from cordwainer.ui.stages.explain.questions import QuestionRow
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 
 PLACES = ("Mouth", "Middle", "Far end")
-AT_ONCE = 8
+AT_ONCE = 4
 
 
 class SizeRow(QWidget):
@@ -171,9 +171,10 @@ class SeenColumn(Column):
             ask.show_answer(case.answers.get(question_id))
         if wanted != self.wanted:
             self.wanted = wanted
-            while (item := self.asked.box.takeAt(0)) is not None:
-                widget = item.widget()
-                if widget is not None:
+            while self.asked.box.takeAt(0) is not None:
+                pass
+            for question_id in self.made.keys() - set(wanted):
+                for widget in self.made[question_id]:
                     widget.hide()
             self.asks = {}
             self._add_questions()
@@ -193,7 +194,8 @@ class SeenColumn(Column):
             self.asks[question_id] = ask
             for widget in (rule, ask):
                 self.asked.add(widget)
-                widget.show()
+                if widget.isHidden():
+                    widget.show()
 
     def _off_center(self, finding: Finding | None, unit: str, drilled: Operation | None) -> str:
         """How far off its middle the last drill's point would be, if that is what cut the hole over."""
