@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import subprocess
 import sys
-import time
+import threading
 from collections.abc import Callable, Iterator
 
 import pytest
@@ -39,21 +39,26 @@ class Heard:
     """What a link said."""
 
     def __init__(self) -> None:
+        self.more = threading.Condition()
         self.lines: list[Line] = []
         self.states: list[str] = []
         self.why = ""
 
+    def line(self, line: Line) -> None:
+        with self.more:
+            self.lines.append(line)
+            self.more.notify_all()
+
     def state(self, state: str, why: str) -> None:
-        self.states.append(state)
-        self.why = why
+        with self.more:
+            self.states.append(state)
+            self.why = why
+            self.more.notify_all()
 
-
-def until(true: Callable[[], object], seconds: float = 120.0) -> None:
-    """Wait for something to become so."""
-    end = time.monotonic() + seconds
-    while not true():
-        assert time.monotonic() < end, "it never came"
-        time.sleep(0.01)
+    def until(self, true: Callable[[], object]) -> None:
+        """Wait until what was heard makes something so; the limit only ends a link that never speaks again."""
+        with self.more:
+            assert self.more.wait_for(true, 120), "it never came"
 
 
 @pytest.fixture
@@ -68,7 +73,7 @@ def linked(stand_in: StandIn, monkeypatch: pytest.MonkeyPatch) -> Iterator[tuple
     monkeypatch.setattr(links, "SILENT_S", 0.3)
     monkeypatch.setattr(links, "AGAIN_S", 0.2)
     heard = Heard()
-    link = links.Readout(links.Port(stand_in.port), heard.lines.append, heard.state)
+    link = links.Readout(links.Port(stand_in.port), heard.line, heard.state)
     link.start()
     yield stand_in, heard
     link.close()
@@ -76,9 +81,9 @@ def linked(stand_in: StandIn, monkeypatch: pytest.MonkeyPatch) -> Iterator[tuple
 
 def test_it_follows_the_stand_in(linked: tuple[StandIn, Heard]) -> None:
     stand_in, heard = linked
-    until(lambda: heard.lines)
+    heard.until(lambda: heard.lines)
     stand_in.move_to(12.5)
-    until(lambda: heard.lines[-1].mm == 12.5)
+    heard.until(lambda: heard.lines[-1].mm == 12.5)
     path = [line.mm for line in heard.lines]
     assert path == sorted(path) and len({*path}) > 3  # it went there, it did not jump
     assert heard.states == [links.LINKED]
@@ -86,35 +91,35 @@ def test_it_follows_the_stand_in(linked: tuple[StandIn, Heard]) -> None:
 
 def test_silence_garbage_and_inches_are_survived_and_said(linked: tuple[StandIn, Heard]) -> None:
     stand_in, heard = linked
-    until(lambda: heard.lines)
+    heard.until(lambda: heard.lines)
     stand_in.manner = MUTE
-    until(lambda: heard.states[-1] == links.SILENT)
+    heard.until(lambda: heard.states[-1] == links.SILENT)
     stand_in.manner = GARBLES
-    until(lambda: heard.states[-1] == links.GARBLED)
+    heard.until(lambda: heard.states[-1] == links.GARBLED)
     assert "check speed and format" in heard.why
     stand_in.manner = SPEAKS
-    until(lambda: heard.states[-1] == links.LINKED)
+    heard.until(lambda: heard.states[-1] == links.LINKED)
     stand_in.stand_at(25.4)
     stand_in.unit = "in"
-    until(lambda: heard.lines[-1].unit == "in")
-    until(lambda: heard.lines[-1].mm == pytest.approx(25.4))
+    heard.until(lambda: heard.lines[-1].unit == "in")
+    heard.until(lambda: heard.lines[-1].mm == pytest.approx(25.4))
     stand_in.named = False  # no unit any more: the port's own is meant
-    until(lambda: not heard.lines[-1].said and heard.lines[-1].mm == pytest.approx(1.0))
+    heard.until(lambda: not heard.lines[-1].said and heard.lines[-1].mm == pytest.approx(1.0))
 
 
 def test_a_pulled_plug_is_said_and_tried_again(linked: tuple[StandIn, Heard]) -> None:
     stand_in, heard = linked
-    until(lambda: heard.lines)
+    heard.until(lambda: heard.lines)
     stand_in.close()
-    until(lambda: heard.states[-1] == links.LOST)
+    heard.until(lambda: heard.states[-1] == links.LOST)
     assert heard.states.count(links.LOST) == 1 and heard.why
 
 
 def test_a_port_that_is_not_there_is_lost_not_an_error() -> None:
     heard = Heard()
-    link = links.Readout(links.Port("/dev/no-such-port"), heard.lines.append, heard.state)
+    link = links.Readout(links.Port("/dev/no-such-port"), heard.line, heard.state)
     link.start()
-    until(lambda: heard.states == [links.LOST])
+    heard.until(lambda: heard.states == [links.LOST])
     link.close()
     assert not heard.lines and isinstance(links.ports(), list)
 

@@ -26,6 +26,7 @@ from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.kit.questions import DROP
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
+from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.measure.measure_stage import MeasureStage
 from cordwainer.ui.stages.plan.plan_stage import PlanStage
 from tests.jobs import PIVOT, job_data
@@ -289,3 +290,48 @@ def test_work_left_over_the_demo_keeps_the_demos_crib(demo: Window, tmp_path: Pa
     assert demo.desk.document.shop_name == "catalog" and demo.desk.document.empty
     with pytest.raises(InputError):
         demo.desk.document.save()
+
+
+def test_an_edit_while_tools_to_buy_are_waited_for_forgets_none(demo: Window) -> None:
+    desk = demo.desk
+
+    def buying() -> set[object]:
+        return {key[1] for key in desk.background.turns if isinstance(key, tuple) and key[0] == "buy"}
+
+    waiting = buying()
+    assert len(waiting) == len(desk.document.job.holes)
+    desk.selection.edit_hole("Deeper", depth="21 mm")
+    assert len(buying()) == len(waiting) and len(buying() & waiting) == len(waiting) - 1
+    settled(demo)
+    assert not buying()
+
+
+def test_readings_of_two_jobs_with_a_hole_of_one_name_do_not_push_each_other_out(
+    qtbot: QtBot, tmp_path: Path
+) -> None:
+    window = opened(qtbot, file_with(tmp_path, ROW, name="one.job.json"))
+    cut_one(window)
+    other = file_with(tmp_path, ROW | {"measured": {"gauge": "pin", "readings": []}}, name="two.job.json")
+    window.desk.background.hold = True
+    window.desk.readings.put_reading(10.0, 0.0, "8.07")
+    window.desk.document.save()
+    leaving.open_path(window, other)
+    window.desk.readings.put_reading(10.0, 0.0, "8.11")
+    settled(window)
+    window.desk.background.hold = False
+    assert logged() == {1: (1, 8.07)}
+    shut(window)
+
+
+def test_causes_that_were_stopped_can_be_weighed_again(demo: Window, qtbot: QtBot) -> None:
+    demo.desk.background.hold = True
+    demo.go("explain")
+    stage = at(demo, ExplainStage)
+    turn = demo.desk.background.turns["causes"]
+    demo.desk.background.drop("causes")
+    turn.then(Answer(error=StoppedError("stopped")))
+    assert "could not be weighed: stopped" in words(stage.column)
+    again = next(w for w in stage.findChildren(Link) if w.text() == "Weigh them again")
+    qtbot.mouseClick(again, Qt.MouseButton.LeftButton)
+    settled(demo)
+    assert demo.desk.causes.found is not None and "could not" not in words(stage.column)

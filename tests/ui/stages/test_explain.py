@@ -61,7 +61,7 @@ def seen(inside: QWidget, kind: type[Shown]) -> list[Shown]:
 
 def _chosen(stage: ExplainStage) -> str:
     """The cause looked at."""
-    found = stage.look()
+    found = stage.causes.found
     assert found is not None
     return found.chosen
 

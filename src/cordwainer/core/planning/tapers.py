@@ -156,7 +156,7 @@ def _said(
     there = large - deep * float(pin.slope)
     because = (
         f"{say(deep, unit, 1)} deep the taper is still {say(there, unit, 2)}; this step takes the work off the "
-        f"reamer, which now has {say(step.most_mm, unit, 2)} at most.",
+        f"reamer, which then has {say(step.most_mm, unit, 2)} at most from there to the face.",
     )
     return replace(
         drill, because=because, spoils=(f"Deeper than {say(deep, unit, 1)} it breaks through the taper's wall.",)

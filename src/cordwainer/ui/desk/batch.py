@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.errors import StoppedError
 from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -117,11 +118,15 @@ class BatchOrder(QObject):
     def watch(self, on: bool) -> None:
         """The Batch view is open, or closed again."""
         self.watched = on
+        if on and self.why_not:
+            self._asked = None  # what was stopped or could not be is tried again by whoever comes to look
         self.look()
 
     def _take(self, key: Any, answer: Answer) -> None:
         if answer.error is not None:
-            self.batch, self.ways, self.better, self.why_not = None, {}, [], answer.why
+            stopped = isinstance(answer.error, StoppedError)
+            self.batch, self.ways, self.better = None, {}, []
+            self.why_not = "Ordering was stopped; come back to this page to order it" if stopped else answer.why
         elif answer.last:
             self.better = answer.value or []
         else:

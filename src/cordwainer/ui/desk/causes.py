@@ -103,10 +103,15 @@ class Causes(QObject):
         self._makings[index] = route, found
         return found
 
-    def look(self, picked: str = "", asked_anyway: bool = False) -> Explained | None:
-        """What is known of the hole in hand; where that is old, the new word is asked for and told by `ready`."""
-        hole, case = self.selection.hole, self.case()
-        if hole is None or case is None:
+    def again(self) -> None:
+        """Weigh anew what could not be weighed, or was stopped."""
+        self._known, self.why_not = None, ""
+        self.ready.emit()
+
+    def look(self, case: Case, picked: str = "", asked_anyway: bool = False) -> Explained | None:
+        """What is known of the case of the hole in hand; where that is old, the new word is told by `ready`."""
+        hole = self.selection.hole
+        if hole is None:
             return None
         of = hole.id, self.selection.number_of()
         if of != self._of:

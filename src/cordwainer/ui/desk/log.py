@@ -168,7 +168,7 @@ class Log(QObject):
         finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
         put = putting(path, hole_id, number, measured, finding)
         told = self._kept if finding is not None else lambda made: None
-        self.ask(put, told, ("readings", hole_id, number), after_ms=AGAIN_MS)
+        self.ask(put, told, ("readings", path, hole_id, number), after_ms=AGAIN_MS)
 
     def _kept(self, made: object) -> None:
         """Readings of a hole that was never finished here wait for that; said once a job."""
@@ -187,7 +187,7 @@ class Log(QObject):
                 finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
                 if finding is not None and measured is not None:
                     put = putting(path, hole.id, number, measured, finding)
-                    self.ask(put, key=("readings", hole.id, number), urgency=IDLE)
+                    self.ask(put, key=("readings", path, hole.id, number), urgency=IDLE)
 
     def take_diagnosis(self, ranking: dict[str, float], answers: dict[str, str], confirmed: str) -> None:
         """What was made of the hole in hand, to its row or its newest run; then learn from it."""

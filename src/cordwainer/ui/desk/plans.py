@@ -212,6 +212,8 @@ class Plans(QObject):
         )
         for key, hole in wanted.items():
             self._ask(PLAN, key, hole)
+        if self.fresh:
+            self._look_what_to_buy([hole for hole in holes if hole.id in self.fresh])
         if wanted:
             self._wait_ms = SETTLE_MS
         self._settle_operation()
@@ -249,10 +251,17 @@ class Plans(QObject):
         for hole in alike:
             self.fresh[hole.id] = replace(found, hole=hole)
         self._settle_operation()
-        if self.stock.shop.name != "catalog" and key not in self._looked:
-            self._ask(BUY, key, alike[0])
+        self._look_what_to_buy(alike[:1])
         for hole in alike:
             self.arrived.emit(hole.id)
+
+    def _look_what_to_buy(self, holes: list[Hole]) -> None:
+        """Once nobody waits: what tools to be bought would do for holes not looked at yet."""
+        if self.stock.shop.name == "catalog":
+            return
+        for hole in holes:
+            if self._keys[hole.id] not in self._looked and hole.id not in self.halted:
+                self._ask(BUY, self._keys[hole.id], hole)
 
     def _without(self, alike: list[Hole], answer: Answer) -> HolePlan | None:
         """What stands for a plan that could not be made."""

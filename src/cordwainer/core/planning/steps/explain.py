@@ -220,7 +220,7 @@ def spoils_drill(bench: Bench, chain: MadeCuts, index: int) -> tuple[str, ...]:
         enters = f"{say(low, unit, 1)} the bar does not go in."
         if spare > NEVER_CUT_OVER * (high - mean) * factor:
             return (f"Under {enters}",)
-        too_large = f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar nothing to true"
+        too_large = f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar too little to true"
         return (f"{too_large}; under {enters}",)
     if part == "size":
         worst = cut.tool.diameter_mm + high * factor

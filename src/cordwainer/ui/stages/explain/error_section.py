@@ -16,6 +16,8 @@ from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
+Radius = Callable[[float], float]
+
 
 class ErrorSection(QWidget):
     """The measured hole standing up with its errors drawn many times larger."""
@@ -66,7 +68,7 @@ class ErrorSection(QWidget):
         would: Leaves,
         axis: float,
         ys: tuple[float, float, float],
-        radius: Callable[[float], float],
+        radius: Radius,
         height: float,
     ) -> None:
         """The walls the cause chosen would have left: eight holes in ten between the two brass lines."""
@@ -118,12 +120,10 @@ class ErrorSection(QWidget):
         """Dyed walls, bare bore, expected band, the wall as measured, what is past the limit."""
         painter = smooth(self)
         hole, finding = self.hole, self.finding
-        whole = QRectF(self.rect())
         painter.drawPixmap(QPointF(0, 0), dye.dyed(self.width(), self.height(), self.devicePixelRatioF()))
         if hole is None:
             return
-        axis = self.width() * 0.42
-        base = 92.0
+        axis, base = self.width() * 0.42, 92.0
         scale = base / (hole.nominal_mm / 2)
         factor = self._factor(scale)
         top, bottom = 34.0, self.height() - 14.0
@@ -131,79 +131,87 @@ class ErrorSection(QWidget):
         def radius(size: float) -> float:
             return base + (size - hole.nominal_mm) / 2 * scale * factor
 
-        write(
-            painter,
-            QRectF(0, 6, whole.width() - 16, 20),
-            f"errors drawn ×{factor:g}",
-            14,
-            color=theme.SCRIBE,
-            flags=Qt.AlignmentFlag.AlignRight,
-        )
+        words = f"errors drawn ×{factor:g}"
+        to_right = Qt.AlignmentFlag.AlignRight
+        write(painter, QRectF(0, 6, self.width() - 16, 20), words, 14, color=theme.SCRIBE, flags=to_right)
         sizes = None
         if finding is not None and finding.entry_mm is not None:
             middle = finding.middle_mm if finding.middle_mm is not None else finding.entry_mm
             far = finding.exit_mm if finding.exit_mm is not None else middle
             sizes = (finding.entry_mm, middle, far)
-        shown = sizes or (hole.limits.middle_mm,) * 3
-        rs = [radius(s) for s in shown]
         ys = (top, (top + bottom) / 2, bottom)
-        bore = QPainterPath(QPointF(axis - rs[0], ys[0]))
-        upper_half, lower_half = (ys[0] + ys[1]) / 2, (ys[1] + ys[2]) / 2
-        bore.quadTo(QPointF(axis - rs[1], upper_half), QPointF(axis - rs[1], ys[1]))
-        bore.quadTo(QPointF(axis - rs[1], lower_half), QPointF(axis - rs[2], ys[2]))
-        bore.lineTo(QPointF(axis + rs[2], ys[2]))
-        bore.quadTo(QPointF(axis + rs[1], lower_half), QPointF(axis + rs[1], ys[1]))
-        bore.quadTo(QPointF(axis + rs[1], upper_half), QPointF(axis + rs[0], ys[0]))
-        bore.closeSubpath()
+        bore = _bore(axis, [radius(size) for size in sizes or (hole.limits.middle_mm,) * 3], ys)
         painter.fillPath(bore, theme.BARE)
-        upper, lower = radius(hole.limits.upper_mm), radius(hole.limits.lower_mm)
-        inside = QPainterPath()
-        inside.addRect(QRectF(axis - upper, top - 2, 2 * upper, bottom - top + 4))
-        past = bore.subtracted(inside)
-        painter.fillPath(past, theme.DYELO)
-        dye.hatch_path(painter, past, 7, theme.BRASSDYE, 1.6, back=True)
-        if self.expected is not None:
-            a, b = radius(self.expected[0]), radius(self.expected[1])
-            for side in (-1, 1):
-                band = QPainterPath()
-                x0, x1 = sorted((axis + side * a, axis + side * b))
-                band.addRect(QRectF(x0, top, x1 - x0, bottom - top))
-                painter.fillPath(band.intersected(bore), theme.BARE2)
-        for side in (-1, 1):
-            for r, dash in ((upper, False), (lower, True)):
-                color = theme.INK if bore.contains(QPointF(axis + side * r, ys[1])) else theme.SCRIBE
-                pen = QPen(color, 1.6)
-                if dash:
-                    pen.setDashPattern([5, 4])
-                painter.setPen(pen)
-                painter.drawLine(QPointF(axis + side * r, top), QPointF(axis + side * r, bottom))
-        painter.setPen(QPen(theme.SCRIBE, 2.2))
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(bore)
+        self._draw_past(painter, bore, axis, radius, ys)
+        self._draw_limits(painter, bore, axis, radius, ys)
         if self.would is not None:
             self._draw_would(painter, self.would, axis, ys, radius, bottom - top)
         pen = QPen(theme.INK2, 1.1)
         pen.setDashPattern([16, 3, 4, 3])
         painter.setPen(pen)
         painter.drawLine(QPointF(axis, top - 10), QPointF(axis, bottom))
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(24, True))
         mid = QRectF(axis - 90, top + 30, 180, 30)
         painter.fillRect(mid, theme.BARE)
-        painter.drawText(mid, CENTER, print_size(hole, self.unit))
-        if sizes is None:
-            write(
-                painter,
-                QRectF(axis + 110, top, whole.width() - axis - 120, 80),
-                "Not measured yet. Answers alone still rank the causes.",
-                15,
-                color=theme.SCRIBE,
-                flags=int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap),
-            )
+        write(painter, mid, print_size(hole, self.unit), 24, True, color=theme.INK, flags=CENTER)
+        if sizes is not None:
+            self._write_sizes(painter, sizes, axis, radius, ys)
             return
-        for size, y, words in zip(
-            sizes, (top + 18, ys[1], bottom - 18), ("mouth", "middle", "far end"), strict=True
-        ):
+        box = QRectF(axis + 110, top, self.width() - axis - 120, 80)
+        words = "Not measured yet. Answers alone still rank the causes."
+        flags = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
+        write(painter, box, words, 15, color=theme.SCRIBE, flags=flags)
+
+    def _draw_past(
+        self, painter: QPainter, bore: QPainterPath, axis: float, radius: Radius, ys: tuple[float, float, float]
+    ) -> None:
+        """What is past the upper limit, hatched, and the band the plan expects."""
+        assert self.hole is not None
+        top, _, bottom = ys
+        upper = radius(self.hole.limits.upper_mm)
+        inside = QPainterPath()
+        inside.addRect(QRectF(axis - upper, top - 2, 2 * upper, bottom - top + 4))
+        past = bore.subtracted(inside)
+        painter.fillPath(past, theme.DYELO)
+        dye.hatch_path(painter, past, 7, theme.BRASSDYE, 1.6, back=True)
+        if self.expected is None:
+            return
+        a, b = radius(self.expected[0]), radius(self.expected[1])
+        for side in (-1, 1):
+            band = QPainterPath()
+            x0, x1 = sorted((axis + side * a, axis + side * b))
+            band.addRect(QRectF(x0, top, x1 - x0, bottom - top))
+            painter.fillPath(band.intersected(bore), theme.BARE2)
+
+    def _draw_limits(
+        self, painter: QPainter, bore: QPainterPath, axis: float, radius: Radius, ys: tuple[float, float, float]
+    ) -> None:
+        """Both limits as lines, the lower one dashed, and the wall."""
+        assert self.hole is not None
+        limits = self.hole.limits
+        for side in (-1, 1):
+            for r, dash in ((radius(limits.upper_mm), False), (radius(limits.lower_mm), True)):
+                color = theme.INK if bore.contains(QPointF(axis + side * r, ys[1])) else theme.SCRIBE
+                pen = QPen(color, 1.6)
+                if dash:
+                    pen.setDashPattern([5, 4])
+                painter.setPen(pen)
+                painter.drawLine(QPointF(axis + side * r, ys[0]), QPointF(axis + side * r, ys[2]))
+        painter.setPen(QPen(theme.SCRIBE, 2.2))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(bore)
+
+    def _write_sizes(
+        self,
+        painter: QPainter,
+        sizes: tuple[float, float, float],
+        axis: float,
+        radius: Radius,
+        ys: tuple[float, float, float],
+    ) -> None:
+        """Each size as measured, on a leader from its place on the wall."""
+        whole = QRectF(self.rect())
+        places = (ys[0] + 18, ys[1], ys[2] - 18)
+        for size, y, words in zip(sizes, places, ("mouth", "middle", "far end"), strict=True):
             x = axis + radius(size)
             painter.setPen(QPen(theme.SCRIBE, 1.1))
             widest = size if self.would is None else max(high for _, _, high in self.would.three)
@@ -219,6 +227,19 @@ class ErrorSection(QWidget):
             dye.fill_dye_rect(painter, QRectF(edge + 2, y - 24, 84, 42))
             painter.drawText(box, MIDDLE, fixed(size, self.unit))
             write(painter, QRectF(edge + 6, y - 24, 100, 18), words, 13, color=theme.SCRIBE2)
+
+
+def _bore(axis: float, rs: list[float], ys: tuple[float, float, float]) -> QPainterPath:
+    """The bore about its axis, rounded through its middle."""
+    bore = QPainterPath(QPointF(axis - rs[0], ys[0]))
+    upper, lower = (ys[0] + ys[1]) / 2, (ys[1] + ys[2]) / 2
+    bore.quadTo(QPointF(axis - rs[1], upper), QPointF(axis - rs[1], ys[1]))
+    bore.quadTo(QPointF(axis - rs[1], lower), QPointF(axis - rs[2], ys[2]))
+    bore.lineTo(QPointF(axis + rs[2], ys[2]))
+    bore.quadTo(QPointF(axis + rs[1], lower), QPointF(axis + rs[1], ys[1]))
+    bore.quadTo(QPointF(axis + rs[1], upper), QPointF(axis + rs[0], ys[0]))
+    bore.closeSubpath()
+    return bore
 
 
 class Swatch(QWidget):

@@ -25,6 +25,7 @@ class CausesColumn(Pane):
 
     chosen = pyqtSignal(str)
     more_asked = pyqtSignal()
+    again_asked = pyqtSignal()
 
     def __init__(self, causes: Causes) -> None:
         super().__init__(theme.HI, "l")
@@ -48,6 +49,10 @@ class CausesColumn(Pane):
             self.column.add(text_label("Likely causes", 20, True))
             words = f"The causes could not be weighed: {why_not}." if why_not else "Weighing the causes."
             self.column.add(text_label(words, 14, color=theme.INK2, wrap=True))
+            if why_not:
+                again = Link("Weigh them again", 15)
+                again.clicked.connect(self.again_asked)
+                self.column.add(again)
             self.column.box.addStretch(1)
             self.check_column.clear()
             self.check.color = theme.LO

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
+from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.causes import Causes
@@ -60,6 +61,7 @@ class ExplainStage(Stage):
         self.column = CausesColumn(causes)
         self.column.chosen.connect(self.pick)
         self.column.more_asked.connect(self.ask_on)
+        self.column.again_asked.connect(causes.again)
         row.addWidget(self.column)
         self.mirrors(
             self.document.edited,
@@ -139,11 +141,11 @@ class ExplainStage(Stage):
         self.asked_anyway = True
         self.refresh()
 
-    def look(self) -> Explained | None:
-        """What is known of the hole in hand, with the cause picked for it in view."""
+    def look(self, case: Case) -> Explained | None:
+        """What is known of the case of the hole in hand, with the cause picked for it in view."""
         hole = self.selection.hole
         picked = self.picked[1] if hole is not None and self.picked[0] == hole.id else ""
-        return self.causes.look(picked, self.asked_anyway)
+        return self.causes.look(case, picked, self.asked_anyway)
 
     # -- mirror --------------------------------------------------------------------------------
 
@@ -152,7 +154,7 @@ class ExplainStage(Stage):
         hole, case = self.selection.hole, self.causes.case()
         if not self.isVisible() or hole is None or case is None:
             return
-        found = self.look()
+        found = self.look(case)
         finding, unit = self.readings.finding(), self.selection.unit
         self.head.refresh()
         route, expected = self.plans.route, None

@@ -95,6 +95,29 @@ class MeasureStage(Stage):
         column.addWidget(self.points)
         self.sends = Sends(self.selection, self.plans, self.link)
         column.addWidget(self.sends)
+        column.addWidget(self._pin_row())
+        self.off_place = OffPlace(self.selection, self.readings)
+        column.addWidget(self.off_place)
+        self.trouble = text_label("", 14, True, wrap=True)
+        column.addWidget(self.trouble)
+        for part in (self.points, self.off_place):
+            part.told.connect(self.trouble.setText)
+        column.addWidget(text_label("Corrections", 20, True))
+        column.addLayout(self._temperature_row())
+        self.corrections = Column((0, 0, 0, 0), 4)
+        fill(column, self.corrections, None)
+        line = QHBoxLayout()
+        self.explain = Link("Explain this hole", 16)
+        self.explain.clicked.connect(lambda: self.wants.emit("go_explain"))
+        fill(line, self.explain, None)
+        clear = Link("Clear the readings", 14)
+        clear.clicked.connect(self._clear)
+        line.addWidget(clear)
+        column.addLayout(line)
+        return pane
+
+    def _pin_row(self) -> QWidget:
+        """The largest pin that goes and the smallest that will not."""
         self.pins, pins = line_of(gap=8)
         self.pin_goes, self.pin_refused = (
             Field("Largest pin that goes", 16),
@@ -112,14 +135,10 @@ class MeasureStage(Stage):
             field.kept.connect(lambda text, g=goes: self._pin(g, text))
             pins.addWidget(field)
         pins.addStretch(1)
-        column.addWidget(self.pins)
-        self.off_place = OffPlace(self.selection, self.readings)
-        column.addWidget(self.off_place)
-        self.trouble = text_label("", 14, True, wrap=True)
-        column.addWidget(self.trouble)
-        for part in (self.points, self.off_place):
-            part.told.connect(self.trouble.setText)
-        column.addWidget(text_label("Corrections", 20, True))
+        return self.pins
+
+    def _temperature_row(self) -> QHBoxLayout:
+        """How warm part and gauge are, and whether the burr is off."""
         temperatures = across(gap=8)
         self.part_c, self.gauge_c = (
             Field("Part temperature in degrees Celsius", 16),
@@ -139,18 +158,7 @@ class MeasureStage(Stage):
         self.burr.setFixedSize(90, 32)
         self.burr.clicked.connect(lambda: self.readings.put("Deburred", deburred=self.burr.isChecked()))
         temperatures.addWidget(self.burr)
-        column.addLayout(temperatures)
-        self.corrections = Column((0, 0, 0, 0), 4)
-        fill(column, self.corrections, None)
-        line = QHBoxLayout()
-        self.explain = Link("Explain this hole", 16)
-        self.explain.clicked.connect(lambda: self.wants.emit("go_explain"))
-        fill(line, self.explain, None)
-        clear = Link("Clear the readings", 14)
-        clear.clicked.connect(self._clear)
-        line.addWidget(clear)
-        column.addLayout(line)
-        return pane
+        return temperatures
 
     # -- edits ---------------------------------------------------------------------------------
 
