@@ -18,9 +18,10 @@ from cordwainer.files import job as job_files
 from cordwainer.files import readings as readings_files
 from cordwainer.files import scale as scale_files
 from cordwainer.files import shop as shop_files
-from cordwainer.files.documents import parse_json, write_json
+from cordwainer.files.documents import parse_json
 from cordwainer.files.plan import PlanOut, plan_data, plan_job
 from cordwainer.files.shop_out import shop_data
+from cordwainer.files.writing import write_json
 from tests.jobs import PIVOT, job_data
 
 

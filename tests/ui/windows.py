@@ -34,10 +34,10 @@ class Answers(Questions):
         self.asked.append(title)
         return self.path
 
-    def file_to_write(self, title: str, start: str, kinds: str) -> tuple[Path, str] | None:
+    def choose_file(self, title: str, start: str, kinds: str) -> Path | None:
         """The file given."""
         self.asked.append(title)
-        return (self.path, "") if self.path is not None else None
+        return self.path
 
     def text(self, title: str, words: str, start: str) -> str | None:
         """The text given."""
@@ -47,7 +47,9 @@ class Answers(Questions):
     def yes(self, title: str, text: str, yes: str) -> bool:
         """The next of the answers given."""
         self.asked.append(text)
-        return next(self.said_yes)
+        said = next(self.said_yes, None)
+        assert said is not None, f"nothing is answered to: {text}"
+        return said
 
     def leave(self) -> str:
         """The answer given."""
@@ -56,14 +58,20 @@ class Answers(Questions):
 
 
 def opened(
-    qtbot: QtBot, path: Path | None = None, *, demo: bool = False, settings: Settings | None = None
+    qtbot: QtBot,
+    path: Path | None = None,
+    *,
+    demo: bool = False,
+    settings: Settings | None = None,
+    questions: Answers | None = None,
 ) -> Window:
-    """A window on a job, the demo or the first screen, shown and planned."""
+    """A window on a job, the demo or the first screen, shown and planned; with answers it asks as at a start."""
     application = QApplication.instance()
     assert isinstance(application, QApplication)
     theme.apply(application)
     found = Window(Desk(settings or Settings(), inline=True))
-    found.begin(path, demo=demo, ask=False)
+    found.questions = questions or Answers()
+    found.begin(path, demo=demo, ask=questions is not None)
     found.show()
     qtbot.waitExposed(found)
     planned(found)

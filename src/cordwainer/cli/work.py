@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from pathlib import Path
 from typing import Any
 
@@ -50,22 +51,29 @@ def plan(job: str, shop_name: str, seed: int, samples: int, as_json: bool) -> No
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
 @click.option("--paper", default="a4", help="'a4' or 'letter'.")
 @click.option("--hole", "hole_id", default="", help="Only this hole.")
+@click.option("--force", is_flag=True, help="Write over a file that is there.")
 @AS_JSON
 @guarded
-def sheet(job: str, output: str, shop_name: str, paper: str, hole_id: str, as_json: bool) -> None:
+def sheet(job: str, output: str, shop_name: str, paper: str, hole_id: str, force: bool, as_json: bool) -> None:
     """The shop sheet of a job: a page a hole, with readings and blanks to fill in."""
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_job
-    from cordwainer.files.sheet import fit_paper, write_sheet
+    from cordwainer.files.sheet import fit_paper, sheet_or_section
+    from cordwainer.files.writing import may_write, write_bytes
 
     fit_paper(paper)
+    target = Path(output)
+    if not force:
+        may_write(target, "--force")
+    if os.path.realpath(target) == os.path.realpath(job):
+        raise InputError("--output", f"{output} is the job itself; name another file")
     found = from_file(job, job_files.load)
     shop, machine = shop_for(job, found, shop_name)
     plans = [p for p in plan_job(found, shop) if hole_id in ("", p.hole.id)]
     if not plans:
         known = ", ".join(h.id for h in found.holes) or "none"
         raise InputError("", f"{job}: there is no hole '{hole_id}' in it; it has {known}")
-    write_sheet(Path(output), found, plans, machine, paper)
+    write_bytes(target, sheet_or_section(target, found, plans, machine, paper), over=force)
     without = [p.hole.id for p in plans if not p.routes]
     data = {"file": output, "holes": [p.hole.id for p in plans], "without_route": without}
     put(data, as_json, lambda: [f"{output}: {len(plans)} hole" + ("s" if len(plans) > 1 else "")])

@@ -1,4 +1,4 @@
-"""JSON documents read without surprises, and written without losing any.
+"""JSON documents read without surprises.
 
 Files over 5 MB, nesting over 50 levels, duplicate keys and NaN are refused. Every refusal is an
 `InputError` with the path to the field, the value, and what to write instead.
@@ -7,7 +7,8 @@ Files over 5 MB, nesting over 50 levels, duplicate keys and NaN are refused. Eve
 from __future__ import annotations
 
 import json
-import os
+import math
+import re
 from pathlib import Path
 from typing import Any
 
@@ -31,15 +32,30 @@ class _NotANumber(str):
     """NaN or infinity met while parsing, kept until its path is known."""
 
 
-def _refuse_nan(value: Any, path: str = "") -> None:
+HALF_A_CHARACTER = re.compile("[\ud800-\udfff]")
+
+
+def _refuse(value: Any, path: str = "") -> None:
+    """What JSON lets through and no file of ours may hold: NaN, infinity, half characters."""
     if isinstance(value, _NotANumber):
         raise InputError(path, f"'{value}' is not a number; write a figure, or null where not known")
-    if isinstance(value, dict):
+    if isinstance(value, float) and not math.isfinite(value):
+        raise InputError(path, "is too large for a number; write a figure, or null where not known")
+    if isinstance(value, str):
+        _whole(value, path)
+    elif isinstance(value, dict):
         for key, child in value.items():
-            _refuse_nan(child, f"{path}.{key}" if path else key)
+            _whole(key, path)
+            _refuse(child, f"{path}.{key}" if path else key)
     elif isinstance(value, list):
         for index, child in enumerate(value):
-            _refuse_nan(child, f"{path}[{index}]")
+            _refuse(child, f"{path}[{index}]")
+
+
+def _whole(text: str, path: str) -> None:
+    if HALF_A_CHARACTER.search(text):
+        shown = HALF_A_CHARACTER.sub("\N{REPLACEMENT CHARACTER}", text)[:40]
+        raise InputError(path, f"'{shown}' holds half a character (\\ud800 to \\udfff); write the whole one")
 
 
 def parse_json(text: str) -> Any:
@@ -67,27 +83,43 @@ def parse_json(text: str) -> Any:
             for child in (value.values() if isinstance(value, dict) else value if isinstance(value, list) else ())
         ]
         if not level:
-            _refuse_nan(data)
+            _refuse(data)
             return data
     raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is")
 
 
-def read_document(path: Path, wanted_format: str) -> dict[str, Any]:
-    """The JSON object in a file, checked for size, shape, `format` and `version`."""
+def read_text(path: Path, kind: str = "a JSON file") -> str:
+    """The text of a file of at most 5 MB. Raises `InputError` for one that is none or cannot be read.
+
+    Pipes and devices are read as far as that many bytes go, so nothing is waited for without end but the first.
+    """
     try:
-        size = path.stat().st_size
-        if size > LARGEST_BYTES:
+        with path.open("rb") as file:
+            found = file.read(LARGEST_BYTES + 1)
+        if len(found) > LARGEST_BYTES:
+            size = max(path.stat().st_size, len(found))
             raise InputError("", f"{size / 1e6:.1f} MB is too large; files over 5 MB are not read")
-        text = path.read_text(encoding="utf-8-sig")
+        return found.decode("utf-8-sig")
     except FileNotFoundError:
         raise InputError("", "there is no such file; check the name") from None
     except IsADirectoryError:
         raise InputError("", "is a folder; name a file in it") from None
     except UnicodeDecodeError:
-        raise InputError("", "is not text in UTF-8; save it as a JSON file") from None
+        raise InputError("", f"is not text in UTF-8; save it as {kind}") from None
     except OSError as bad:
         raise InputError("", f"cannot be read: {bad.strerror}") from None
-    return check_document(parse_json(text), wanted_format)
+    except ValueError:
+        raise InputError("", "is no name of a file; check it") from None
+
+
+def read_json(path: Path) -> Any:
+    """What a JSON file holds, checked for size and depth. Raises `InputError`."""
+    return parse_json(read_text(path))
+
+
+def read_document(path: Path, wanted_format: str) -> dict[str, Any]:
+    """The JSON object in a file, checked for size, shape, `format` and `version`."""
+    return check_document(read_json(path), wanted_format)
 
 
 def check_document(data: Any, wanted_format: str) -> dict[str, Any]:
@@ -107,36 +139,3 @@ def show(value: Any) -> str:
     """A value as an error quotes it: short."""
     text = "missing" if value is None else repr(value)
     return text if len(text) <= 60 else text[:57] + "..."
-
-
-def write_text(path: Path, text: str) -> None:
-    """Write a file of text whole or not at all."""
-    write_bytes(path, text.encode("utf-8"))
-
-
-def write_bytes(path: Path, content: bytes) -> None:
-    """Write a file whole or not at all: beside it first, then renamed over it."""
-    import tempfile  # with what it brings it would be a tenth of the start-up
-
-    path.parent.mkdir(parents=True, exist_ok=True)
-    handle, name = tempfile.mkstemp(prefix=f".{path.name}.", dir=path.parent)
-    try:
-        with os.fdopen(handle, "wb") as stream:
-            stream.write(content)
-            stream.flush()
-            os.fsync(stream.fileno())
-        if path.exists():
-            os.chmod(name, path.stat().st_mode & 0o777)
-        else:
-            umask = os.umask(0)
-            os.umask(umask)
-            os.chmod(name, 0o666 & ~umask)
-        os.replace(name, path)
-    except BaseException:
-        Path(name).unlink(missing_ok=True)
-        raise
-
-
-def write_json(path: Path, data: Any) -> None:
-    """Write a document as indented JSON, whole or not at all."""
-    write_text(path, json.dumps(data, indent=1, ensure_ascii=False) + "\n")

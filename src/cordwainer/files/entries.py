@@ -8,6 +8,7 @@ from typing import Any
 
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.support import Parallels
+from cordwainer.files.shown import shown
 
 
 @dataclass(frozen=True)
@@ -274,6 +275,7 @@ def hole_entry(data: dict[str, Any]) -> HoleEntry:
         HoleEntry,
         data,
         **readers,
+        name=shown,
         limits=lambda v: tuple(map(_length, v)),
         places=lambda v: tuple((_length(x), _length(y)) for x, y in v),
         measured=_measured,

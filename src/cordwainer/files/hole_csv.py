@@ -103,6 +103,7 @@ def table_of(entries: Sequence[dict[str, Any]], general_tolerance: str, unit: st
 
     from cordwainer.core.lengths import in_unit
     from cordwainer.files.callout_line import line_of
+    from cordwainer.files.shown import cell
 
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
@@ -112,11 +113,11 @@ def table_of(entries: Sequence[dict[str, Any]], general_tolerance: str, unit: st
         hole = resolve_hole(entry, general_tolerance)
         line = line_of(entry)
         if not hole.places_mm:
-            writer.writerow((line, hole.id, hole.name, hole.count, "", ""))
+            writer.writerow((cell(line), cell(hole.id), cell(hole.name), hole.count, "", ""))
         for number, place in enumerate(hole.places_mm, 1):
             name = hole.id if len(hole.places_mm) == 1 else f"{hole.id}.{number}"
             x, y = (f"{in_unit(z, unit, 4, 5)} {unit}" for z in place)
-            writer.writerow((line, name, hole.name, 1, x, y))
+            writer.writerow((cell(line), cell(name), cell(hole.name), 1, x, y))
     return out.getvalue()
 
 

@@ -21,9 +21,11 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.support import over
 from cordwainer.core.planning.words.practice import Practice, read_practice
 from cordwainer.core.shop.material import Material, material
-from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document, write_json
+from cordwainer.files.documents import SUPPORTED_VERSION, check_document, read_document
 from cordwainer.files.entries import HoleEntry, JobEntry, batch_entry, hole_entry, part_entry, taken, under_entry
 from cordwainer.files.resolve import general_tolerance_is_silent, resolve_hole
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import write_json
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.shop import Shop
@@ -147,6 +149,7 @@ def trusted(data: dict[str, Any], unknown_keys: list[str] | None = None) -> Job:
         "under": under_entry,
         "part": part_entry,
         "batch": batch_entry,
+        "name": shown,
     }
     return resolve(taken(JobEntry, data | {"raw": raw}, **readers), unknown_keys or [])
 

@@ -6,7 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
-from cordwainer.files.fields import NotNegative, Positive, Signed
+from cordwainer.files.fields import Id, NotNegative, Positive, Signed
 from cordwainer.files.reading import Part, WholeFile, unknown_keys, validate
 
 MOST_HOLES = 2000
@@ -102,7 +102,7 @@ class MeasuredFile(Part):
 class HoleFile(Part):
     """One hole of a job file."""
 
-    id: str = Field(min_length=1, max_length=60)
+    id: Id = Field(min_length=1, max_length=60)
     name: str = ""
     count: int = Field(default=1, ge=1, le=100_000, strict=True)
     kind: Kind = "plain"

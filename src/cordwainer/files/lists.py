@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from cordwainer.core.errors import InputError
-from cordwainer.files.documents import LARGEST_BYTES
+from cordwainer.files.documents import read_text
+from cordwainer.files.shown import cell, lines, uncelled
 
 MOST_ROWS = 50_000
 
@@ -30,15 +31,7 @@ def refused_row(line: int, bad: InputError, cells: Sequence[str]) -> Refused:
 
 def text_of(path: Path) -> str:
     """The text of a list file. Raises `InputError` when it is too large, not text, or cannot be read."""
-    try:
-        if path.stat().st_size > LARGEST_BYTES:
-            raise InputError("", f"{path.stat().st_size / 1e6:.1f} MB is too large; files over 5 MB are not read")
-        text = path.read_text(encoding="utf-8-sig")
-    except UnicodeDecodeError:
-        raise InputError("", "is not text in UTF-8; save it as CSV in UTF-8") from None
-    except OSError as bad:
-        raise InputError("", f"cannot be read: {bad.strerror}") from None
-    return text
+    return read_text(path, "CSV in UTF-8")
 
 
 def rows_of(text: str) -> list[tuple[int, list[str]]]:
@@ -52,7 +45,7 @@ def rows_of(text: str) -> list[tuple[int, list[str]]]:
     try:
         for cells in reader:
             if any(cell.strip() for cell in cells):
-                rows.append((reader.line_num, cells))
+                rows.append((reader.line_num, [uncelled(c) for c in cells]))
             if len(rows) > MOST_ROWS + 1:
                 raise InputError("", f"more than {MOST_ROWS} rows; split the file")
     except csv.Error as bad:
@@ -85,5 +78,5 @@ def refused_text(head: Sequence[str], refused: Sequence[Refused]) -> str:
     skip = list(head).index("why") if "why" in head else None
     for row in refused:
         cells = [cell for index, cell in enumerate(row.cells) if index != skip]
-        writer.writerow([f"line {row.line}: {row.reason}", *cells])
+        writer.writerow([f"line {row.line}: {lines(row.reason)}", *map(cell, cells)])
     return out.getvalue()

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-import json
 import os
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
 import platformdirs
 
-from cordwainer.files.documents import write_json
+from cordwainer.core.errors import InputError
+from cordwainer.files.documents import read_json
+from cordwainer.files.writing import remove, set_aside, write_json
 
 NAME = "cordwainer"
+LONGEST_NAME = 180
 MOST_RECENT = 8
 
 
@@ -25,39 +28,69 @@ def state_folder() -> Path:
     return Path(platformdirs.user_state_dir(NAME))
 
 
+def data_folder() -> Path:
+    """The XDG data folder: the logbook, notes on cribs."""
+    return Path(platformdirs.user_data_dir(NAME))
+
+
+def name_for(text: str) -> str:
+    """A file's name for any text, short enough for every file system, never two texts with one.
+
+    >>> name_for("/shop/crib.json"), len(name_for("\u0e01" * 300).encode()) < 200
+    ('%shop%crib.json', True)
+    """
+    name = text.replace("/", "%").replace("\0", "%")
+    if len(name.encode("utf-8", "surrogateescape")) <= LONGEST_NAME:
+        return name
+    import hashlib
+
+    return hashlib.sha256(text.encode("utf-8", "surrogateescape")).hexdigest()
+
+
+def aside(path: Path, what: str) -> str:
+    """Set aside what stands where a file of ours should; what is to be said of it."""
+    new = set_aside(path)
+    if new is None:
+        return f"{what} could not be read and not be set aside: {path}."
+    return f"{what} could not be read; it stands aside as {new.name}."
+
+
 class Settings:
-    """A small JSON file of what the user has settled; unreadable settings are set aside."""
+    """A small JSON file of what the user has settled. `said` is what was wrong with it, to be shown once."""
 
     def __init__(self, path: Path | None = None) -> None:
         self.path = path or config_folder() / "settings.json"
         self.values: dict[str, Any] = {}
+        self.said: list[str] = []
+        self._told = False
         try:
-            found = json.loads(self.path.read_text(encoding="utf-8"))
-            self.values = found if isinstance(found, dict) else {}
-        except FileNotFoundError:
-            pass
-        except (OSError, ValueError):
-            self._set_aside()
-
-    def _set_aside(self) -> None:
-        try:
-            self.path.replace(self.path.with_suffix(".unreadable.json"))
-        except OSError:
-            return
+            found = read_json(self.path) if os.path.lexists(self.path) else {}
+            if not isinstance(found, dict):
+                raise InputError("", "holds no JSON object")
+            self.values = found
+        except InputError:
+            self.said.append(aside(self.path, "The file of settings"))
 
     def get(self, key: str, default: Any = None) -> Any:
         """A setting, or the default."""
         return self.values.get(key, default)
 
+    def mapping(self, key: str) -> dict[str, Any]:
+        """A setting that is an object; empty where it is missing or anything else."""
+        found = self.values.get(key)
+        return dict(found) if isinstance(found, dict) else {}
+
     def put(self, key: str, value: Any) -> None:
-        """Settle something and write it down; a read-only home only loses the setting."""
+        """Settle something and write it down; where that cannot be, it lasts as long as the window and is said."""
         if self.values.get(key) == value:
             return
         self.values[key] = value
         try:
-            write_json(self.path, self.values)
-        except OSError:
-            return
+            write_json(self.path, self.values, own=True)
+        except InputError as bad:
+            if not self._told:
+                self._told = True
+                self.said.append(f"Settings last only until this window closes: {bad}.")
 
     def recent(self) -> list[str]:
         """Files opened lately that still exist, newest first."""
@@ -85,40 +118,72 @@ def process_lives(pid: int, started: str | None = None) -> bool:
     return now is not None and (started is None or started == now)
 
 
+@dataclass(frozen=True)
+class Left:
+    """Work left behind by a window that is gone: its copy, the user's own file if it had one, the job."""
+
+    copy: Path
+    file: Path | None
+    data: dict[str, Any]
+
+    @property
+    def name(self) -> str:
+        """What it is called before the user."""
+        return self.file.name if self.file else str(self.data.get("name") or "an untitled job")
+
+    def is_of(self, path: Path) -> bool:
+        """Whether it is work on that very file."""
+        return self.file is not None and os.path.realpath(self.file) == os.path.realpath(path)
+
+
 class Recovery:
     """The recovery file of one window; the user's own file changes only on Save."""
 
     def __init__(self, folder: Path | None = None) -> None:
         self.folder = folder or state_folder() / "recovery"
         self.path = self.folder / f"{os.getpid()}-{id(self):x}.json"
+        self.said: list[str] = []
 
-    def write(self, data: dict[str, Any], file: Path | None) -> bool:
-        """Keep a copy of the job; False where the folder cannot be written."""
-        try:
-            write_json(self.path, self._entry(data, file))
-        except OSError:
-            return False
-        return True
-
-    def _entry(self, data: dict[str, Any], file: Path | None) -> dict[str, Any]:
+    def write(self, data: dict[str, Any], file: Path | None) -> None:
+        """Keep a copy of the job. Raises `InputError` where it cannot be written."""
         pid = os.getpid()
-        return {"pid": pid, "started": process_start(pid), "file": str(file) if file else None, "job": data}
+        own = str(file) if file else None
+        entry = {"pid": pid, "started": process_start(pid), "file": own, "job": data}
+        write_json(self.path, entry, own=True)
 
     def drop(self) -> None:
         """Forget the copy: the work is saved or let go on purpose."""
-        self.path.unlink(missing_ok=True)
+        remove(self.path)
 
-    def left_behind(self) -> list[tuple[Path, Path | None, dict[str, Any]]]:
-        """Copies of windows that are gone: recovery file, user's file, job."""
-        found = []
-        if not self.folder.is_dir():
+    def left_behind(self) -> list[Left]:
+        """Copies of windows that are gone, newest first; what cannot be read is set aside and `said`."""
+        try:
+            names = sorted(os.listdir(self.folder)) if os.path.lexists(self.folder) else []
+        except OSError:
+            self.said.append(aside(self.folder, "The folder of recovery copies"))
             return []
-        for path in sorted(self.folder.glob("*.json"), key=lambda p: p.stat().st_mtime, reverse=True):
-            try:
-                entry = json.loads(path.read_text(encoding="utf-8"))
-                if path == self.path or process_lives(int(entry["pid"]), entry.get("started")):
-                    continue
-                found.append((path, Path(entry["file"]) if entry.get("file") else None, dict(entry["job"])))
-            except (OSError, ValueError, KeyError, TypeError):
-                continue
-        return found
+        found = [(_changed(path), path) for path in (self.folder / n for n in names if n.endswith(".json"))]
+        return [left for _, path in sorted(found, reverse=True) if (left := self._left(path)) is not None]
+
+    def _left(self, path: Path) -> Left | None:
+        if path == self.path:
+            return None
+        try:
+            entry = read_json(path)
+            file, job = entry["file"], entry["job"]
+            if process_lives(int(entry["pid"]), entry.get("started")):
+                return None
+            if not isinstance(job, dict):
+                raise InputError("job", "is no job")
+            return Left(path, Path(file) if isinstance(file, str) and "\0" not in file else None, job)
+        except (InputError, KeyError, TypeError, ValueError, OverflowError, AttributeError):
+            if os.path.lexists(path):  # another window may have taken it away meanwhile
+                self.said.append(aside(path, "A recovery copy"))
+            return None
+
+
+def _changed(path: Path) -> float:
+    try:
+        return path.lstat().st_mtime
+    except OSError:
+        return 0.0

@@ -8,14 +8,14 @@ line cut short is passed over, a broken one in the middle is counted and said.
 from __future__ import annotations
 
 import json
-import os
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.planning.machine.run import WHAT, Event, Run, folded
+from cordwainer.core.planning.machine.run import WHAT, Event, Run, after, folded
+from cordwainer.files.writing import append_line, remove, write_bytes
 
 FORMAT, VERSION = "cordwainer-run", 1
 MOST_BYTES = 200_000_000
@@ -28,6 +28,7 @@ class Record:
     id: str
     begin: dict[str, Any]
     events: list[Event] = field(default_factory=list)
+    _run: Run | None = None
 
     @property
     def hole(self) -> str:
@@ -48,7 +49,14 @@ class Record:
     @property
     def run(self) -> Run:
         """How it stands."""
-        return folded(len(self.begin.get("operations", [])), self.events)
+        if self._run is None:
+            self._run = folded(len(self.begin.get("operations", [])), self.events)
+        return self._run
+
+    def happened(self, event: Event) -> None:
+        """One event more. Raises where it cannot be: KeyError, TypeError, ValueError; then it is left out."""
+        self._run = after(self.run, event)
+        self.events.append(event)
 
 
 @dataclass
@@ -85,7 +93,7 @@ def read(path: Path) -> Read:
             continue
         try:
             taken = _take(found, json.loads(line))
-        except (ValueError, KeyError, TypeError, RecursionError):
+        except (ValueError, KeyError, TypeError, RecursionError, OverflowError):
             taken = False
         # The last line may have been cut short by a power cut: what it would have said never happened.
         passed += not taken and number < len(lines) - 1
@@ -99,18 +107,25 @@ def _take(found: dict[str, Record], entry: Any) -> bool:
     if not isinstance(entry, dict) or not isinstance(entry.get("run"), str):
         return False
     if entry.get("what") == "begin":
-        if entry.get("format") != FORMAT or not isinstance(entry.get("operations"), list):
+        operations, hole = entry.get("operations"), entry.get("hole", {})
+        if entry.get("format") != FORMAT or not _is_plan(operations) or not isinstance(hole, dict):
+            return False
+        if not isinstance(entry.get("number", 1), int) or not isinstance(entry.get("at", ""), str):
             return False
         found[entry["run"]] = Record(entry["run"], entry)
         return True
     record = found.get(entry["run"])
     if record is None or entry.get("what") not in WHAT:
         return False
-    data = entry.get("data", {})
-    event = Event(str(entry["at"]), entry["what"], int(entry.get("operation", 0)), dict(data))
-    folded(len(record.begin["operations"]), [*record.events, event])
-    record.events.append(event)
+    data = dict(entry.get("data", {}))
+    if entry["what"] == "plan" and not _is_plan(data.get("operations")):
+        return False
+    record.happened(Event(str(entry["at"]), entry["what"], int(entry.get("operation", 0)), data))
     return True
+
+
+def _is_plan(operations: Any) -> bool:
+    return isinstance(operations, list) and bool(operations) and all(isinstance(o, dict) for o in operations)
 
 
 def begin_line(run: str, at: str, **snapshot: Any) -> dict[str, Any]:
@@ -125,25 +140,28 @@ def event_line(run: str, event: Event) -> dict[str, Any]:
 
 
 def append(path: Path, entry: Mapping[str, Any]) -> None:
-    """Add one line and see it on the disk before going on. Raises `OSError`."""
-    path.parent.mkdir(parents=True, exist_ok=True)
-    fresh = not path.exists()
-    with path.open("ab") as file:
-        if not fresh and file.tell() and not _ends_whole(path):
-            file.write(b"\n")
-        file.write(json.dumps(entry, ensure_ascii=False, separators=(",", ":")).encode() + b"\n")
-        file.flush()
-        os.fsync(file.fileno())
+    """Add one line and see it on the disk before going on. Raises `InputError`; the file then is as it was."""
+    append_line(path, json.dumps(entry, ensure_ascii=False, separators=(",", ":")).encode("utf-8", "replace"))
+
+
+def carry(source: Path, target: Path, *, stays: bool) -> None:
+    """The lines of one record into another, those it has already but once; the source goes unless it `stays`.
+
+    Raises `InputError`, and then both are as they were.
+    """
+    own = _lines(source)
+    there = _lines(target)
+    fresh = [line for line in own if line not in set(there)]
     if fresh:
-        folder = os.open(path.parent, os.O_RDONLY)
-        try:
-            os.fsync(folder)
-        finally:
-            os.close(folder)
+        write_bytes(target, b"".join(line + b"\n" for line in [*there, *fresh]))
+    if not stays:
+        remove(source)
 
 
-def _ends_whole(path: Path) -> bool:
-    """Whether the last line was written to its end."""
-    with path.open("rb") as file:
-        file.seek(-1, os.SEEK_END)
-        return file.read(1) == b"\n"
+def _lines(path: Path) -> list[bytes]:
+    try:
+        return [line for line in path.read_bytes().split(b"\n") if line.strip()]
+    except FileNotFoundError:
+        return []
+    except OSError as bad:
+        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None

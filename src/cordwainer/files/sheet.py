@@ -17,7 +17,6 @@ from cordwainer.core.planning.words.operation import HolePlan, Route
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.tables import by_key
-from cordwainer.files.documents import write_bytes, write_text
 from cordwainer.files.job import Job
 from cordwainer.files.order_page import batch_for, order_page
 from cordwainer.files.paper import fonts
@@ -85,20 +84,16 @@ def sheet_pdf(
     return held.getvalue()
 
 
-def write_sheet(path: Path, job: Job, plans: Sequence[HolePlan], machine: Machine, paper: str = "a4") -> None:
-    """Write the sheet, or where the name ends in ``.svg`` the section of the job's only hole.
+def sheet_or_section(path: Path, job: Job, plans: Sequence[HolePlan], machine: Machine, paper: str) -> bytes:
+    """The sheet, or where the name ends in ``.svg`` the section of the job's only hole.
 
-    Raises `InputError` where there is nothing to draw or the file cannot be written.
+    Raises `InputError` where there is nothing to draw.
     """
-    try:
-        if path.suffix.lower() == ".svg":
-            if len(plans) != 1:
-                raise InputError("hole", "a section shows one hole; name it with --hole")
-            write_text(path, section_svg(plans[0], plans[0].recommended, job.file.units))
-        else:
-            write_bytes(path, sheet_pdf(job, plans, machine, paper, batch=batch_for(job, plans, machine)))
-    except OSError as bad:
-        raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
+    if path.suffix.lower() != ".svg":
+        return sheet_pdf(job, plans, machine, paper, batch=batch_for(job, plans, machine))
+    if len(plans) != 1:
+        raise InputError("hole", "a section shows one hole; name it with --hole")
+    return section_svg(plans[0], plans[0].recommended, job.file.units).encode()
 
 
 def section_svg(plan: HolePlan, route: Route | None, unit: str) -> str:

@@ -22,9 +22,10 @@ from cordwainer.core.shop.machine import SCALE_KINDS, Machine, Scale
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import KINDS, Tool
 from cordwainer.files.documents import read_document
-from cordwainer.files.fields import TOOL_LENGTHS, NotNegative, Positive, Signed
+from cordwainer.files.fields import TOOL_LENGTHS, Id, NotNegative, Positive, Signed
 from cordwainer.files.reading import Part, WholeFile, validate, validate_part
 from cordwainer.files.shop_out import shop_data
+from cordwainer.files.shown import lines, shown
 
 FORMAT = "cordwainer-shop"
 
@@ -70,7 +71,7 @@ class OffsetFile(Part):
 class MachineFile(Part):
     """One machine of a shop file."""
 
-    id: str = Field(min_length=1)
+    id: Id = Field(min_length=1)
     name: str = ""
     rotating: Literal["work", "tool"]
     speeds_rpm: list[float] = Field(default_factory=list)
@@ -94,7 +95,7 @@ class MachineFile(Part):
 class ToolFile(Part):
     """One tool of a shop file; absent fields follow the catalog's rules."""
 
-    id: str | None = None
+    id: Id | None = None
     kind: str
     diameter: Positive
     designation: str | None = None
@@ -176,7 +177,7 @@ def machine_from(entry: MachineFile) -> Machine:
     low_high = entry.speed_range_rpm
     return Machine(
         id=entry.id,
-        name=entry.name or entry.id,
+        name=shown(entry.name) or entry.id,
         rotating=entry.rotating,
         speeds_rpm=tuple(sorted(entry.speeds_rpm)),
         power_kw=entry.power_kw,
@@ -254,11 +255,11 @@ def tool_from(entry: ToolFile) -> Tool:
     for name in ("designation", "series", "point_angle_deg", "split_point", "flutes", "margins", "shank"):
         value = getattr(entry, name)
         if value is not None:
-            given[name] = value
+            given[name] = lines(value) if isinstance(value, str) else value
     for name in ("coating", "zone", "center_cutting", "included_angle_deg", "drawer", "price", "note"):
         value = getattr(entry, name)
         if value is not None:
-            given[name] = value
+            given[name] = lines(value) if isinstance(value, str) else value
     for name in TOOL_LENGTHS:
         value = getattr(entry, name)
         if value is not None:
@@ -273,7 +274,7 @@ def tool_from(entry: ToolFile) -> Tool:
         id=entry.id or str(uuid.uuid4()),
         material=entry.material,
         quantity=entry.quantity,
-        out=entry.out,
+        out=shown(entry.out) if isinstance(entry.out, str) else entry.out,
         condition=entry.condition,
         regrinds=entry.regrinds,
         **given,
@@ -331,7 +332,7 @@ def load(name_or_path: str) -> Shop:
     except InputError as bad:
         raise bad.inside("practice") from None
     return Shop(
-        name=file.name or path.stem,
+        name=shown(file.name or path.stem),
         machines=_each(file.machines, "machines", machine_from) or catalog.machines(),
         tools=_each(file.tools, "tools", tool_from),
         gauges=_each(file.gauges, "gauges", gauge_from) or catalog.gauges(),

@@ -12,12 +12,13 @@ from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.tool import KINDS, Tool
-from cordwainer.files.documents import write_text
 from cordwainer.files.fields import TOOL_LENGTHS
 from cordwainer.files.lists import Refused, check_width, head_of, refused_row, rows_of, text_of
 from cordwainer.files.reading import validate_part
 from cordwainer.files.shop import ToolFile, tool_from
 from cordwainer.files.shop_out import tool_data
+from cordwainer.files.shown import cell
+from cordwainer.files.writing import write_text
 
 TRUE, FALSE = {"true", "yes", "1", "x"}, {"false", "no", "0"}
 FLAGS = ("split_point", "center_cutting")
@@ -83,8 +84,8 @@ def read_text(text: str, present: Sequence[Tool]) -> ToolsRead:
 def _row(head: list[str], cells: list[str]) -> tuple[dict[str, Any], Tool]:
     check_width(head, cells)
     entry: dict[str, Any] = {}
-    for name, cell in zip(head, cells, strict=False):
-        text = cell.strip()
+    for name, given in zip(head, cells, strict=False):
+        text = given.strip()
         if text and (name in COLUMNS or name == "out"):
             entry[name] = _value(name, text)
     entry.setdefault("kind", "drill")
@@ -124,7 +125,7 @@ def to_text(tools: Sequence[Tool]) -> str:
     writer.writerow([*COLUMNS, "out"])
     for tool in tools:
         data = tool_data(tool)
-        writer.writerow([_cell(data.get(name)) for name in COLUMNS] + [tool.out or ""])
+        writer.writerow([cell(_cell(data.get(name))) for name in COLUMNS] + [cell(tool.out or "")])
     return out.getvalue()
 
 

@@ -13,7 +13,8 @@ from sqlalchemy.orm import Session as Store
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
-from cordwainer.files.documents import write_json, write_text
+from cordwainer.files.shown import cell
+from cordwainer.files.writing import may_write, write_json, write_text
 from cordwainer.logbook.book import Book
 from cordwainer.logbook.records import TABLES, Base, Regrind
 
@@ -41,8 +42,13 @@ def export_json(book: Book, path: Path) -> None:
 
 
 def export_csv(book: Book, folder: Path) -> list[Path]:
-    """A file for each table, named after it; snapshots as JSON in their cell."""
-    found = []
+    """A file for each table, named after it; snapshots as JSON in their cell.
+
+    Raises `InputError` where one of them is there already; then none is written.
+    """
+    found: list[Path] = []
+    for name in PARTS:
+        may_write(folder / f"{name}.csv", "another folder")
     for name, rows in as_data(book).items():
         if name not in PARTS:
             continue
@@ -51,11 +57,17 @@ def export_csv(book: Book, folder: Path) -> list[Path]:
         writer = csv.DictWriter(held, columns, lineterminator="\n")
         writer.writeheader()
         for row in rows:
-            cells = {k: json.dumps(v, ensure_ascii=False) if isinstance(v, dict) else v for k, v in row.items()}
+            cells = {k: _cell(v) for k, v in row.items()}
             writer.writerow(cells)
         found.append(folder / f"{name}.csv")
-        write_text(found[-1], held.getvalue())
+        write_text(found[-1], held.getvalue(), over=False)
     return found
+
+
+def _cell(value: Any) -> Any:
+    if isinstance(value, dict):
+        return json.dumps(value, ensure_ascii=False)
+    return cell(value) if isinstance(value, str) else value
 
 
 def import_json(book: Book, path: Path) -> int:

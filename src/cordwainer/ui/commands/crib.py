@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
+from cordwainer.files.shown import shown
 from cordwainer.ui.commands.command import Shell
 
 if TYPE_CHECKING:
@@ -90,30 +91,25 @@ def import_tools_from(shell: Shell, path: Path) -> None:
 
 def export_tools(shell: Shell) -> None:
     """Write the crib as a list, or as a shop file."""
-    found = shell.questions.file_to_write("Export the crib", "crib.csv", KINDS_OUT)
+    found = shell.questions.file_to_write("Export the crib", "crib.csv", KINDS_OUT, ".csv", ".shop.json")
     if found is not None:
-        path, kind = found
-        export_tools_to(shell, path, shop="shop.json" in kind or path.name.endswith(".shop.json"))
+        export_tools_to(shell, found, shop=found.name.endswith(".shop.json"))
 
 
 def export_tools_to(shell: Shell, path: Path, *, shop: bool = False) -> None:
-    """Write every tool of the crib as CSV, or the whole shop as a shop file."""
+    """Write every tool of the crib as CSV, or the whole shop as a shop file. Raises `InputError`."""
     from cordwainer.files import tool_csv
     from cordwainer.files.crib import all_tools
-    from cordwainer.files.documents import write_json
     from cordwainer.files.shop_out import shop_data
+    from cordwainer.files.writing import write_json
 
     stock = shell.desk.stock
-    try:
-        if shop:
-            data = shop_data(stock.shop)
-            write_json(path, data)
-            count = len(data["tools"])
-        else:
-            tools = all_tools(stock.shop)
-            tool_csv.write_file(path, tools)
-            count = len(tools)
-    except OSError as bad:
-        shell.say(f"{path.name} could not be written: {bad.strerror}.")
-        return
-    shell.say(f"{count} tools written to {path.name}.")
+    if shop:
+        data = shop_data(stock.shop)
+        write_json(path, data)
+        count = len(data["tools"])
+    else:
+        tools = all_tools(stock.shop)
+        tool_csv.write_file(path, tools)
+        count = len(tools)
+    shell.say(f"{count} tools written to {shown(path.name, 60)}.")

@@ -5,6 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from cordwainer.core.errors import InputError
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import write_text
 from cordwainer.ui.commands.command import Shell
 
 LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
@@ -118,21 +120,16 @@ def import_drawing_from(shell: Shell, path: Path) -> None:
 
 def export_table(shell: Shell) -> None:
     """Ask where the hole table goes."""
-    found = shell.questions.file_to_write("Hole table", "holes.csv", "List (*.csv)")
+    found = shell.questions.file_to_write("Hole table", "holes.csv", "List (*.csv)", ".csv")
     if found is not None:
-        export_table_to(shell, found[0])
+        export_table_to(shell, found)
 
 
 def export_table_to(shell: Shell, path: Path) -> None:
-    """Write every hole with its coordinates, a line a place."""
-    from cordwainer.files.documents import write_text
+    """Write every hole with its coordinates, a line a place. Raises `InputError` where it cannot be written."""
     from cordwainer.files.hole_csv import table_of
 
     document = shell.desk.document
-    try:
-        unit = shell.desk.selection.unit
-        write_text(path, table_of(document.data["holes"], document.job.file.general_tolerance, unit))
-    except OSError as bad:
-        shell.say(f"{path.name} could not be written: {bad.strerror}.")
-        return
-    shell.say(f"The hole table stands in {path.name}.")
+    unit = shell.desk.selection.unit
+    write_text(path, table_of(document.data["holes"], document.job.file.general_tolerance, unit))
+    shell.say(f"The hole table stands in {shown(path.name, 60)}.")

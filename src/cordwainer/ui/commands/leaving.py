@@ -10,6 +10,10 @@ from PyQt6.QtWidgets import QMenu
 from cordwainer.core.errors import InputError
 from cordwainer.core.tables import document
 from cordwainer.files import job as job_files
+from cordwainer.files.documents import read_json
+from cordwainer.files.places import Left
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import plain_name, remove
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.desk.demos import DEMOS
 from cordwainer.ui.kit.questions import DROP, SAVE
@@ -20,7 +24,7 @@ FILTER = "Job files (*.job.json);;All files (*)"
 def may_leave(shell: Shell) -> bool:
     """Whether the open job may be left: saved, nothing to lose, or let go on purpose."""
     job = shell.desk.document
-    if not job.dirty or job.empty:
+    if not job.at_stake:
         return True
     said = shell.questions.leave()
     return save_job(shell) if said == SAVE else said == DROP
@@ -68,15 +72,28 @@ def open_recent(shell: Shell, path: Path) -> None:
         open_path(shell, path)
 
 
-def open_path(shell: Shell, path: Path) -> None:
-    """Open a file; one that cannot be read leaves what is open as it is."""
+def drop_job(shell: Shell, path: Path) -> None:
+    """Open a file let go on the window, when what is open may be left."""
+    if may_leave(shell):
+        open_path(shell, path)
+
+
+def open_path(shell: Shell, path: Path) -> bool:
+    """Open a file, or newer work on it that a window left behind; whether either is open.
+
+    A file that cannot be read leaves what is open as it is.
+    """
     job = shell.desk.document
+    for left in _left(shell):
+        if left.is_of(path) and _take_up(shell, left):
+            return True
     try:
         job.open(path)
     except InputError as bad:
-        shell.say(f"{path.name} was not opened. {bad}")
-        return
+        shell.say(f"{shown(path.name, 60)} was not opened. {bad}")
+        return False
     shell.go("print" if job.empty else "plan")
+    return True
 
 
 def save_job(shell: Shell) -> bool:
@@ -96,44 +113,72 @@ def save_job(shell: Shell) -> bool:
 def save_job_as(shell: Shell) -> bool:
     """Save under a name asked for."""
     job = shell.desk.document
-    start = str(job.path or f"{job.job.file.name or 'untitled'}.job.json")
-    found = shell.questions.file_to_write("Save the job", start, FILTER)
-    if found is None:
-        return False
-    path, _ = found
-    return _save(shell, path if path.suffix else path.with_suffix(".job.json"))
+    start = str(job.path or f"{plain_name(job.job.file.name, 'untitled')}.job.json")
+    found = shell.questions.file_to_write("Save the job", start, FILTER, ".job.json", ".json", own=job.path)
+    return found is not None and _save(shell, found)
 
 
 def _save(shell: Shell, path: Path | None) -> bool:
     job = shell.desk.document
+    shell.say("")
     try:
         job.save(path)
-    except OSError as bad:
-        job.write_recovery()
-        shell.say(f"Not saved: {bad.strerror}. A recovery copy is kept; try another folder.")
+    except InputError as bad:
+        kept = "A recovery copy is kept" if job.write_recovery() else "No recovery copy can be kept either"
+        shell.say(f"Not saved: {bad}. {kept}; try another folder.")
         return False
-    shell.say("")
     return True
 
 
-def offer_recovery(shell: Shell) -> None:
-    """Offer work left behind by a window that did not close."""
-    job, ask = shell.desk.document, shell.questions.yes
-    for path, file, data in job.recovery.left_behind():
-        name = file.name if file else data.get("name") or "an untitled job"
-        if ask(
-            "Work left behind", f"Cordwainer did not close last time. Take up {name} where it was?", "Take it up"
-        ):
-            try:
-                job.recover(data, file)
-            except InputError as bad:
-                shell.say(f"The recovery copy could not be read: {bad}")
-                continue
-            path.unlink(missing_ok=True)
-            shell.go("plan")
-            return
-        if ask("Let it go?", f"Throw the copy of {name} away? Otherwise you are asked again.", "Throw it away"):
-            path.unlink(missing_ok=True)
+def _left(shell: Shell) -> list[Left]:
+    """Work left behind by windows that are gone; what only repeats the file it is of is let go."""
+    recovery, found = shell.desk.document.recovery, []
+    for left in recovery.left_behind():
+        try:
+            same = left.file is not None and read_json(left.file) == left.data
+        except InputError:
+            same = False
+        if same:
+            remove(left.copy)
+        else:
+            found.append(left)
+    return found
+
+
+def _take_up(shell: Shell, left: Left) -> bool:
+    """Ask whether work left behind is to be taken up, or else thrown away; whether it is open now."""
+    ask, name = shell.questions.yes, shown(left.name, 60)
+    if ask("Work left behind", f"Cordwainer did not close last time. Take up {name} where it was?", "Take it up"):
+        try:
+            shell.desk.document.recover(left)
+        except InputError as bad:
+            shell.say(f"The recovery copy of {name} could not be read, it stays where it is: {left.copy}. {bad}")
+            return False
+        shell.go("print" if shell.desk.document.empty else "plan")
+        return True
+    if ask("Let it go?", f"Throw the copy of {name} away? Otherwise you are asked again.", "Throw it away"):
+        remove(left.copy)
+    return False
+
+
+def offer_recovery(shell: Shell) -> bool:
+    """Offer work left behind by windows that did not close; whether one is open now."""
+    return any(_take_up(shell, left) for left in _left(shell))
+
+
+def recover(shell: Shell) -> None:
+    """Work left behind, when what is open may be left."""
+    if not _left(shell):
+        shell.say("No work was left behind.")
+    elif may_leave(shell):
+        offer_recovery(shell)
+
+
+def told_left(shell: Shell) -> str:
+    """That work was left behind, in words; empty where none was."""
+    names = [shown(left.name, 40) for left in _left(shell)]
+    more = f" and {len(names) - 3} more" if len(names) > 3 else ""
+    return f"Left behind and not taken up: {', '.join(names[:3])}{more}; see the menu." if names else ""
 
 
 def open_logged(shell: Shell, hole_id: str) -> None:

@@ -6,6 +6,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import plain_name, write_bytes, write_text
 from cordwainer.ui.commands.command import Shell
 
 if TYPE_CHECKING:
@@ -54,22 +56,16 @@ def sheet_bytes(shell: Shell) -> bytes:
 
 def export_sheet(shell: Shell) -> None:
     """The shop sheet into a PDF file asked for."""
-    name = (shell.desk.document.job.file.name or "sheet").replace("/", " ")
-    found = shell.questions.file_to_write("Shop sheet", f"{name}.pdf", "PDF (*.pdf)")
+    name = plain_name(shell.desk.document.job.file.name, "sheet")
+    found = shell.questions.file_to_write("Shop sheet", f"{name}.pdf", "PDF (*.pdf)", ".pdf")
     if found is not None:
-        export_sheet_to(shell, found[0])
+        export_sheet_to(shell, found)
 
 
 def export_sheet_to(shell: Shell, path: Path) -> None:
-    """The shop sheet into a file."""
-    from cordwainer.files.documents import write_bytes
-
-    content = sheet_bytes(shell)
-    try:
-        write_bytes(path.with_suffix(".pdf"), content)
-    except OSError as bad:
-        raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
-    shell.say(f"The sheet is in {path.with_suffix('.pdf').name}.")
+    """The shop sheet into a file. Raises `InputError` where it cannot be written."""
+    write_bytes(path, sheet_bytes(shell))
+    shell.say(f"The sheet is in {shown(path.name, 60)}.")
 
 
 def _selected(shell: Shell) -> HolePlan:
@@ -82,22 +78,19 @@ def _selected(shell: Shell) -> HolePlan:
 def export_section(shell: Shell) -> None:
     """The hole in hand in section into an SVG file asked for."""
     hole = shell.desk.selection.hole
-    name = f"{hole.id} section.svg" if hole is not None else "section.svg"
-    found = shell.questions.file_to_write("Section", name, "SVG (*.svg)")
+    name = f"{plain_name(hole.id, 'hole')} section.svg" if hole is not None else "section.svg"
+    found = shell.questions.file_to_write("Section", name, "SVG (*.svg)", ".svg")
     if found is not None:
-        export_section_to(shell, found[0])
+        export_section_to(shell, found)
 
 
 def export_section_to(shell: Shell, path: Path) -> None:
-    """The hole in hand in section into a file."""
-    from cordwainer.files.documents import write_text
+    """The hole in hand in section into a file. Raises `InputError` where it cannot be written."""
     from cordwainer.files.sheet import section_svg
 
     plan, desk = _selected(shell), shell.desk
-    try:
-        write_text(path.with_suffix(".svg"), section_svg(plan, desk.plans.route, desk.selection.unit))
-    except OSError as bad:
-        raise InputError("", f"{path.name} could not be written: {bad.strerror}") from None
+    write_text(path, section_svg(plan, desk.plans.route, desk.selection.unit))
+    shell.say(f"The section is in {shown(path.name, 60)}.")
 
 
 def print_sheet(shell: Shell) -> None:

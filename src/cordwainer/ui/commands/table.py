@@ -53,6 +53,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("open_job", "Open a job file…", leaving.open_job, "Ctrl+O"),
     Command("save_job", "Save", leaving.save_job, "Ctrl+S"),
     Command("save_job_as", "Save as…", leaving.save_job_as, "Ctrl+Shift+S"),
+    Command("recover", "Take up work left behind…", leaving.recover),
     Command("choose_demo", "Open a demo job…", leaving.choose_demo, "Ctrl+D"),
     Command("print_sheet", "Print the shop sheet…", paper.print_sheet, "Ctrl+P"),
     Command("export_sheet", "Shop sheet as PDF…", paper.export_sheet, "Ctrl+Shift+P"),

@@ -2,27 +2,23 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-import platformdirs
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from cordwainer.core.errors import InputError
 from cordwainer.files import crib
-from cordwainer.files.documents import read_document, write_json
-from cordwainer.files.places import NAME
+from cordwainer.files.documents import read_document
+from cordwainer.files.places import aside, data_folder, name_for
+from cordwainer.files.writing import write_json
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.shop import Shop
     from cordwainer.core.shop.tool import Tool
-
-
-def data_folder() -> Path:
-    """The XDG data folder of the application."""
-    return Path(platformdirs.user_data_dir(NAME))
 
 
 class CribEdit(QUndoCommand):
@@ -69,25 +65,20 @@ class CribBook(QObject):
         self.generation += 1
         self.edits += 1
         path = self.path
-        if not keeps or not path.exists():
+        if not keeps or not os.path.lexists(path):
             return
         try:
             data = crib.checked(read_document(path, crib.FORMAT))
             crib.make_added(data, self._made)
             self.data = data
         except InputError as bad:
-            aside = path.with_suffix(".unreadable.json")
-            self.said.emit(f"The notes on this crib were not read and stand in {aside.name}. {bad}")
-            try:
-                path.replace(aside)
-            except OSError:
-                self.keeps = False
+            self.said.emit(f"{aside(path, 'The file of notes on this crib')} {bad}")
+            self.keeps = not os.path.lexists(path)
 
     @property
     def path(self) -> Path:
         """Where this shop's changes are kept."""
-        name = self.shop_name.replace("/", "%")[-120:] or "none"
-        return data_folder() / "cribs" / f"{name}.crib.json"
+        return data_folder() / "cribs" / f"{name_for(self.shop_name) or 'none'}.crib.json"
 
     @property
     def untouched(self) -> bool:
@@ -124,7 +115,7 @@ class CribBook(QObject):
         self.data = data
         if self.keeps:
             try:
-                write_json(self.path, data)
-            except OSError as bad:
-                self.said.emit(f"The change is in use but could not be written down: {bad.strerror}.")
+                write_json(self.path, data, own=True)
+            except InputError as bad:
+                self.said.emit(f"The change is in use but not written down: {bad}.")
         self.changed.emit()

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
-from cordwainer.core.errors import InputError
+from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.planning.around import Did, PlanBench, around
 from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
@@ -15,6 +15,7 @@ from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.operation import Caution, Operation, Route
 from cordwainer.files.entries import hole_entry
 from cordwainer.files.sequence import operation_entry, read_wishes
+from cordwainer.files.shown import shown
 from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -28,6 +29,7 @@ if TYPE_CHECKING:
     from cordwainer.files import run as run_files
 
 REST = "rest"
+MOST_RPM, MOST_READ_MM = 1e6, 1e5
 
 
 def rest(ask: tuple[PlanBench, Route, list[Did]], turn: Turn) -> Route:
@@ -45,7 +47,10 @@ class AtReadout:
     def _begun_at(self) -> Length | None:
         step = self.cutting.step
         start = step.start.get("readout") if step is not None else None
-        return parse(start) if start is not None else None
+        try:
+            return _reading(start) if start is not None else None
+        except InputError:
+            return None
 
     @property
     def _touched(self) -> bool:
@@ -127,6 +132,11 @@ class Cutting(QObject):
         if self.record is None:
             self.route = self.plans.route
             self.clock.set(0.0)
+        if self.route is not None and self.route.operations:
+            try:
+                self._card(self.step)
+            except CordwainerError as bad:
+                self.said.emit(f"What was read at the touch is left out: {bad}. Read the scale anew.")
         if self.over and self.run is not None and not self.run.over:
             self._happened("finish")  # the last step was done and the power went before this was written
         elif self.run is not None and not self.run.wrong:
@@ -139,7 +149,7 @@ class Cutting(QObject):
         try:
             wishes = read_wishes(hole_entry(data).sequence, True, self.stock.shop)
             return self._bench().route(wishes, samples=0)
-        except (InputError, KeyError, ValueError, TypeError):
+        except (CordwainerError, KeyError, ValueError, TypeError, AttributeError):
             return None
 
     def _bench(self) -> PlanBench:
@@ -190,8 +200,15 @@ class Cutting(QObject):
         """The card of the operation in hand, with the readings really found."""
         if self.route is None or not self.route.operations:
             return None
-        step = self.step
-        starts = {kind: parse(text) for kind, text in step.start.items()} if step is not None else {}
+        try:
+            return self._card(self.step)
+        except CordwainerError:  # a record of another hand; what is wrong with it was said when it was opened
+            return self._card(None)
+
+    def _card(self, step: Step | None) -> Card:
+        """The card of the operation in hand with what was read at it. Raises where that is no reading."""
+        assert self.route is not None
+        starts = {kind: _reading(text) for kind, text in step.start.items()} if step is not None else {}
         touch = step.touch if step is not None else None
         unit = self.selection.unit
         return card_of(self.route, self.index, self.stock.machine, unit, starts=starts, touch=touch)
@@ -224,8 +241,11 @@ class Cutting(QObject):
             return
         where = self.run.current if operation is None else operation
         event = Event(self.clock.now().isoformat(timespec="milliseconds"), what, where, data)
+        following = after(self.run, event)
+        if where < len(following.steps) and where == self.index:
+            self._card(following.steps[where])  # what cannot be shown again is not written down
         self.book.add(self.record, event)
-        self.run = after(self.run, event)
+        self.run = following
         self.changed.emit()
 
     def tick(self, identifier: str) -> None:
@@ -292,7 +312,9 @@ class Cutting(QObject):
         self.stepped.emit()
 
     def set_rpm(self, rpm: float) -> None:
-        """The speed really set; the rest follows it when the operation is done."""
+        """The speed really set; the rest follows it when the operation is done. Raises `InputError`."""
+        if not 0 < rpm < MOST_RPM:
+            raise InputError("", f"{rpm:g} is no speed of a spindle")
         self._happened("rpm", rpm=rpm)
 
     def use_tool(self, tool: Tool) -> None:
@@ -301,11 +323,13 @@ class Cutting(QObject):
         self._plan_rest(self.index + 1)
 
     def start_at(self, kind: str, text: str) -> None:
-        """What a scale reads at the touch. Raises `InputError` for what is no length."""
+        """What a scale reads at the touch, minus signs included. Raises `InputError` for what it cannot show."""
         main = self.card.main if self.card is not None else None
         scale = next((s for s in self.stock.machine.scales if s.kind == kind), None)
         unit = scale.unit if scale is not None else (main.unit if main is not None else "mm")
-        self._happened("start_reading", scale=kind, reading=str(parse(text, unit, signed=True)))
+        found = parse(text, unit, signed=True)
+        _reading(str(found))
+        self._happened("start_reading", scale=kind, reading=str(found))
 
     def touch_by(self, how: str) -> None:
         """Zero found in another way."""
@@ -374,6 +398,14 @@ class Cutting(QObject):
         else:  # by the order of the batch another hole is in hand already
             at = self.clock.now().isoformat(timespec="milliseconds")
             self.book.add(record, Event(at, "plan", upto, {"operations": entries}))
+
+
+def _reading(text: str) -> Length:
+    """What a scale reads. Raises `InputError` for more than any scale has."""
+    found = parse(text, signed=True)
+    if abs(found.mm) > MOST_READ_MM:
+        raise InputError("", f"'{shown(text, 30)}' is more than any scale reads; write what it shows at the touch")
+    return found
 
 
 def carry_over(document: Document, selection: Selection, route: Route | None, run: Run | None) -> str:

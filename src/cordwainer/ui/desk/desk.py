@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.errors import InputError
 from cordwainer.files.places import Recovery, Settings
 from cordwainer.ui.desk.background import LAST, PLANS, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
@@ -52,6 +54,7 @@ class Desk(QObject):
         for part in (self.document, self.stock):
             part.said.connect(self.said)
         self.document.edited.connect(self._turn)
+        self.document.moving.connect(self._take_along)
 
     def _turn(self, change: Change) -> None:
         """Another job: what older ones have measured goes into the logbook."""
@@ -62,6 +65,15 @@ class Desk(QObject):
 
         if path_beside(path).exists():
             self.log.fill_in()
+
+    def _take_along(self, target: Path) -> None:
+        """What was cut before the job was saved, or saved under another name, goes with it."""
+        from cordwainer.ui.desk.run_records import take_along
+
+        try:
+            take_along(self.document, target)
+        except InputError as bad:
+            self.said.emit(f"The record of holes made stays where it was: {bad}.")
 
     @property
     def readings(self) -> Readings:
@@ -178,7 +190,7 @@ class Desk(QObject):
         if self._log is not None:
             self._log.close()
 
-    def close(self) -> None:
-        """Let go: work saved or dropped on purpose."""
+    def close(self, *, keep: bool = False) -> None:
+        """Let go: work saved or dropped on purpose, or with `keep` left as a copy."""
+        self.document.close(keep=keep)
         self.quiet()
-        self.document.close()

@@ -8,15 +8,17 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from PyQt6.QtCore import QLockFile, QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QLockFile, QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from cordwainer.core.errors import InputError
 from cordwainer.files import job as job_files
-from cordwainer.files.documents import read_document, write_json
-from cordwainer.files.places import Recovery, Settings, state_folder
+from cordwainer.files.documents import read_document
+from cordwainer.files.places import Left, Recovery, Settings, name_for, state_folder
+from cordwainer.files.writing import make_folder, remove, why, write_json
+from cordwainer.ui.desk.keeper import Keeper
 
-RECOVERY_MS = 1500
+NO_LOCK = "Whether another window has it open cannot be told"
 NEVER_SEEN = (0, 0)
 
 REPLACED, JOB, HOLE, NOTED = "replaced", "job", "hole", "noted"
@@ -98,14 +100,16 @@ class Document(QObject):
 
     replacing = pyqtSignal(object)
     edited = pyqtSignal(object)
+    moving = pyqtSignal(object)
     saved = pyqtSignal()
-    kept = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(self, settings: Settings, recovery: Recovery | None = None) -> None:
         super().__init__()
         self.settings = settings
         self.recovery = recovery or Recovery()
+        self.keeper = Keeper(self.recovery)
+        self.keeper.told.connect(self._tell_kept)
         self.undo = QUndoStack(self)
         self.path: Path | None = None
         self.stamp: tuple[int, int] | None = None
@@ -116,10 +120,6 @@ class Document(QObject):
         self.job = job_files.trusted(self.data)
         self.clean: dict[str, Any] = copy.deepcopy(self.data)
         self._checked: tuple[dict[str, Any], job_files.Job] | None = None
-        self._recover_later = QTimer(self)
-        self._recover_later.setSingleShot(True)
-        self._recover_later.setInterval(RECOVERY_MS)
-        self._recover_later.timeout.connect(self.write_recovery)
 
     @property
     def dirty(self) -> bool:
@@ -130,6 +130,16 @@ class Document(QObject):
     def empty(self) -> bool:
         """No hole yet."""
         return not self.job.holes
+
+    @property
+    def at_stake(self) -> bool:
+        """Whether leaving now would lose something."""
+        return self.dirty and not (self.empty and self.path is None)
+
+    @property
+    def unkept(self) -> str:
+        """Why no recovery copy can be kept; empty where one can."""
+        return self.keeper.why
 
     @property
     def own_shop(self) -> str:
@@ -189,7 +199,8 @@ class Document(QObject):
         checked, self._checked = self._checked, None
         own = checked is not None and checked[0] is data
         self.job = checked[1] if checked is not None and own else job_files.trusted(self.data)
-        self._recover_later.start()
+        if found.kind != REPLACED:
+            self._keep()
         self.edited.emit(found)
 
     # -- which document ------------------------------------------------------------------------
@@ -204,11 +215,7 @@ class Document(QObject):
         self.undo.clear()
         self.replacing.emit(origin)
         self.take(origin.data, Change(REPLACED))
-        if self.dirty:
-            self.write_recovery()
-        else:
-            self._recover_later.stop()
-            self.recovery.drop()
+        self._keep()
 
     def new(self, data: dict[str, Any], shop: str | None = None) -> None:
         """A job of its own, without a file: blank, a demo (with its `shop`), or from the logbook."""
@@ -221,54 +228,52 @@ class Document(QObject):
         """
         data = read_document(path, job_files.FORMAT)
         job = job_files.from_data(data)
-        lock = self._lock(path)
-        read_only = job.read_only or lock is None
-        self.replace(Origin(data, self.own_shop, path, read_only=read_only, stamp=_stamp(path), lock=lock))
+        stamp = _stamp(path)
+        lock, why_not = self._lock(path)
+        read_only = job.read_only or (lock is None and not why_not)
+        self.replace(Origin(data, self.own_shop, path, read_only=read_only, stamp=stamp, lock=lock))
         self.settings.add_recent(path)
-        if lock is None:
+        if lock is None and not why_not:
             self.said.emit("Open in another window: read-only here. Save as another name to change it.")
         else:
-            self.said.emit(job.warnings[0] if job.read_only else "")
+            self.said.emit(job.warnings[0] if job.read_only else why_not)
 
-    def recover(self, data: dict[str, Any], file: Path | None) -> None:
-        """Go on with recovered work; its file, if it has one, is not overwritten without asking.
+    def recover(self, left: Left) -> None:
+        """Go on with work left behind; its file, if it has one, is not overwritten without asking.
 
-        Raises `InputError` for a copy that cannot be read.
+        The copy goes once this window has one of its own. Raises `InputError` for one that cannot be read.
         """
-        job_files.from_data(data)
-        lock = self._lock(file) if file is not None else None
+        job = job_files.from_data(left.data)
+        file = left.file
+        lock, why_not = self._lock(file) if file is not None else (None, "")
         stamp = NEVER_SEEN if file is not None and file.exists() else None
-        self.replace(Origin(data, self.shop_name, file, clean={}, stamp=stamp, lock=lock))
-
-    def take_over(self, entry: dict[str, Any]) -> None:
-        """Go on with what another start of the program handed over. Raises `InputError`, KeyError, ValueError."""
-        job_files.from_data(entry["job"])
-        file = Path(entry["file"]) if entry["file"] else None
-        kept = file is not None and file.exists() and not entry["read_only"]
-        lock = self._lock(file) if file is not None and kept else None
+        read_only = job.read_only or (file is not None and lock is None and not why_not)
         self.replace(
-            Origin(
-                entry["job"],
-                str(entry["shop"]),
-                file,
-                clean=entry["clean"],
-                read_only=bool(entry["read_only"]) or (kept and lock is None),
-                stamp=_stamp(file) if file is not None and kept else None,
-                lock=lock,
-                hole=int(entry["hole"]),
-                operation=int(entry["operation"]),
-            )
+            Origin(left.data, self.shop_name, file, clean={}, read_only=read_only, stamp=stamp, lock=lock)
         )
+        if self.write_recovery():
+            remove(left.copy)
+        self.said.emit(why_not)
 
-    def _lock(self, path: Path) -> QLockFile | None:
-        """The lock of a file; None where another window has it. The one held already is kept."""
+    def _lock(self, path: Path) -> tuple[QLockFile | None, str]:
+        """The lock of a file, None where another window has it; why there can be none, in words.
+
+        The one held already is kept.
+        """
         if self.lock is not None and self.path is not None and self.path.resolve() == path.resolve():
-            return self.lock
+            return self.lock, ""
         folder = state_folder() / "locks"
-        folder.mkdir(parents=True, exist_ok=True)
-        lock = QLockFile(str(folder / (str(path.resolve()).replace("/", "%")[-180:] + ".lock")))
+        try:
+            make_folder(folder)
+        except OSError as bad:
+            return None, f"{NO_LOCK}: {folder}: {why(bad)}."
+        lock = QLockFile(str(folder / (name_for(str(path.resolve())) + ".lock")))
         lock.setStaleLockTime(0)
-        return lock if lock.tryLock(0) else None
+        if lock.tryLock(0):
+            return lock, ""
+        if lock.error() == QLockFile.LockError.LockFailedError:
+            return None, ""
+        return None, f"{NO_LOCK}: no lock could be written in {folder}."
 
     # -- the file ------------------------------------------------------------------------------
 
@@ -277,37 +282,57 @@ class Document(QObject):
         return self.path is not None and self.stamp is not None and _stamp(self.path) != self.stamp
 
     def save(self, path: Path | None = None) -> None:
-        """Write the user's file; the recovery copy goes."""
+        """Write the user's file; the recovery copy goes. Raises `InputError`, and then nothing has changed."""
         target = path or self.path
         if target is None:
             raise InputError("", "no file name yet")
-        write_json(target, self.data)
-        if path is not None and path != self.path:
-            fresh = self._lock(path)
-            if self.lock is not None and self.lock is not fresh:
-                self.lock.unlock()
-            self.lock, self.read_only = fresh, False
-        self.path = target
+        lock, why_not = self.lock, ""
+        if self.path is None or target != self.path:
+            lock, why_not = self._lock(target)
+            if lock is None and not why_not:
+                raise InputError("", f"{target.name} is open in another window; choose another name")
+        try:
+            write_json(target, self.data)
+        except InputError:
+            if lock is not None and lock is not self.lock:
+                lock.unlock()
+            raise
+        if self.lock is not None and self.lock is not lock:
+            self.lock.unlock()
+        if target != self.path:
+            self.moving.emit(target)
+        self.lock, self.read_only, self.path = lock, False, target
         self.stamp = _stamp(target)
-        self.clean = copy.deepcopy(self.data)
-        self._recover_later.stop()
-        self.recovery.drop()
+        self.clean = self.data
+        self.keeper.drop()
         self.settings.add_recent(target)
         self.saved.emit()
+        if why_not:
+            self.said.emit(why_not)
+
+    def _keep(self) -> None:
+        """Have a copy of what would be lost; none where nothing would."""
+        if self.at_stake:
+            self.keeper.keep(self.data, self.path)
+        else:
+            self.keeper.drop()
+
+    def _tell_kept(self, why_not: str) -> None:
+        words = f"No recovery copy can be kept ({why_not}). Save your work." if why_not else ""
+        self.said.emit(words or "A recovery copy is kept again.")
 
     def write_recovery(self) -> bool:
-        """Keep a recovery copy now, when there is something to lose."""
-        if not self.dirty or self.empty:
-            return True
-        written = self.recovery.write(self.data, self.path)
-        self.kept.emit()
-        return written
+        """Keep a recovery copy now, when there is something to lose; whether nothing would be lost."""
+        return not self.at_stake or self.keeper.keep_now(self.data, self.path)
 
-    def close(self) -> None:
-        """Let go: work saved or dropped on purpose."""
+    def close(self, *, keep: bool = False) -> None:
+        """Let go: work saved or dropped on purpose, or with `keep` left as a copy to be taken up again."""
         self.undo.blockSignals(True)
-        self._recover_later.stop()
-        self.recovery.drop()
+        if keep:
+            self.write_recovery()
+        else:
+            self.keeper.drop()
+        self.keeper.close()
         if self.lock is not None:
             self.lock.unlock()
             self.lock = None

@@ -9,11 +9,10 @@ from itertools import count
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-import platformdirs
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
-from cordwainer.files.places import NAME
+from cordwainer.files.places import data_folder
 from cordwainer.ui.desk.background import BOOK, IDLE, NEXT, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.readings import Readings
@@ -32,7 +31,7 @@ AGAIN_MS = 250
 
 def logbook_path() -> Path:
     """Where the user's logbook lies: in the XDG data folder."""
-    return Path(platformdirs.user_data_dir(NAME)) / "logbook.sqlite"
+    return data_folder() / "logbook.sqlite"
 
 
 @dataclass(frozen=True)

@@ -65,6 +65,7 @@ class RunBook(QObject):
 
     def begin(self, route: Route, machine: Machine, number: int, at: datetime) -> run_files.Record | None:
         """A run of the hole in hand, its plan written down; None where it cannot be written."""
+        self.path = self._file()
         data = self.document.data
         entry = data["holes"][self.selection.hole_index]
         file = self.document.job.file
@@ -81,7 +82,6 @@ class RunBook(QObject):
             operations=[operation_entry(o, ()) for o in route.operations],
             made_with=made_with(SEED),
         )
-        self.path = self._file()
         if not self._write(line):
             return None
         record = run_files.Record(line["run"], line)
@@ -89,15 +89,20 @@ class RunBook(QObject):
         return record
 
     def add(self, record: run_files.Record, event: Event) -> None:
-        """An event of a run. What cannot be written still counts in this window, and is said."""
+        """An event of a run of this job. What cannot be written still counts in this window, and is said."""
+        known = next((r for r in self.known if r.id == record.id), None)
+        if known is None:  # another job was opened while it was worked out
+            return
         self._write(run_files.event_line(record.id, event))
-        record.events.append(event)
+        known.happened(event)
+        if known is not record:
+            record.happened(event)
 
     def _write(self, line: dict[str, Any]) -> bool:
         try:
-            assert self.path is not None
+            self.path = self._file()  # the job may have been saved meanwhile, and its record gone with it
             run_files.append(self.path, line)
-        except OSError as bad:
-            self.said.emit(f"The run record could not be written ({bad.strerror}): note this step by hand.")
+        except InputError as bad:
+            self.said.emit(f"This step is not in the run record, note it by hand. {bad}.")
             return False
         return True

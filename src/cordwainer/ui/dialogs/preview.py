@@ -7,13 +7,17 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from PyQt6.QtCore import QStringListModel, Qt
-from PyQt6.QtWidgets import QDialog, QFileDialog, QHBoxLayout, QListView, QPushButton, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QPushButton, QWidget
 
-from cordwainer.files.documents import write_text
+from cordwainer.core.errors import InputError
 from cordwainer.files.lists import Refused
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import write_text
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, text_label
 from cordwainer.ui.kit.layout import across, down, fill
+from cordwainer.ui.kit.plain import in_title
+from cordwainer.ui.kit.questions import Questions
 
 
 @dataclass(frozen=True)
@@ -34,7 +38,7 @@ class PreviewDialog(QDialog):
     def __init__(self, preview: Preview, parent: QWidget) -> None:
         super().__init__(parent)
         self.preview = preview
-        self.setWindowTitle(preview.title)
+        self.setWindowTitle(in_title(preview.title))
         self.resize(920, 560)
         outer = down(self, (28, 20, 28, 18), 10)
         outer.addWidget(text_label(preview.title, 22, True))
@@ -70,7 +74,7 @@ class PreviewDialog(QDialog):
         view = QListView()
         view.setObjectName(name)
         view.setAccessibleName(title)
-        view.setModel(QStringListModel(list(lines), view))
+        view.setModel(QStringListModel([shown(line, 400) for line in lines], view))
         view.setUniformItemSizes(name == "good")
         view.setWordWrap(name != "good")
         view.setEditTriggers(QListView.EditTrigger.NoEditTriggers)
@@ -84,15 +88,15 @@ class PreviewDialog(QDialog):
 
     def save_refused(self) -> None:
         """Ask where to write the rows that were not read."""
-        name, _ = QFileDialog.getSaveFileName(self, "Rows not read", "not-read.csv", "List (*.csv)")
-        if name:
-            self.save_refused_to(Path(name))
+        found = Questions(self).file_to_write("Rows not read", "not-read.csv", "List (*.csv)", ".csv")
+        if found is not None:
+            self.save_refused_to(found)
 
     def save_refused_to(self, path: Path) -> None:
         """Write them, with why before each."""
         try:
             write_text(path, self.preview.refused_csv)
-        except OSError as bad:
-            self.said.setText(f"{path.name} could not be written: {bad.strerror}.")
+        except InputError as bad:
+            self.said.setText(f"{bad}.")
             return
         self.said.setText(f"{len(self.preview.refused)} rows written to {path.name}; mend them and read it again.")

@@ -14,10 +14,11 @@ from PyQt6.QtGui import (
     QPolygonF,
     QResizeEvent,
 )
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLabel, QLineEdit, QScrollArea, QSizePolicy, QWidget
+from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QScrollArea, QSizePolicy, QWidget
 
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, down, smooth
+from cordwainer.ui.kit.plain import Label, escape
 
 
 def text_label(
@@ -28,20 +29,14 @@ def text_label(
     *,
     wrap: bool = False,
     align: Qt.AlignmentFlag = Qt.AlignmentFlag.AlignLeft,
-) -> QLabel:
+) -> Label:
     """A label in the typeface at a pixel size."""
-    label = QLabel(text)
+    label = Label(text)
     label.setFont(theme.font(size, bold))
     label.setStyleSheet(f"color: {color.name()};")
     label.setWordWrap(wrap)
     label.setAlignment(align | MIDDLE)
-    label.setTextFormat(Qt.TextFormat.AutoText)
     return label
-
-
-def escape(text: str) -> str:
-    """Text that stands in rich text as it is."""
-    return text.replace("&", "&amp;").replace("<", "&lt;").replace(">", "&gt;")
 
 
 def figure_html(figure: str, unit: str, size: float, unit_size: float, bold: bool = True) -> str:

@@ -2,9 +2,15 @@
 
 from __future__ import annotations
 
+import os
 from pathlib import Path
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
+
+from cordwainer.files.shown import lines, shown
+from cordwainer.files.writing import with_ending
+from cordwainer.ui.kit.plain import on_menu
 
 SAVE, DROP, STAY = "save", "drop", "stay"
 
@@ -20,10 +26,33 @@ class Questions:
         name, _ = QFileDialog.getOpenFileName(self.parent, title, "", kinds)
         return Path(name) if name else None
 
-    def file_to_write(self, title: str, start: str, kinds: str) -> tuple[Path, str] | None:
-        """Where a file goes, and the kind chosen; None where none was."""
-        name, kind = QFileDialog.getSaveFileName(self.parent, title, start, kinds)
-        return (Path(name), kind) if name else None
+    def file_to_write(
+        self, title: str, start: str, kinds: str, *endings: str, own: Path | None = None
+    ) -> Path | None:
+        """Where a file goes, by the first of `endings` where it has none of them; None where it goes nowhere.
+
+        A file that is there is written over only when that is said; one's `own` needs no saying.
+        """
+        path = self.choose_file(title, start, kinds)
+        if path is None:
+            return None
+        path = with_ending(path, *endings) if endings else path
+        if os.path.lexists(path) and path != own:
+            words = f"{shown(path.name, 60)} is there already. What is in it would be lost."
+            if not self.yes("Write over it?", words, "Write over it"):
+                return None
+        return path
+
+    def choose_file(self, title: str, start: str, kinds: str) -> Path | None:
+        """A name for a file to be written; whether it is there is asked afterwards, once its ending is known."""
+        no_asking = QFileDialog.Option.DontConfirmOverwrite
+        name, _ = QFileDialog.getSaveFileName(self.parent, title, start, kinds, options=no_asking)
+        return Path(name) if name else None
+
+    def folder(self, title: str) -> Path | None:
+        """A folder that is there; None where none was chosen."""
+        name = QFileDialog.getExistingDirectory(self.parent, title)
+        return Path(name) if name else None
 
     def text(self, title: str, words: str, start: str) -> str | None:
         """A line of text; None where it was left."""
@@ -34,8 +63,9 @@ class Questions:
         """A question with one way on and one way back."""
         box = QMessageBox(self.parent)
         box.setWindowTitle(title)
-        box.setText(text)
-        go = box.addButton(yes, QMessageBox.ButtonRole.AcceptRole)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(lines(text, 600))
+        go = box.addButton(on_menu(yes), QMessageBox.ButtonRole.AcceptRole)
         box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
         box.exec()
         return box.clickedButton() is go

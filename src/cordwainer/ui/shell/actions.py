@@ -12,6 +12,7 @@ from cordwainer.core.errors import CordwainerError
 from cordwainer.ui.commands import leaving
 from cordwainer.ui.commands.command import Command, Shell
 from cordwainer.ui.commands.table import BY_NAME, COMMANDS
+from cordwainer.ui.kit.plain import on_menu, on_tip
 
 
 class Actions:
@@ -77,16 +78,16 @@ class Actions:
             ("undo", "Undo", undo.undoText(), undo.canUndo()),
             ("redo", "Redo", undo.redoText(), undo.canRedo()),
         ):
-            self.by_name[name].setText(f"{words} {text}".strip())
+            self.by_name[name].setText(on_menu(f"{words} {text}".strip()))
             self.by_name[name].setEnabled(able)
 
     def open_menu(self) -> None:
         """The menu under the mark, with the files opened lately."""
         self.recent.clear()
         for name in self.shell.desk.settings.recent():
-            action = self.recent.addAction(Path(name).name)
+            action = self.recent.addAction(on_menu(Path(name).name))
             if action is not None:
-                action.setToolTip(name)
+                action.setToolTip(on_tip(name))
                 action.triggered.connect(lambda _=False, n=name: leaving.open_recent(self.shell, Path(n)))
         self.recent.setEnabled(not self.recent.isEmpty())
         self.shell.popup(self.menu, "logo")

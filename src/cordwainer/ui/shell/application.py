@@ -11,10 +11,13 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
+from cordwainer.core.errors import InputError
 from cordwainer.files.places import Settings, state_folder
+from cordwainer.files.writing import write_text
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.icon import application_icon
+from cordwainer.ui.shell.ending import Ending
 from cordwainer.ui.shell.warm_up import warm_up
 from cordwainer.ui.shell.window import Window
 
@@ -27,10 +30,9 @@ def log_trouble(text: str) -> Path | None:
     """Add a trace to the log in the state folder; None where it cannot be written."""
     path = state_folder() / "trouble.log"
     try:
-        path.parent.mkdir(parents=True, exist_ok=True)
-        old = path.read_text(encoding="utf-8")[-KEPT_LOG_BYTES:] if path.exists() else ""
-        path.write_text(f"{old}\n{__version__}\n{text}", encoding="utf-8")
-    except OSError:
+        old = path.read_bytes()[-KEPT_LOG_BYTES:].decode("utf-8", "replace") if path.is_file() else ""
+        write_text(path, f"{old}\n{__version__}\n{text}", own=True)
+    except (OSError, InputError):
         return None
     return path
 
@@ -39,9 +41,6 @@ def install_crash_hook(window: Window) -> None:
     """An exception never loses work: keep the recovery copy, say so plainly, log it."""
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
-        if issubclass(kind, KeyboardInterrupt):
-            sys.__excepthook__(kind, error, trace)
-            return
         kept = window.desk.document.write_recovery()
         text = "".join(traceback.format_exception(kind, error, trace))
         sys.stderr.write(text)
@@ -56,11 +55,6 @@ def run(arguments: list[str]) -> int:
     """Open the window: a job file, the demo, or the first screen."""
     quit_when_shown = "--quit-when-shown" in arguments
     demo = "--demo" in arguments
-    taken_over = None
-    if "--take-over" in arguments[:-1]:
-        place = arguments.index("--take-over")
-        taken_over = Path(arguments[place + 1])
-        arguments = arguments[:place] + arguments[place + 2 :]
     files = [a for a in arguments if not a.startswith("--")]
     unknown = [a for a in arguments if a.startswith("--") and a not in ("--quit-when-shown", "--demo")]
     if unknown or len(files) > 1:
@@ -83,10 +77,8 @@ def run(arguments: list[str]) -> int:
     theme.apply(application)
     window = Window(Desk(settings))
     install_crash_hook(window)
-    if taken_over is not None:
-        window.take_over(taken_over)
-    else:
-        window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
+    ending = Ending(window, application)
+    window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
     QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
     if quit_when_shown:
@@ -97,5 +89,7 @@ def run(arguments: list[str]) -> int:
         QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
         QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up, window.make_ready))
     status = application.exec()
+    if ending.signal:
+        return ending.leave()
     window.desk.quiet()
     return status

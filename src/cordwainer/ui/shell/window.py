@@ -15,7 +15,9 @@ from cordwainer.ui.commands import holes, leaving
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit.basics import Room, put_in_scroll
 from cordwainer.ui.kit.layout import NONE, across, down, fill
+from cordwainer.ui.kit.plain import in_title
 from cordwainer.ui.kit.questions import Questions
+from cordwainer.ui.kit.scale import set_scale
 from cordwainer.ui.shell.actions import Actions
 from cordwainer.ui.shell.frame import JobStrip, LongWork, Notice, Rail
 from cordwainer.ui.shell.stages import LEAST, STAGES, Stages
@@ -25,7 +27,7 @@ if TYPE_CHECKING:
 
 READY = ("plan", "print", "measure", "explain", "logbook", "batch", "practice", "what_if")
 READY_MS = 200
-DROPPED = {".json": leaving.open_path, ".dxf": holes.import_drawing_from, ".csv": holes.import_holes_from}
+DROPPED = {".json": leaving.drop_job, ".dxf": holes.import_drawing_from, ".csv": holes.import_holes_from}
 
 
 class Window(QMainWindow):
@@ -141,14 +143,13 @@ class Window(QMainWindow):
         return cast("PointActs", self.stages["point"])
 
     def set_text_size(self, percent: int) -> None:
-        """Another size of everything: the program starts again with what is open."""
-        from cordwainer.ui.desk import text_size
+        """Another size of everything, in the windows that are open."""
+        self.desk.settings.put("text_size", percent)
+        QTimer.singleShot(0, partial(self._rescale, percent / 100))  # the menu it was chosen from is gone by then
 
-        desk = self.desk
-        desk.settings.put("text_size", percent)
-        path = text_size.hand_over(desk.document, desk.selection, self.stage)
-        desk.close()
-        text_size.start_again(path)
+    def _rescale(self, factor: float) -> None:
+        if not set_scale(factor):
+            self.say("The new size is taken at the next start.")
 
     def close_window(self) -> None:
         """Leave."""
@@ -161,25 +162,23 @@ class Window(QMainWindow):
 
     # -- what is shown ---------------------------------------------------------------------------
 
-    def begin(self, path: Path | None, *, demo: bool = False, ask: bool = True) -> None:
-        """Start on a file, the demo, a recovered job, or the first screen."""
+    def begin(self, path: Path | None, *, demo: bool = False, ask: bool = True) -> bool:
+        """Start on a file, the demo, a recovered job, or the first screen; False for a file not opened."""
+        opened = True
         if path is not None:
-            leaving.open_path(self, path)
+            opened = leaving.open_path(self, path)
         elif demo:
             leaving.open_demo(self)
         elif ask:
             leaving.offer_recovery(self)
+        said = [self.notice.words.text(), *self.desk.document.settings.said, *self.desk.document.recovery.said]
+        if path is not None and ask:
+            said.append(leaving.told_left(self))
+        self.say(" ".join(filter(None, said)))
+        self.desk.document.settings.said.clear()
+        self.desk.document.recovery.said.clear()
         self.refresh()
-
-    def take_over(self, path: Path) -> None:
-        """Go on with what a window of another text size had open."""
-        from cordwainer.ui.desk.text_size import take_over
-
-        try:
-            self.stage = take_over(self.desk.document, path)
-        except (OSError, ValueError, KeyError, InputError) as bad:
-            self.say(f"What was open could not be taken over: {bad}")
-        self.refresh()
+        return opened
 
     def refresh(self) -> None:
         """Mirror the desk in strip and rail."""
@@ -196,9 +195,11 @@ class Window(QMainWindow):
             words, saved = "Nothing to save", False
         else:
             words, saved = ("Not saved", False) if document.dirty or document.path is None else ("Saved", True)
+            if document.unkept and not saved:
+                words = "Not saved, no copy"
         self.strip.show_saved(words, saved)
         name = document.path.name if document.path else (job.file.name or "Untitled")
-        self.setWindowTitle(f"{name} \u2013 Cordwainer")
+        self.setWindowTitle(f"{in_title(name)} \u2013 Cordwainer")
         self.actions_.name_undo()
         self.show_stage()
         self.refresh_rail()
@@ -262,16 +263,21 @@ class Window(QMainWindow):
             event.ignore()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        """Job files, drawings and lists may be let go here."""
+        """Job files, drawings and lists may be let go here. They are read: whoever gives them keeps them."""
         if event is not None and _dropped(event.mimeData()) is not None:
-            event.acceptProposedAction()
+            event.setDropAction(Qt.DropAction.CopyAction)
+            event.accept()
 
     def dropEvent(self, event: QDropEvent | None) -> None:
-        """A file let go on the window is opened, a drawing or list taken in."""
+        """A file let go on the window is opened, a drawing or list taken in, once the giver has its answer."""
         path = _dropped(event.mimeData()) if event is not None else None
         if event is None or path is None:
             return
-        event.acceptProposedAction()
+        event.setDropAction(Qt.DropAction.CopyAction)
+        event.accept()
+        QTimer.singleShot(0, partial(self._take_dropped, path))
+
+    def _take_dropped(self, path: Path) -> None:
         try:
             DROPPED[path.suffix.lower()](self, path)
         except InputError as bad:

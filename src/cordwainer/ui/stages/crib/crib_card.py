@@ -22,6 +22,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Rule, figure_html, text_label
 from cordwainer.ui.kit.layout import line_of, smooth
+from cordwainer.ui.kit.plain import rich_label
 from cordwainer.ui.kit.tiles import Choices
 
 
@@ -80,9 +81,8 @@ class CribCard(Column):
         self.add(text_label("Likely this one" if likely else _kind_word(tool), 20, True))
         size = tool.designation.removesuffix(" mm").removesuffix(" in")
         same = size if any(c.isdigit() for c in size) and len(size) < 9 else ""
-        figure = QLabel(figure_html(same or size, tool.diameter.unit if same else "", 44 if same else 26, 18))
-        figure.setTextFormat(Qt.TextFormat.RichText)
-        self.add(figure)
+        figure = figure_html(same or size, tool.diameter.unit if same else "", 44 if same else 26, 18)
+        self.add(rich_label(figure))
         both = f"{fixed(tool.diameter_mm, 'in')} in, {fixed(tool.diameter_mm, 'mm')} mm"
         self.add(text_label(both, 15, color=theme.INK2))
         if reason:

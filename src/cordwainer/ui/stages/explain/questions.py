@@ -12,6 +12,7 @@ from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_label
 from cordwainer.ui.kit.layout import MIDDLE, down, fill
+from cordwainer.ui.kit.plain import on_tip
 
 
 def answer_words(answer: str) -> str:
@@ -116,7 +117,7 @@ class QuestionRow(QWidget):
         self.words = text_label(question.text, 14, value is not None, wrap=True)
         column.addWidget(self.words)
         self.row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
-        self.row.setToolTip(question.how)
+        self.row.setToolTip(on_tip(question.how))
         self.row.chosen.connect(
             lambda answer: causes.answer(question.id, None if answer == self.value else answer)
         )

@@ -19,6 +19,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Pressable, text_label
 from cordwainer.ui.kit.layout import CENTER, NONE, across, down, fill, smooth, write
+from cordwainer.ui.kit.plain import on_tip
 from cordwainer.ui.kit.stage import Stage
 
 EXAMPLES = (
@@ -179,7 +180,7 @@ class FirstStage(Stage):
         self.recent.clear()
         for path in settings.recent()[:3]:
             link = Link(path.rsplit("/", 1)[-1], 14)
-            link.setToolTip(path)
+            link.setToolTip(on_tip(path))
             link.clicked.connect(lambda _=False, p=path: self.recent_asked.emit(p))
             self.recent.add(link)
 

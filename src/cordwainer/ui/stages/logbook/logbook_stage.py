@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QShowEvent
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.words.wording import VERDICT_WORDS
@@ -17,6 +17,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
+from cordwainer.ui.kit.questions import Questions
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.logbook.history import HistoryPlot, charted
@@ -361,9 +362,9 @@ class LogbookStage(Stage):
 
     def export_json(self) -> None:
         """All of it into one file."""
-        path, _ = QFileDialog.getSaveFileName(self, "Logbook out", "logbook.json", "JSON (*.json)")
-        if path:
-            self.export_to(Path(path))
+        path = Questions(self).file_to_write("Logbook out", "logbook.json", "JSON (*.json)", ".json")
+        if path is not None:
+            self.export_to(path)
 
     def export_to(self, path: Path) -> None:
         """All of it into a JSON file, or where that is a folder into lists."""
@@ -374,15 +375,15 @@ class LogbookStage(Stage):
 
     def export_csv(self) -> None:
         """All of it as lists into a folder."""
-        folder = QFileDialog.getExistingDirectory(self, "Logbook out as lists")
-        if folder:
-            self.export_to(Path(folder))
+        folder = Questions(self).folder("Logbook out as lists")
+        if folder is not None:
+            self.export_to(folder)
 
     def take_in(self) -> None:
         """What another logbook gave out."""
-        path, _ = QFileDialog.getOpenFileName(self, "Take in a logbook", "", "JSON (*.json)")
-        if path:
-            self.take_in_from(Path(path))
+        path = Questions(self).file_to_open("Take in a logbook", "JSON (*.json)")
+        if path is not None:
+            self.take_in_from(path)
 
     def take_in_from(self, path: Path) -> None:
         """What another logbook gave out, from a file; what is here stays."""

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
@@ -14,6 +14,7 @@ from cordwainer.core.measuring.points import read_csv, work_up
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.planning.words.wording import fixed
+from cordwainer.files.lists import text_of
 from cordwainer.ui.desk.gauge_link import GaugeLink
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.readings import Readings
@@ -21,6 +22,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
 from cordwainer.ui.kit.layout import NONE, across, fill
+from cordwainer.ui.kit.questions import Questions
 
 PIN_WIDTH, WIDE, NARROW = 80, 112, 52
 DEEPER = 1.02
@@ -43,19 +45,17 @@ class Points(Column):
         self.add(self.choose)
 
     def _choose(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Points of this hole", "", "Lists (*.csv *.txt);;All (*)")
-        if path:
-            self.take(Path(path))
+        path = Questions(self).file_to_open("Points of this hole", "Lists (*.csv *.txt);;All (*)")
+        if path is not None:
+            self.take(path)
 
     def take(self, path: Path) -> None:
         """The points of a list: the first worked up, so that a bad list changes nothing."""
         try:
-            points = read_csv(path.read_text(encoding="utf-8"))
+            points = read_csv(text_of(path))
             work_up(points)
             self.readings.put("Points", points=points, readings=[], pins=None)
             self.told.emit("")
-        except (OSError, UnicodeDecodeError) as bad:
-            self.told.emit(f"{path.name} cannot be read: {getattr(bad, 'strerror', None) or 'it is not text'}")
         except InputError as bad:
             self.told.emit(f"{path.name}, {bad.field or 'points'}: {bad.problem}")
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import pyqtSignal
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
@@ -13,6 +13,7 @@ from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, figure_html, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill
+from cordwainer.ui.kit.plain import Label
 
 PLACES = {3: ("mouth", "middle", "far end"), 5: ("mouth", "1/4", "middle", "3/4", "far end")}
 DIRECTIONS = {
@@ -52,7 +53,7 @@ class ReadingGrid(QWidget):
         super().__init__()
         self.depth_count, self.direction_count = 3, 2
         self.boxes: list[list[ReadingBox]] = []
-        self.depth_labels: list[QLabel] = []
+        self.depth_labels: list[Label] = []
         outer = down(self, NONE, 6)
         self.holder: QWidget | None = None
         self.box = outer
@@ -104,7 +105,7 @@ class ReadingGrid(QWidget):
         small = self.direction_count > 2
         for row, place in enumerate(PLACES[self.depth_count]):
             depth = Column((0, 0, 0, 0), 0)
-            label = QLabel()
+            label = Label()
             self.depth_labels.append(label)
             depth.add(label)
             depth.add(text_label(place, 14 if not small else 12, color=theme.INK2))
@@ -135,7 +136,7 @@ class ReadingGrid(QWidget):
         markers = []
         for row, depth in enumerate(depths_of(hole, self.depth_count)):
             text = plain(depth, unit, 1) if unit == "mm" else fixed(depth, "in", decimals_in=2)
-            self.depth_labels[row].setText(figure_html(text, unit, 22 if self.direction_count == 2 else 17, 13))
+            self.depth_labels[row].set_rich(figure_html(text, unit, 22 if self.direction_count == 2 else 17, 13))
             for column, (direction, _) in enumerate(self.directions):
                 box = self.boxes[row][column]
                 if not (box.field.hasFocus() and box.field.isModified()):

@@ -15,6 +15,7 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Field, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of
+from cordwainer.ui.kit.plain import on_tip
 from cordwainer.ui.kit.tiles import Choices
 
 SIDE_WORDS = [("left_right", "left, right"), ("lower_upper", "front, back")]
@@ -63,7 +64,7 @@ class LiesOn(QWidget):
     def _put(self, line: QHBoxLayout, words: str, field: Field, tip: str, wide: int = 84) -> None:
         line.addWidget(text_label(words, 15))
         field.setFixedSize(QSize(wide, 30))
-        field.setToolTip(tip)
+        field.setToolTip(on_tip(tip))
         line.addWidget(field)
 
     def refresh(self) -> None:

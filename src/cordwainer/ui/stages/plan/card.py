@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.core.planning.machine.card import stroke_lines
@@ -15,6 +15,7 @@ from cordwainer.ui.commands.table import BY_NAME, with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, figure_html, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
+from cordwainer.ui.kit.plain import rich_label
 
 if TYPE_CHECKING:
     from cordwainer.core.planning.words.operation import Operation, Route
@@ -112,10 +113,9 @@ class StepCard(Pane):
         made = operation.kind in ("bore", "countersink")
         if made:
             own = unit
-        figure = QLabel(
+        figure = rich_label(
             figure_html(size, own, 46 if len(size) < 6 else (38 if len(size) < 7 and not made else 32), 18)
         )
-        figure.setTextFormat(Qt.TextFormat.RichText)
         hero, beside = line_of()
         fill(beside, figure, None)
         other = "in" if (own or operation.tool.diameter.unit) == "mm" else "mm"
@@ -176,7 +176,7 @@ class StepCard(Pane):
                 f'<span style="font-size:28px; font-weight:bold">{readings.stop:.{places}f}</span>'
                 f'<span style="font-size:14px"> {readings.unit}</span>'
             )
-            self.content.add(QLabel(span))
+            self.content.add(rich_label(span))
             if readings.meets:
                 self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
             if readings.strokes:
@@ -265,9 +265,7 @@ class StepCard(Pane):
     def _pair(self, head: str, html: str, foot: str) -> Column:
         column = Column((0, 0, 0, 0), 0)
         column.add(text_label(head, 14, color=theme.INK2))
-        figure = QLabel(html)
-        figure.setTextFormat(Qt.TextFormat.RichText)
-        column.add(figure)
+        column.add(rich_label(html))
         if foot:
             column.add(text_label(foot, 13, color=theme.INK2, wrap=True))
             column.box.addStretch(1)

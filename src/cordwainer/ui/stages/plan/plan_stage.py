@@ -24,6 +24,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
+from cordwainer.ui.kit.plain import on_menu
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.plan.card import StepCard
 from cordwainer.ui.stages.plan.ladder import Ladder
@@ -116,7 +117,7 @@ class PlanStage(Stage):
         self.doubt = Pane(theme.HI, "t")
         doubt_box = across(self.doubt, (20, 8, 20, 8))
         doubt_box.addWidget(Mark("cannot_tell", 9, theme.INK, theme.HI))
-        self.doubt_words = text_label("", 15, wrap=True)
+        self.doubt_words = text_label("", 15, True, wrap=True)
         doubt_box.addWidget(self.doubt_words, 1)
         middle.addWidget(self.doubt)
         middle.addWidget(self.section, 352)
@@ -191,7 +192,7 @@ class PlanStage(Stage):
         doubt = doubt_of(route) if route is not None else None
         self.doubt.setVisible(doubt is not None)
         if route is not None and doubt is not None:
-            self.doubt_words.setText(f"<b>{headline(route) or doubt.text}</b>")
+            self.doubt_words.setText(headline(route) or doubt.text)
 
     def _grow_late(self) -> None:
         """Say that it is being worked out."""
@@ -330,7 +331,7 @@ class PlanStage(Stage):
         for tool in around(now.choices(index) if now is not None else (), operation.tool):
             leaves = leaves_mm(operation, tool)
             words = tool.name if leaves is None else f"{tool.name}\tleaves {fixed(leaves, self.selection.unit, 2)}"
-            action = menu.addAction(words)
+            action = menu.addAction(on_menu(words))
             if action is None:
                 continue
             action.setCheckable(True)

@@ -25,6 +25,7 @@ from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pane, Pressable, draw_focus, mark
 from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
+from cordwainer.ui.kit.plain import on_tip
 
 if TYPE_CHECKING:
     from cordwainer.core.formation.outcome import Chance
@@ -121,7 +122,7 @@ class RouteRow(Pressable):
         if missing:
             tip += "\nTo get: " + ", ".join(route.missing_tools)
             tip += "".join(f"\n{line}" for line in instead_words(route))
-        self.setToolTip(tip)
+        self.setToolTip(on_tip(tip))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Name and tools over figures; brass edge when taken."""

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.cutting.center import RULES, bearing_mouth, center_depth, too_deep
 from cordwainer.core.cutting.depth import cone_depth
@@ -33,6 +33,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Rule, text_label
 from cordwainer.ui.kit.layout import fill, line_of
+from cordwainer.ui.kit.plain import Label, escape
 from cordwainer.ui.stages.print_.fit_rows import FitRows
 from cordwainer.ui.stages.print_.tap_rows import TapRows
 
@@ -80,7 +81,7 @@ class Asks(Column):
         self._shown: object = None
         self.taps: TapRows | None = None
         self.fits: FitRows | None = None
-        self.fit_answer: QLabel | None = None
+        self.fit_answer: Label | None = None
 
     def show_hole(self, hole: Hole) -> None:
         """Mirror one hole."""
@@ -284,7 +285,9 @@ class Asks(Column):
         most, _ = micro(float(fit.most_mm), unit)
         turn = f"<b>{fixed(fit.limits.lower_mm, unit)} to {fixed(fit.limits.upper_mm, unit)}</b> {unit}"
         if self.fit_answer is not None:
-            self.fit_answer.setText(f"Turn the shaft {turn}: {fit.words}, play {least} to {most} {small}.")
+            self.fit_answer.set_rich(
+                f"Turn the shaft {turn}: {escape(fit.words)}, play {least} to {most} {small}."
+            )
 
     # -- pins and centers ----------------------------------------------------------------------
 

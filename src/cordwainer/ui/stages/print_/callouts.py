@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QLabel, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.planning.steps.adds_up import Trouble, Way
 from cordwainer.files.print_figures import Figure
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Mark, Pressable, mark, text_label
 from cordwainer.ui.kit.layout import down, line_of, smooth, write
+from cordwainer.ui.kit.plain import Label
 
 NOTE = 16
 PLATE_WIDTH = 246
@@ -30,7 +31,8 @@ class FigureField(QWidget):
         self.field = Field(name, min(size, 26), True)
         self.field.setParent(self)
         self.field.hide()
-        self.trouble = QLabel("", self)
+        self.trouble = Label()
+        self.trouble.setParent(self)
         self.trouble.setWordWrap(True)
         self.trouble.setFont(theme.font(14))
         self.trouble.setStyleSheet(
@@ -38,7 +40,8 @@ class FigureField(QWidget):
         )
         self.trouble.hide()
         self.field.kept.connect(self._keep)
-        self.hints = QLabel("", self)
+        self.hints = Label()
+        self.hints.setParent(self)
         self.hints.setFont(theme.font(14))
         self.hints.setStyleSheet(f"color: {theme.BRASSDYE.name()};")
         self.hints.hide()

@@ -27,8 +27,9 @@ from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, escape, put_in_scroll, text_label
+from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
+from cordwainer.ui.kit.plain import escape
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
 
@@ -58,7 +59,8 @@ class FaultRow(QWidget):
         self.box.clicked.connect(self._press)
         line.addWidget(self.box)
         note = f' <span style="font-size:12px; color:{theme.INK2.name()}">assumed</span>'
-        words = text_label(escape(name) + (note if row.source == "assumed" else ""), 14, wrap=True)
+        words = text_label("", 14, wrap=True)
+        words.set_rich(escape(name) + (note if row.source == "assumed" else ""))
         words.setToolTip(f"How much it does: {row.source}")
         line.addWidget(words, 1)
         self.amount = Field(f"How much: {row.text('words')}", 14, True)
