@@ -164,5 +164,5 @@ def test_plain_lines_are_holes_too(tmp_path: Path) -> None:
     path.write_text("# rework\n22 H7 thru 30\n\n.6875 +.001 -.000 thru 1.25\n")
     read = hole_csv.read_file(path, "mm", (), "ISO 2768-m")
     assert [entry["id"] for entry in read.entries] == ["A", "B"] and not read.refused
-    with pytest.raises(InputError, match="cannot be read"):
+    with pytest.raises(InputError, match="no such file"):
         hole_csv.read_file(tmp_path / "none.csv", "mm", (), "ISO 2768-m")

@@ -186,7 +186,7 @@ def test_writing_is_whole_or_not_at_all(tmp_path: Path) -> None:
     assert path.read_text() == "precious"
     blocked = tmp_path / "folder"
     blocked.mkdir()
-    with pytest.raises(OSError):
+    with pytest.raises(InputError, match="a folder of that name"):
         write_json(blocked, {"a": 1})
     assert sorted(p.name for p in tmp_path.iterdir()) == ["folder", "x.job.json"]
 

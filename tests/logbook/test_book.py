@@ -138,6 +138,7 @@ def test_out_and_in_again_without_loss(book: Book, tmp_path: Path) -> None:
     book.regrind(drill().id)
     book.put_diagnosis(run(0).id, {"dull": 0.6, "packed": 0.2}, {"q_sound": "squeal"}, "dull")
     export_json(book, tmp_path / "all.json")
+    (tmp_path / "csv").mkdir()
     files = export_csv(book, tmp_path / "csv")
     assert {f.stem for f in files} == {"hole", "operation", "reading", "evidence", "diagnosis", "regrind"}
     assert len((tmp_path / "csv" / "hole.csv").read_text().splitlines()) == 4

@@ -100,6 +100,8 @@ def read_text(path: Path, kind: str = "a JSON file") -> str:
             size = max(path.stat().st_size, len(found))
             raise InputError("", f"{size / 1e6:.1f} MB is too large; files over 5 MB are not read")
         return found.decode("utf-8-sig")
+    except InputError:
+        raise
     except FileNotFoundError:
         raise InputError("", "there is no such file; check the name") from None
     except IsADirectoryError:

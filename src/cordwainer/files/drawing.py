@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from fractions import Fraction
 from pathlib import Path
@@ -16,9 +16,11 @@ from typing import Any
 
 import numpy as np
 
-from cordwainer.core.errors import InputError
+from cordwainer.core.errors import CordwainerError, InputError, StoppedError
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, parse
 from cordwainer.files.hole_csv import free_id
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import why
 
 UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m", 2: "ft", 8: "µin", 9: "mil", 13: "µm"}
 IN_MM = {
@@ -31,7 +33,8 @@ IN_MM = {
     "µin": Fraction(254, 10_000_000),
     "µm": Fraction(1, 1000),
 }
-MOST_BYTES, MOST_CIRCLES, MOST_NESTED = 50_000_000, 20_000, 12
+MOST_BYTES, MOST_CIRCLES, MOST_NESTED, MOST_PARTS = 50_000_000, 20_000, 12, 200_000
+FAR = 1e9
 SAME, GAP_DEG, ROUND, SPLINE_SAG = 1e-6, 1e-3, 2e-3, 1e-3
 PLACES, FEWEST, MOST_KNOTS = 5, 8, 200
 LARGEST_MM, SMALLEST_MM = 500.0, 0.05
@@ -78,12 +81,15 @@ class Drawing:
         )
 
 
-def read(path: Path) -> Drawing:
-    """A drawing file. Raises `InputError` for what is no DXF, too large, or damaged past mending."""
+def read(path: Path, told: Callable[[int, int], bool] = lambda done, of: False) -> Drawing:
+    """A drawing file. Raises `InputError` for what is no DXF, too large, or damaged past mending.
+
+    `told(done, of)` hears how many of its parts are looked at, and says whether to stop: `StoppedError` then.
+    """
     try:
         size = path.stat().st_size
     except OSError as bad:
-        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None
+        raise InputError("", f"{path.name} could not be read: {why(bad)}") from None
     if size > MOST_BYTES:
         raise InputError(
             "", f"{path.name} has {size / 1e6:.0f} MB; drawings to {MOST_BYTES / 1e6:.0f} MB are read"
@@ -100,11 +106,33 @@ def read(path: Path) -> Drawing:
     except Exception as bad:
         # The library's own errors are many and nameless for damaged files; none of them may cross this edge.
         raise InputError("", f"{path.name} is no DXF drawing that can be read ({type(bad).__name__})") from None
+    try:
+        return _drawing(path, document, told)
+    except CordwainerError:
+        raise
+    except Exception as bad:
+        raise InputError("", f"{path.name} is damaged: its parts do not fit ({type(bad).__name__})") from None
+
+
+def _drawing(path: Path, document: Any, told: Callable[[int, int], bool]) -> Drawing:
+    """What a document of the library holds. Raises `InputError`, `StoppedError`, and what the library raises."""
     circles: list[DrawnCircle] = []
     passed: Counter[str] = Counter()
     seen: set[tuple[str, float, float, float]] = set()
     arcs = RoundArcs()
-    for found in (*_circles(document.modelspace(), arcs, passed), *arcs.closed(passed)):
+    of = _laid_out(document)
+    if of > MOST_PARTS:
+        raise InputError(
+            "",
+            f"{path.name} holds {of:,} parts once its blocks are laid out; to {MOST_PARTS:,} are read. "
+            "Save the part alone as a drawing",
+        )
+
+    def looked_at() -> Iterator[DrawnCircle]:
+        yield from _circles(document.modelspace(), arcs, passed, lambda done: told(done, of))
+        yield from arcs.closed(passed)
+
+    for found in looked_at():
         key = (found.layer, round(found.diameter, 5), round(found.x, 5), round(found.y, 5))
         if key in seen:
             passed["circle drawn twice"] += 1
@@ -120,13 +148,45 @@ def read(path: Path) -> Drawing:
     return Drawing(UNITS.get(code), tuple(circles), dict(passed))
 
 
-def _circles(space: Any, arcs: RoundArcs, passed: Counter[str]) -> Iterator[DrawnCircle]:
+def _laid_out(document: Any) -> int:
+    """How many parts there are once every block is laid out as often as it is put in; blocks are counted once."""
+    known: dict[str, int] = {}
+
+    def parts(space: Any, depth: int) -> int:
+        total = 0
+        for entity in space:
+            total += 1
+            if entity.dxftype() == "INSERT" and depth < MOST_NESTED:
+                times = max(1, int(entity.mcount))
+                total += times * (1 + of_block(str(entity.dxf.get("name", "")), depth + 1))
+        return total
+
+    def of_block(name: str, depth: int) -> int:
+        if name not in known:
+            known[name] = 0  # a block that holds itself
+            block = document.blocks.get(name)
+            known[name] = parts(block, depth) if block is not None else 0
+        return known[name]
+
+    return parts(document.modelspace(), 0)
+
+
+def _circles(
+    space: Any, arcs: RoundArcs, passed: Counter[str], stop: Callable[[int], bool]
+) -> Iterator[DrawnCircle]:
     """Circles of a space; arcs are put aside until all that may close them are met, the rest is counted."""
-    for entity in _entities(space, 0):
-        found = _circle(entity)
+    for done, entity in enumerate(_entities(space, 0)):
+        if done % 256 == 0 and stop(done):
+            raise StoppedError("stopped")
+        try:
+            found = _circle(entity)
+            kept = found is not None or arcs.takes(entity)
+        except Exception:  # a part the library cannot make sense of is counted like any other that is no hole
+            passed["damaged"] += 1
+            continue
         if found is not None:
             yield found
-        elif not arcs.takes(entity):
+        elif not kept:
             passed[entity.dxftype().lower()] += 1
 
 
@@ -171,7 +231,7 @@ def _all_round(spans: list[tuple[float, float]]) -> bool:
 def _round_line(entity: Any) -> DrawnCircle | None:
     """A closed polyline or spline whose every point is as far from one center, and has no corner; or None."""
     if entity.dxftype() == "SPLINE":
-        if entity.dxf.n_knots > MOST_KNOTS:
+        if entity.dxf.n_knots > MOST_KNOTS or not _near(entity.control_points) or not _near(entity.fit_points):
             return None
         drawn = entity.flattening(SPLINE_SAG, 4) if len(entity.control_points) else entity.fit_points
         points = [(p[0], p[1]) for p in drawn]
@@ -194,11 +254,17 @@ def _round_line(entity: Any) -> DrawnCircle | None:
 def _center(points: list[tuple[float, float]]) -> tuple[float, float]:
     """Center of the circle nearest to points by linear least squares. Source: textbook form."""
     xy = np.array(points)
+    if not len(xy) or not np.abs(xy).max() < FAR:
+        raise ValueError("no points, or out of this world")
     middle = xy.mean(axis=0)
     own = xy - middle
     system = np.column_stack([2 * own, np.ones(len(own))])
     found = np.linalg.lstsq(system, (own**2).sum(axis=1), rcond=None)[0]
     return float(middle[0] + found[0]), float(middle[1] + found[1])
+
+
+def _near(points: Any) -> bool:
+    return all(abs(value) < FAR for point in points for value in point)
 
 
 def _angles(arc: Any) -> list[float]:
@@ -245,8 +311,8 @@ def _circle(entity: Any) -> DrawnCircle | None:
 
 
 def _made(entity: Any, diameter: float, x: float, y: float) -> DrawnCircle | None:
-    finite = all(abs(value) < 1e9 for value in (diameter, x, y))
-    return DrawnCircle(str(entity.dxf.layer), diameter, x, y) if finite and diameter > 0 else None
+    finite = all(abs(value) < FAR for value in (diameter, x, y))
+    return DrawnCircle(shown(entity.dxf.layer, 60), diameter, x, y) if finite and diameter > 0 else None
 
 
 @dataclass(frozen=True)

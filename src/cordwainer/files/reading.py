@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from fractions import Fraction
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ConfigDict, ValidationError
@@ -10,11 +11,13 @@ from pydantic_core import ErrorDetails
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import Length, parse
 from cordwainer.files.documents import show
+from cordwainer.files.shown import lines
 
 Model = TypeVar("Model", bound="WholeFile")
 Piece = TypeVar("Piece", bound="Part")
 
 
+MOST_MM, LEAST_MM = 100_000, Fraction(1, 1_000_000)
 KEPT = ConfigDict(extra="allow", populate_by_name=True)
 
 
@@ -98,20 +101,26 @@ def length_field(value: Any) -> Any:
     """A length as written in a file, for use as a Pydantic validator: text with a unit, positive."""
     if isinstance(value, Length):
         return value
-    found = parse(value)
-    if found.exact_mm <= 0:
-        raise InputError("", f"'{value}' is not more than zero; write a length such as '12 mm'")
+    found = _of_this_world(parse(value), value)
+    if found.exact_mm < LEAST_MM:
+        raise InputError("", f"'{lines(value, 40)}' is not more than zero; write a length such as '12 mm'")
     return found
 
 
 def length_or_zero(value: Any) -> Any:
     """A length that may be zero."""
-    return value if isinstance(value, Length) else parse(value)
+    return value if isinstance(value, Length) else _of_this_world(parse(value), value)
 
 
 def signed_length(value: Any) -> Any:
     """A length that may be negative (a position or a reading on a scale)."""
-    return value if isinstance(value, Length) else parse(value, signed=True)
+    return value if isinstance(value, Length) else _of_this_world(parse(value, signed=True), value)
+
+
+def _of_this_world(found: Length, value: Any) -> Length:
+    if abs(found.exact_mm) > MOST_MM:
+        raise InputError("", f"'{lines(value, 40)}' is longer than anything made here; is the unit right?")
+    return found
 
 
 def unknown_keys(model: BaseModel, prefix: str = "") -> list[str]:

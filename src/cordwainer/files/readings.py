@@ -12,7 +12,7 @@ from cordwainer.core.lengths import Length
 from cordwainer.core.measuring.finding import Axis, Finding, Measured, Pin, Reading
 from cordwainer.core.shop.gauge import Gauge, known_kind
 from cordwainer.core.shop.material import material
-from cordwainer.files.documents import read_document
+from cordwainer.files.documents import read_document, read_text
 from cordwainer.files.entries import hole_entry
 from cordwainer.files.fields import NotNegative, Positive
 from cordwainer.files.job_model import HoleFile
@@ -135,12 +135,7 @@ def load(path: Path) -> Measured:
         from cordwainer.core.measuring.points import read_csv
 
         try:
-            text = (path.parent / file.points_csv).read_text(encoding="utf-8")
-        except (OSError, ValueError) as bad:
-            why = getattr(bad, "strerror", None) or "it is not text"
-            raise InputError("points_csv", f"'{file.points_csv}' cannot be read: {why}") from None
-        try:
-            file.points = [*file.points, *read_csv(text)]
+            file.points = [*file.points, *read_csv(read_text(path.parent / file.points_csv, "CSV in UTF-8"))]
         except InputError as bad:
             raise bad.inside("points_csv") from None
     return resolve(file)

@@ -51,6 +51,8 @@ def told(path: Path) -> Iterator[None]:
     """What the system has against writing a file comes out as an `InputError` that names it."""
     try:
         yield
+    except InputError:
+        raise
     except FileExistsError:
         raise InputError("", f"{path.name} is there already") from None
     except OSError as bad:
@@ -194,8 +196,11 @@ def make_folder(folder: Path) -> None:
     """The folder of a file of our own, nobody else's to read where it is new. Raises OSError."""
     if not folder.is_dir():
         make_folder(folder.parent)
-        with contextlib.suppress(FileExistsError):
+        try:
             folder.mkdir(OWN_FOLDER)
+        except FileExistsError:
+            if not folder.is_dir():
+                raise NotADirectoryError(errno.ENOTDIR, "") from None
 
 
 def sync_folder(folder: Path) -> None:
@@ -215,6 +220,17 @@ def move(source: Path, target: Path) -> None:
             raise FileExistsError
         os.rename(source, target)
         sync_folder(target.parent)
+
+
+def take_place(beside: Path, target: Path) -> None:
+    """Put a file written beside another, by whatever means, in its place, synced. Raises OSError."""
+    handle = os.open(beside, os.O_RDONLY | os.O_CLOEXEC)
+    try:
+        os.fsync(handle)
+    finally:
+        os.close(handle)
+    os.replace(beside, target)
+    sync_folder(target.parent)
 
 
 def remove(path: Path) -> bool:

@@ -14,7 +14,8 @@ from urllib.parse import quote, urlencode
 from sqlalchemy import URL, Engine, create_engine, event, text
 from sqlalchemy.exc import DatabaseError, SQLAlchemyError
 
-from cordwainer.core.errors import CordwainerError
+from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.files.writing import make_folder, move, remove, take_place, why
 
 BACKUPS, BUSY_MS = 7, 5000
 
@@ -33,9 +34,9 @@ class Kept:
         self.path, self.now = path, now
         self.said: list[str] = []
         try:
-            path.parent.mkdir(parents=True, exist_ok=True)
+            make_folder(path.parent)
         except OSError as bad:
-            raise LogbookError(f"the folder of the logbook cannot be made: {bad.strerror}") from None
+            raise LogbookError(f"the folder of the logbook cannot be made: {why(bad)}") from None
         self.read_only = path.exists() and not (os.access(path.parent, os.W_OK) and os.access(path, os.W_OK))
         self._mend()
         self.engine = self._engine()
@@ -107,13 +108,13 @@ class Kept:
             return
         aside = self.path.with_name(f"{self.path.stem}.damaged-{self.now():%Y%m%d-%H%M%S}{self.path.suffix}")
         try:
-            self.path.replace(aside)
+            move(self.path, aside)
             for rest in ("-wal", "-shm"):
                 tail = self.path.with_name(self.path.name + rest)
                 if tail.exists():
-                    tail.replace(aside.with_name(aside.name + rest))
-        except OSError as bad:
-            raise LogbookError(f"the logbook is damaged and cannot be set aside: {bad.strerror}") from None
+                    move(tail, aside.with_name(aside.name + rest))
+        except InputError as bad:
+            raise LogbookError(f"the logbook is damaged and cannot be set aside: {bad}") from None
         for backup in self.backups():
             if self._sound(backup):
                 self._copy(backup, self.path)
@@ -155,7 +156,7 @@ class Kept:
         try:
             self._copy(self.path, target)
             for old in self.backups()[BACKUPS:]:
-                old.unlink()
+                remove(old)
         except (OSError, sqlite3.DatabaseError) as bad:
             self.said.append(f"Today's copy of the logbook could not be made: {bad}.")
 
@@ -165,7 +166,7 @@ class Kept:
         beside = target.with_name(target.name + ".part")
         with closing(sqlite3.connect(source)) as old, closing(sqlite3.connect(beside)) as new:
             old.backup(new)
-        beside.replace(target)
+        take_place(beside, target)
 
     @contextmanager
     def trouble_told(self) -> Iterator[None]:

@@ -12,7 +12,7 @@ import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent, QGuiApplication, QImage
 from PyQt6.QtPrintSupport import QPrinter
-from PyQt6.QtWidgets import QTextBrowser
+from PyQt6.QtWidgets import QApplication, QTextBrowser
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
@@ -33,7 +33,7 @@ PACKAGING = Path(__file__).parents[3] / "packaging"
 def test_the_sheet_follows_route_unit_and_paper(demo: Window, tmp_path: Path) -> None:
     demo.desk.settings.put("paper", "letter")
     demo.desk.selection.set_unit("in")
-    paper_commands.export_sheet_to(demo, tmp_path / "arm")
+    paper_commands.export_sheet_to(demo, tmp_path / "arm.pdf")
     content = (tmp_path / "arm.pdf").read_bytes()
     assert content.startswith(b"%PDF") and b"612" in content  # letter is 612 points wide
     assert "arm.pdf" in words(demo)
@@ -64,6 +64,7 @@ def dropped(window: Window, path: Path) -> None:
         QPointF(20, 20), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
     )
     window.dropEvent(event)
+    QApplication.processEvents()
 
 
 def test_files_let_go_on_the_window_are_taken_in(
@@ -79,10 +80,10 @@ def test_files_let_go_on_the_window_are_taken_in(
     dropped(demo, tmp_path / "plate.dxf")
     assert len(demo.desk.document.job.holes) in (3, 4)
     (tmp_path / "broken.job.json").write_text("{")
+    demo.desk.document.clean = demo.desk.document.data
     dropped(demo, tmp_path / "broken.job.json")
     assert demo.desk.document.job.file.name == name and "broken" in words(demo)
     dropped(demo, tmp_path / "picture.png")
-    demo.desk.document.clean = demo.desk.document.data
     dropped(demo, tmp_path / "own.job.json")
     assert demo.desk.document.path == tmp_path / "own.job.json"
 

@@ -10,6 +10,7 @@ import pytest
 from PyQt6.QtWidgets import QApplication, QMenu, QMessageBox
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.errors import InputError
 from cordwainer.files.places import Settings, state_folder
 from cordwainer.ui.commands import leaving as leaving_commands
 from cordwainer.ui.commands import strip as strip_commands
@@ -107,11 +108,11 @@ def test_a_folder_that_cannot_be_written_keeps_a_recovery_copy(
     arm.desk.selection.edit_hole("Depth", depth="30 mm")
 
     def full(*_: object) -> None:
-        raise OSError(28, "No space left on device")
+        raise InputError("", "arm.job.json could not be written: the disk is full")
 
     monkeypatch.setattr("cordwainer.ui.desk.document.write_json", full)
     assert not leaving_commands.save_job(arm)
-    assert "Not saved: No space left on device" in arm.notice.words.text() and arm.desk.document.dirty
+    assert "the disk is full. A recovery copy is kept" in arm.notice.words.text() and arm.desk.document.dirty
     assert arm.desk.document.recovery.path.exists()
 
 

@@ -30,7 +30,7 @@ from cordwainer.ui.stages.plan.plan_stage import PlanStage
 from cordwainer.ui.stages.plan.sequence import HoleTag, RouteRow, Station
 from cordwainer.ui.stages.print_.print_stage import PrintStage
 from tests.jobs import PIVOT, job_data
-from tests.ui.windows import Answers, at, planned, shut, typed, when, words
+from tests.ui.windows import Answers, at, planned, shut, typed, words
 
 
 def stations(window: Window) -> list[Station]:
@@ -246,7 +246,7 @@ def test_an_exception_in_a_slot_loses_nothing(
 
 def test_recovery_follows_an_edit(window: Window, qtbot: QtBot) -> None:
     typed(qtbot, at(window, FirstStage).field, "18 H7 through 32")
-    when(window.desk.document.kept, window.desk.document.recovery.path.exists)
+    window.desk.document.keeper.settle()
     kept = json.loads(window.desk.document.recovery.path.read_text())["job"]
     assert job_files.from_data(kept).holes[0].nominal_mm == 18
 
@@ -310,7 +310,7 @@ def test_settings_that_cannot_be_read_are_set_aside(tmp_path: Path) -> None:
     path = tmp_path / "settings.json"
     path.write_text("{broken")
     settings = Settings(path)
-    assert settings.get("unit") is None and (tmp_path / "settings.unreadable.json").exists()
+    assert settings.get("unit") is None and (tmp_path / "settings.json.aside-1").exists()
     settings.put("unit", "in")
     assert Settings(path).get("unit") == "in"
 

@@ -9,6 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication, QListView
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.errors import InputError
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import all_tools
 from cordwainer.files.lists import Refused
@@ -178,8 +179,8 @@ def test_export_and_back(crib: CribStage, demo: Window, tmp_path: Path, monkeypa
     assert seen[0].preview.good and not seen[0].preview.refused
     demo.desk.stock.use_shop(str(tmp_path / "all.shop.json"), keep=False)
     assert len(all_tools(demo.desk.stock.shop)) == len(seen[0].preview.good)
-    crib_commands.export_tools_to(demo, tmp_path / "crib.csv" / "such.csv")
-    assert "could not be written" in demo.notice.words.text()
+    with pytest.raises(InputError, match="could not be written: what should be its folder is a file"):
+        crib_commands.export_tools_to(demo, tmp_path / "crib.csv" / "such.csv")
 
 
 def test_holes_from_a_list(demo: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
@@ -206,8 +207,8 @@ def test_a_shops_own_changes_last(qtbot: QtBot, demo: Window) -> None:
     desk.stock.crib.said.connect(said.append)
     desk.stock.crib.use("catalog", True)
     desk.stock.crib.use("demo", True)
-    assert desk.stock.crib.untouched and "were not read" in said[0]
-    assert list(desk.stock.crib.path.parent.glob("*.unreadable.json"))
+    assert desk.stock.crib.untouched and "stands aside" in said[0]
+    assert list(desk.stock.crib.path.parent.glob("*.aside-1"))
 
 
 def test_preview_with_nothing_good(demo: Window, qtbot: QtBot) -> None:

@@ -14,6 +14,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.errors import InputError
 from cordwainer.core.tables import packaged
 from cordwainer.files import run as run_files
 from cordwainer.ui.kit import theme
@@ -179,12 +180,12 @@ def test_the_record_outlives_a_disk_that_is_full_and_lines_cut_short(
     cutting.said.connect(said.append)
 
     def full(*_: object) -> None:
-        raise OSError(28, "No space left on device")
+        raise InputError("", "the record could not be written: the disk is full")
 
     with monkeypatch.context() as disk:
         disk.setattr(run_files, "append", full)
         press(qtbot, cut, Qt.Key.Key_PageDown)
-    assert cutting.rung == 1 and "No space left" in said[-1] and "by hand" in said[-1]
+    assert cutting.rung == 1 and "disk is full" in said[-1] and "by hand" in said[-1]
     whole = path.read_text()
     path.write_text(whole + '{"run": "' + cutting.record.id + '", "wh')
     cutting.open()

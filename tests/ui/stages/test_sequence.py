@@ -19,6 +19,7 @@ from cordwainer.ui.desk import text_size
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.dialogs.shortcuts import ShortcutSheet
 from cordwainer.ui.kit.basics import Field, Link
+from cordwainer.ui.kit.scale import set_scale
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.plan.plan_stage import PlanStage
@@ -217,30 +218,34 @@ def test_one_table_gives_keys_tooltips_and_the_sheet(demo: Window) -> None:
     sheet.deleteLater()
 
 
-def test_text_size_hands_the_work_over(
-    demo: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
-) -> None:
+def test_another_text_size_changes_the_open_window(demo: Window, monkeypatch: pytest.MonkeyPatch) -> None:
     desk = demo.desk
     desk.selection.select_hole(1)
-    desk.selection.edit_hole("Name it", name="handed over")
-    handed: list[Path] = []
-    monkeypatch.setattr(text_size, "start_again", handed.append)
-    demo.run("larger_text")
-    assert desk.settings.get("text_size") == 125 and len(handed) == 1
+    desk.selection.edit_hole("Name it", name="as it was")
+    ratio = demo.devicePixelRatioF()
+    try:
+        demo.run("larger_text")
+        QApplication.processEvents()
+        assert desk.settings.get("text_size") == 125 and demo.devicePixelRatioF() == 1.25 * ratio
+        assert demo.isVisible() and demo.stage == "plan" and desk.document.undo.undoText() == "Name it"
+        assert desk.selection.hole is not None and desk.selection.hole.name == "as it was"
+        assert demo.grab().devicePixelRatioF() == 1.25 * ratio
+    finally:
+        set_scale(1.0)
+    assert demo.devicePixelRatioF() == ratio
     monkeypatch.delenv(text_size.SCALE, raising=False)
     text_size.prepare(desk.settings)
     assert os.environ.pop(text_size.SCALE) == "1.25"
-    fresh = Window(Desk(Settings(tmp_path / "fresh.json"), inline=True))
-    fresh.take_over(handed[0])
-    assert fresh.desk.selection.hole is not None and fresh.desk.selection.hole.name == "handed over"
-    assert fresh.stage == "plan" and fresh.desk.document.dirty and fresh.desk.document.shop_name == "demo"
-    assert not handed[0].exists()
-    fresh.take_over(tmp_path / "nothing.json")
-    assert "could not be taken over" in fresh.notice.words.text()
-    shut(fresh)
-    demo.desk.settings.put("text_size", 200)
+    desk.settings.put("text_size", 200)
     demo.run("larger_text")
-    assert "200 %" in demo.notice.words.text() and len(handed) == 1
+    assert "200 %" in demo.notice.words.text()
+
+
+def test_without_a_way_to_rescale_the_next_start_takes_it(demo: Window, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr("cordwainer.ui.kit.scale._setter", lambda: None)
+    demo.run("larger_text")
+    QApplication.processEvents()
+    assert "next start" in demo.notice.words.text() and demo.desk.settings.get("text_size") == 125
 
 
 def test_small_windows_scroll_instead_of_squeezing(demo: Window) -> None:

@@ -353,7 +353,7 @@ def test_only_recovery_of_windows_that_are_gone(qapp: QApplication, tmp_path: Pa
     (folder / "gone.json").write_text(json.dumps({"pid": 2**22 + 3, "file": "/x/arm.job.json", "job": job}))
     (folder / "torn.json").write_text("{")
     found = Recovery(folder).left_behind()
-    assert [(p.name, str(f)) for p, f, _ in found] == [("gone.json", "/x/arm.job.json")]
+    assert [(left.copy.name, str(left.file)) for left in found] == [("gone.json", "/x/arm.job.json")]
     assert process_lives(1) and not process_lives(2**22 + 3)
     assert not process_lives(1, "0")  # the number was given out again to another process
     child = subprocess.Popen([sys.executable, "-c", "pass"])
@@ -378,7 +378,9 @@ def test_a_home_that_cannot_be_written_only_loses_the_settings(tmp_path: Path) -
     settings = Settings(blocked / "settings.json")
     settings.put("unit", "in")
     assert settings.get("unit") == "in"
-    assert not Recovery(blocked / "recovery").write(job_data(PIVOT), None)
+    assert "Settings last only until this window closes" in settings.said[-1]
+    with pytest.raises(InputError, match="could not be written"):
+        Recovery(blocked / "recovery").write(job_data(PIVOT), None)
 
 
 def test_the_last_plan_stays_in_view_while_a_new_one_is_worked_out(demo: Window, qtbot: QtBot) -> None:

@@ -10,6 +10,7 @@ from cordwainer.core.errors import BeyondTravelError, InputError
 from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.shop.machine import Scale
 
+LEAST_POINT_DEG = 10.0
 ZERO_ON = ("tip", "full_diameter", "flat_face", "edge_touch")
 
 
@@ -27,7 +28,7 @@ class ToolZero:
             raise InputError("tool.zero_on", f"'{self.zero_on}' is not known; write one of {', '.join(ZERO_ON)}")
         if self.zero_on == "edge_touch" and self.hole_mm is None:
             raise InputError("tool.hole_diameter", "missing; a touch on the edge needs the hole's diameter")
-        if not 0 < self.point_angle_deg <= 180:
+        if not LEAST_POINT_DEG <= self.point_angle_deg <= 180:
             raise InputError(
                 "tool.point_angle", f"{self.point_angle_deg:g} is not an angle; write 118, or 180 for flat"
             )

@@ -3,11 +3,16 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_text
 from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.desk.background import FIRST, Answer, Turn
+
+if TYPE_CHECKING:
+    from cordwainer.files.drawing import Drawing
 
 LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
 FRESH = {"mm": {"diameter": "8 mm", "depth": "20 mm"}, "in": {"diameter": "5/16 in", "depth": "3/4 in"}}
@@ -95,18 +100,34 @@ def import_drawing(shell: Shell) -> None:
 
 
 def import_drawing_from(shell: Shell, path: Path) -> None:
+    """Read a drawing beside the window, then show what it holds."""
+    words = f"Reading {shown(path.name, 60)}"
+
+    def work(_path: Path, turn: Turn) -> Drawing:
+        from cordwainer.files import drawing
+
+        def told(done: int, of: int) -> bool:
+            turn.words = f"{words}, {100 * done // max(of, 1)} %"
+            return turn.stopped()
+
+        return drawing.read(path, told)
+
+    def then(answer: Answer) -> None:
+        if answer.error is not None:
+            shell.say(f"{words}: {answer.why}")
+        else:
+            _choose_from(shell, path, answer.value)
+
+    shell.desk.background.ask(("drawing", path), path, work, then, urgency=FIRST, words=words)
+
+
+def _choose_from(shell: Shell, path: Path, read: Drawing) -> None:
     """Show the circles by layer and diameter, ask what the drawing does not say; take them when told."""
-    from cordwainer.files import drawing
     from cordwainer.ui.dialogs.drawing_in import DrawingDialog
 
     document, selection = shell.desk.document, shell.desk.selection
-    try:
-        read = drawing.read(path)
-    except InputError as bad:
-        shell.say(str(bad))
-        return
     if not read.circles:
-        shell.say(f"{path.name} has no circle that could be a hole.")
+        shell.say(f"{shown(path.name, 60)} has no circle that could be a hole.")
         return
     dialog = DrawingDialog(path.name, read, document, selection, shell.parent_widget)
     if dialog.exec() and dialog.found:

@@ -242,7 +242,7 @@ class Cutting(QObject):
         where = self.run.current if operation is None else operation
         event = Event(self.clock.now().isoformat(timespec="milliseconds"), what, where, data)
         following = after(self.run, event)
-        if where < len(following.steps) and where == self.index:
+        if what in ("start_reading", "touch_by") and where == self.index:
             self._card(following.steps[where])  # what cannot be shown again is not written down
         self.book.add(self.record, event)
         self.run = following
