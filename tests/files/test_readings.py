@@ -207,7 +207,7 @@ def test_points_from_a_list_beside_the_file(tmp_path: Path) -> None:
         assert found["axis"]["offset_mm"]["exit"] == pytest.approx(0.02, abs=1e-4)
     (tmp_path / "bad.csv").write_text("1,2,3\n4,five,6\n")
     assert "line 2" in said(tmp_path, [], "cmm", points_csv="bad.csv", code=2)["error"]
-    assert "cannot be read" in said(tmp_path, [], "cmm", points_csv="none.csv", code=2)["error"]
+    assert "no such file" in said(tmp_path, [], "cmm", points_csv="none.csv", code=2)["error"]
 
 
 @given(

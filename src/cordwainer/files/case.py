@@ -56,7 +56,7 @@ class CaseFile(WholeFile):
     format: Literal["cordwainer-case"]
     version: int = Field(ge=1)
     hole: CaseHole
-    operations: list[str] = Field(default_factory=list, max_length=60)
+    operations: list[str] = Field(default_factory=list, max_length=20)
     machine: str | None = None
     material: str | None = None
     sizes: SizesFile = Field(default_factory=SizesFile)

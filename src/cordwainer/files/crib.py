@@ -68,6 +68,16 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
             raise InputError(f"changed.{identifier}", "holds no object")
         for name, value in fields.items():
             check_field(name, value)
+    for index, entry in enumerate(data["added"]):
+        if not isinstance(entry, dict):
+            raise InputError(f"added[{index}]", "holds no object")
+    for index, name in enumerate(data["removed"]):
+        if not isinstance(name, str):
+            raise InputError(f"removed[{index}]", f"'{name}' is not the id of a tool")
+    for key in ("machines", "gauges"):
+        for identifier, fields in data[key].items():
+            if not isinstance(fields, dict):
+                raise InputError(f"{key}.{identifier}", "holds no object")
     try:
         read_practice(data["practice"])
     except InputError as bad:

@@ -6,6 +6,7 @@ them. What cannot be a hole is counted and said.
 
 from __future__ import annotations
 
+import logging
 import math
 from collections import Counter
 from collections.abc import Callable, Iterator
@@ -98,6 +99,7 @@ def read(path: Path, told: Callable[[int, int], bool] = lambda done, of: False) 
     from ezdxf.filemanagement import readfile
     from ezdxf.lldxf.const import DXFStructureError
 
+    logging.getLogger("ezdxf").setLevel(logging.CRITICAL)  # what it mends in a file is nothing to a machinist
     try:
         try:
             document = readfile(str(path))
@@ -158,7 +160,7 @@ def _laid_out(document: Any) -> int:
             total += 1
             if entity.dxftype() == "INSERT" and depth < MOST_NESTED:
                 times = max(1, int(entity.mcount))
-                total += times * (1 + of_block(str(entity.dxf.get("name", "")), depth + 1))
+                total += times * (1 + of_block(_block_of(entity), depth + 1))
         return total
 
     def of_block(name: str, depth: int) -> int:
@@ -171,11 +173,15 @@ def _laid_out(document: Any) -> int:
     return parts(document.modelspace(), 0)
 
 
+def _block_of(insert: Any) -> str:
+    return str(insert.dxf.get("name", "")).lower()
+
+
 def _circles(
     space: Any, arcs: RoundArcs, passed: Counter[str], stop: Callable[[int], bool]
 ) -> Iterator[DrawnCircle]:
     """Circles of a space; arcs are put aside until all that may close them are met, the rest is counted."""
-    for done, entity in enumerate(_entities(space, 0)):
+    for done, entity in enumerate(_entities(space)):
         if done % 256 == 0 and stop(done):
             raise StoppedError("stopped")
         try:
@@ -272,18 +278,22 @@ def _angles(arc: Any) -> list[float]:
     return [start + span * k / 8 for k in range(8)]
 
 
-def _entities(space: Any, depth: int) -> Iterator[Any]:
-    """Entities of a space, those of blocks put into it as they come to lie there."""
+def _entities(space: Any, within: tuple[str, ...] = ()) -> Iterator[Any]:
+    """Entities of a space, those of blocks put into it as they come to lie there; `within` are the blocks around.
+
+    A block that holds itself is not laid out again.
+    """
     for entity in space:
         if entity.dxftype() != "INSERT":
             yield entity
             continue
-        if depth >= MOST_NESTED:
+        name = _block_of(entity)
+        if len(within) >= MOST_NESTED or name in within:
             continue
         try:
             parts = [*entity.multi_insert()] if entity.mcount > 1 else [entity]
             for part in parts:
-                yield from _entities(list(part.virtual_entities()), depth + 1)
+                yield from _entities(list(part.virtual_entities()), (*within, name))
         except Exception:  # a block the library cannot lay out is counted like any other thing that is no hole
             yield entity
 

@@ -95,7 +95,7 @@ class Settings:
     def recent(self) -> list[str]:
         """Files opened lately that still exist, newest first."""
         found = self.get("recent", [])
-        return [p for p in found if isinstance(p, str) and Path(p).exists()] if isinstance(found, list) else []
+        return [p for p in found if isinstance(p, str) and os.path.exists(p)] if isinstance(found, list) else []
 
     def add_recent(self, path: Path) -> None:
         """Put a file at the top of the recent ones."""

@@ -10,6 +10,7 @@ import numpy.typing as npt
 
 Floats = npt.NDArray[np.float64]
 ROUNDS, NEAR, FEWEST = 60, 1e-12, 7
+MOST_MM = 1e7
 
 
 @dataclass(frozen=True)
@@ -85,7 +86,7 @@ def fit_cylinder(points: Floats, *, cone: bool = False) -> Cylinder | None:
         step = step / size
         x, y, a, b, r = x + step[0], y + step[1], a + step[2], b + step[3], r + step[4]
         k += step[5] if cone else 0.0
-        if not math.isfinite(r) or max(abs(a), abs(b)) > 1:
+        if not math.isfinite(r) or abs(r) > MOST_MM or not math.isfinite(k) or not max(abs(a), abs(b)) <= 1:
             return None
         if np.abs(step).max() < NEAR * max(r, 1.0):
             break

@@ -18,7 +18,7 @@ Floats = npt.NDArray[np.float64]
 APART_MM, FEWEST, ROUNDS, NEAR = 0.5, 3, 60, 1e-11
 LOBES = (2, 3, 4, 5)
 WAYS_DEG = (0.0, 45.0, 90.0, 135.0)
-STEP_MM = 0.001
+STEP_MM, MOST_MM = 0.001, 1e5
 
 
 @dataclass(frozen=True)
@@ -183,6 +183,8 @@ def work_up(points: Sequence[Sequence[float]]) -> MeasuredBore:
         raise InputError("points", "each is three figures, x, y and z in mm") from None
     if found.ndim != 2 or found.shape[1] != 3 or not np.isfinite(found).all():
         raise InputError("points", "each is three figures, x, y and z in mm")
+    if np.abs(found).max() > MOST_MM:
+        raise InputError("points", f"{np.abs(found).max():g} mm is farther than any part reaches; is it in mm?")
     found = np.column_stack([found[:, :2], np.abs(found[:, 2])])
     found = found[np.argsort(found[:, 2], kind="stable")]
     cuts = np.flatnonzero(np.diff(found[:, 2]) > APART_MM) + 1
