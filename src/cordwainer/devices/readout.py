@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,7 +13,8 @@ from cordwainer.devices.lines import Line, read_line
 
 BAUD = 9600
 SILENT_S, AGAIN_S, READ_S = 2.0, 1.0, 0.2
-MOST_BYTES, MANY_BAD = 4096, 5
+MOST_BYTES, LONGEST, MANY_BAD, GOOD_AGAIN, FRESH = 4096, 512, 5, 5, 8
+PAUSE_S, PRESSED_S = 0.02, 0.15
 LINKED, SILENT, LOST, GARBLED = "linked", "silent", "lost", "garbled"
 
 
@@ -44,6 +46,7 @@ class Readout:
         self.state = ""
         self._on_line, self._on_state = on_line, on_state or (lambda _state, _why: None)
         self._stop = threading.Event()
+        self._line: Any = None
         self._thread = threading.Thread(target=self._run, name="readout", daemon=True)
 
     def start(self) -> None:
@@ -53,6 +56,10 @@ class Readout:
     def close(self) -> None:
         """Let the port go."""
         self._stop.set()
+        line = self._line
+        if line is not None:
+            with suppress(Exception):  # the port may be gone at this very moment
+                line.cancel_read()
         if self._thread.is_alive() and threading.current_thread() is not self._thread:
             self._thread.join(3 * READ_S + AGAIN_S)
 
@@ -67,38 +74,53 @@ class Readout:
         while not self._stop.is_set():
             try:
                 with serial.Serial(self.port.path, self.port.baud, timeout=READ_S) as line:
+                    self._line = line
                     self._follow(line)
-            except (serial.SerialException, OSError, ValueError) as bad:
+            except (
+                serial.SerialException,
+                OSError,
+                ValueError,
+                TypeError,
+            ) as bad:  # the last when closed in a read
                 self._say(LOST, str(getattr(bad, "strerror", None) or bad).split(":")[0])
+            finally:
+                self._line = None
             self._stop.wait(AGAIN_S)
 
     def _follow(self, line: Any) -> None:
-        """Lines as they come; silence, garbage and lines without an end are survived."""
-        held, bad, heard = b"", 0, time.monotonic()
+        """Lines as they come; silence, garbage, floods and lines without an end are survived."""
+        held, bad, good, heard = b"", 0, 0, time.monotonic()
         most = 1 if self.port.patient else MANY_BAD
         if self.port.patient:
             self._say(LINKED)
         while not self._stop.is_set():
-            came: bytes = line.read(256)
+            came: bytes = line.read(max(1, min(line.in_waiting, MOST_BYTES)))
             held += came
-            if len(held) > MOST_BYTES:
-                held, bad = b"", MANY_BAD
             *whole, held = held.replace(b"\r", b"\n").split(b"\n")
-            for raw in whole:
-                if not raw.strip():
-                    continue
+            if len(held) > LONGEST:
+                held, bad = b"", most
+            last: Line | None = None
+            for raw in [raw for raw in whole if raw.strip()][-FRESH:]:  # what is older has been overtaken
                 found = read_line(raw.decode("ascii", "replace"), self.port.unit)
                 if found is None:
-                    bad += 1
+                    bad, good = bad + 1, 0
                 elif self.port.axis in ("", found.axis):
-                    bad, heard = 0, time.monotonic()
-                    self._say(LINKED)
-                    self._on_line(found)
+                    good += 1
+                    if self.state != GARBLED or good >= GOOD_AGAIN or self.port.patient:
+                        bad, heard, last = 0, time.monotonic(), found
+            if last is not None:
+                self._say(LINKED)
+                self._on_line(last)
             if bad >= most:
                 self._say(GARBLED, "its lines cannot be read: check speed and format")
                 heard = time.monotonic()
             elif not self.port.patient and time.monotonic() - heard > SILENT_S:
                 self._say(SILENT, "it sends nothing")
+            if len(whole) > FRESH or (last is not None and self.port.patient):
+                self._stop.wait(PRESSED_S if self.port.patient else PAUSE_S)
+                if self.port.patient:
+                    held = b""
+                    line.reset_input_buffer()  # no finger presses a button twice in that time
 
 
 def ports() -> list[str]:

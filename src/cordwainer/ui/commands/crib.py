@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from cordwainer.core.errors import InputError
 from cordwainer.files.shown import shown
 from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.kit.passing import run
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
@@ -83,7 +84,7 @@ def import_tools_from(shell: Shell, path: Path) -> None:
     extra = f"Columns not known and left out: {', '.join(read.unknown)}." if read.unknown else ""
     refused = refused_text(read.head, read.refused)
     preview = Preview(f"Tools from {path.name}", "tools", good, read.refused, refused, extra)
-    if PreviewDialog(preview, shell.parent_widget).exec():
+    if run(PreviewDialog(preview, shell.parent_widget)):
         stock.crib.edit(f"Import {read.good} tools", lambda data: take_rows(data, read.new, read.matched))
         words = f"{read.good} tools taken from {path.name}. Undo takes them all out again."
         shell.say(words + (f" {len(read.refused)} rows were not read." if read.refused else ""))

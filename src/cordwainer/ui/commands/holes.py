@@ -10,6 +10,7 @@ from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_text
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.desk.background import FIRST, Answer, Turn
+from cordwainer.ui.kit.passing import run
 
 if TYPE_CHECKING:
     from cordwainer.files.drawing import Drawing
@@ -86,7 +87,7 @@ def import_holes_from(shell: Shell, path: Path) -> None:
     preview = Preview(
         f"Holes from {path.name}", "holes", good, read.refused, refused_text(read.head, read.refused)
     )
-    if PreviewDialog(preview, shell.parent_widget).exec():
+    if run(PreviewDialog(preview, shell.parent_widget)):
         document.edit(f"Import {len(good)} holes", lambda data: data["holes"].extend(read.entries))
         shell.go("print")
         shell.say(f"{len(good)} holes taken from {path.name}. Undo takes them all out again.")
@@ -130,7 +131,7 @@ def _choose_from(shell: Shell, path: Path, read: Drawing) -> None:
         shell.say(f"{shown(path.name, 60)} has no circle that could be a hole.")
         return
     dialog = DrawingDialog(path.name, read, document, selection, shell.parent_widget)
-    if dialog.exec() and dialog.found:
+    if run(dialog) and dialog.found:
         entries = [hole.entry for hole in dialog.found]
         words = f"{len(entries)} holes from {path.name}"
         document.edit(words, lambda data: data["holes"].extend(entries))

@@ -16,6 +16,7 @@ from cordwainer.files.shown import shown
 from cordwainer.files.writing import plain_name, remove
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.desk.demos import DEMOS
+from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.questions import DROP, SAVE
 
 FILTER = "Job files (*.job.json);;All files (*)"
@@ -46,7 +47,7 @@ def open_demo(shell: Shell, name: str = "") -> None:
 
 def choose_demo(shell: Shell) -> None:
     """Choose one of the demo jobs."""
-    menu = QMenu(shell.parent_widget)
+    menu = once(QMenu(shell.parent_widget))
     for name, words in DEMOS.items():
         action = menu.addAction(words)
         if action is not None:

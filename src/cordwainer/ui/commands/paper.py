@@ -9,6 +9,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import plain_name, write_bytes, write_text
 from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.kit.passing import run
 
 if TYPE_CHECKING:
     from PyQt6.QtPrintSupport import QPrinter
@@ -100,7 +101,7 @@ def print_sheet(shell: Shell) -> None:
     content = sheet_bytes(shell)
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setDocName(shell.desk.document.job.file.name or "Shop sheet")
-    if QPrintDialog(printer, shell.parent_widget).exec() == QPrintDialog.DialogCode.Accepted:
+    if run(QPrintDialog(printer, shell.parent_widget)) == QPrintDialog.DialogCode.Accepted:
         print_to(printer, content)
 
 

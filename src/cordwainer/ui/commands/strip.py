@@ -10,6 +10,7 @@ from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.material import materials
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.commands.crib import edit_machine
+from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.plain import on_menu
 
 SHOPS = (("demo", "Demo crib, a drawer with gaps"), ("catalog", "Catalog, every size sold"))
@@ -71,7 +72,7 @@ def set_field(shell: Shell, words: str, key: str, value: str) -> None:
 
 
 def _menu(shell: Shell, named: Iterable[tuple[str, str]], now: str, take: Callable[[str], object]) -> QMenu:
-    menu = QMenu(shell.parent_widget)
+    menu = once(QMenu(shell.parent_widget))
     for key, words in named:
         action = menu.addAction(on_menu(words))
         if action is not None:

@@ -7,6 +7,7 @@ from functools import partial
 
 from cordwainer.ui.commands import crib, holes, leaving, paper, sequence, strip, view
 from cordwainer.ui.commands.command import Command, Shell, always, has_hole, has_line, has_route, has_tool
+from cordwainer.ui.kit.passing import run
 
 
 def to(stage: str) -> Callable[[Shell], None]:
@@ -37,7 +38,7 @@ def show_shortcuts(shell: Shell) -> None:
     """All keys on one sheet."""
     from cordwainer.ui.dialogs.shortcuts import ShortcutSheet
 
-    ShortcutSheet(keyed(), shell.parent_widget).exec()
+    run(ShortcutSheet(keyed(), shell.parent_widget))
 
 
 _edit = partial(Command, group="Edit")

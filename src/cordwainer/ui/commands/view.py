@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.kit.passing import run
 
 
 def undo(shell: Shell) -> None:
@@ -62,28 +63,28 @@ def show_working(shell: Shell) -> None:
     if operation is not None and route is not None and operation.workings:
         from cordwainer.ui.dialogs.pages import WorkingDialog
 
-        WorkingDialog(route, shell.desk.selection.operation_index, shell.parent_widget).exec()
+        run(WorkingDialog(route, shell.desk.selection.operation_index, shell.parent_widget))
 
 
 def show_model(shell: Shell) -> None:
     """What the forward model is, its sources, and where not to trust it."""
     from cordwainer.ui.dialogs.pages import PageDialog
 
-    PageDialog("How the chances are worked out", "model.md", shell.parent_widget).exec()
+    run(PageDialog("How the chances are worked out", "model.md", shell.parent_widget))
 
 
 def show_guide(shell: Shell) -> None:
     """A short guide, drawn from the real screens."""
     from cordwainer.ui.dialogs.guide import Guide
 
-    Guide(shell.parent_widget).exec()
+    run(Guide(shell.parent_widget))
 
 
 def show_about(shell: Shell) -> None:
     """Who it is for, licenses, sources, the standing caution."""
     from cordwainer.ui.dialogs.guide import About
 
-    About(shell.parent_widget).exec()
+    run(About(shell.parent_widget))
 
 
 def show_settings(shell: Shell) -> None:
@@ -96,7 +97,7 @@ def show_settings(shell: Shell) -> None:
     dialog.text_size_asked.connect(shell.set_text_size)
     dialog.shop_asked.connect(lambda: choose_shop(shell))
     dialog.practice_asked.connect(lambda: shell.go("practice"))
-    dialog.exec()
+    run(dialog)
 
 
 def larger_text(shell: Shell) -> None:

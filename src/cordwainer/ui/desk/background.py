@@ -16,6 +16,7 @@ from typing import Any, TypeVar
 from PyQt6.QtCore import QObject, QRunnable, QThread, QThreadPool, QTimer, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, StoppedError
+from cordwainer.ui.desk.give_back import give_back
 
 PLANS, MODEL, BOOK = "plans", "model", "book"
 LANES = {
@@ -92,6 +93,8 @@ class _Run(QRunnable):
         """Work, and hand the answer over."""
         turn = self.turn
         turn.told(turn, Answer() if turn.dropped else turn.run())
+        if turn.lane == MODEL:
+            give_back()
 
 
 class Background(QObject):

@@ -20,6 +20,7 @@ from cordwainer.ui.desk.keeper import Keeper
 
 NO_LOCK = "Whether another window has it open cannot be told"
 NEVER_SEEN = (0, 0)
+MOST_UNDONE = 500
 
 REPLACED, JOB, HOLE, NOTED = "replaced", "job", "hole", "noted"
 # What is written of a hole once it is cut: no plan hangs on it.
@@ -111,6 +112,7 @@ class Document(QObject):
         self.keeper = Keeper(self.recovery)
         self.keeper.told.connect(self._tell_kept)
         self.undo = QUndoStack(self)
+        self.undo.setUndoLimit(MOST_UNDONE)
         self.path: Path | None = None
         self.stamp: tuple[int, int] | None = None
         self.lock: QLockFile | None = None

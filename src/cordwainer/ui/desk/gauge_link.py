@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.lengths import INCH_MM
-from cordwainer.ui.desk.live import STAND_IN
+from cordwainer.ui.desk.live import STAND_IN, baud_of
 
 if TYPE_CHECKING:
     from cordwainer.devices.lines import Line
@@ -41,8 +41,7 @@ class GaugeLink(QObject):
         self._state.connect(self._turn)
 
     def _own(self) -> dict[str, Any]:
-        found = self.settings.get("gauge")
-        return found if isinstance(found, dict) else {}
+        return self.settings.mapping("gauge")
 
     @property
     def wanted(self) -> bool:
@@ -69,7 +68,7 @@ class GaugeLink(QObject):
 
             self.stand_in = StandInGauge()
             path = self.stand_in.port
-        port = Port(path, int(own.get("baud") or BAUD), str(own.get("unit") or "mm"), "", patient=True)
+        port = Port(path, baud_of(own, BAUD), str(own.get("unit") or "mm"), "", patient=True)
         self._link = Readout(port, self._came.emit, self._state.emit)
         self._link.start()
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -19,12 +19,22 @@ WORDS = {"silent": "sends nothing", "garbled": "cannot be read", "lost": "is gon
 OFF_MM, NEAR_SHARE = 1.0, 0.05
 
 
+def baud_of(settings: dict[str, Any], usual: int) -> int:
+    """The speed settled for a port; the usual one where that is none.
+
+    >>> baud_of({"baud": 19200}, 9600), baud_of({"baud": "fast"}, 9600)
+    (19200, 9600)
+    """
+    found = settings.get("baud")
+    return found if isinstance(found, int) and 50 <= found <= 4_000_000 else usual
+
+
 class Live(QObject):
     """Follows the port of the settings while it is wanted. `mm` is the last reading, None while there is none."""
 
     moved = pyqtSignal(float)
     told = pyqtSignal(str)
-    _came = pyqtSignal(object)
+    _came = pyqtSignal()
     _turned = pyqtSignal(str, str)
 
     def __init__(self, settings: Settings) -> None:
@@ -34,6 +44,8 @@ class Live(QObject):
         self.state = ""
         self.unit_sent = ""
         self._link: Readout | None = None
+        self._last: Line | None = None
+        self._told_of = False
         self._stand_in: StandIn | None = None
         self._came.connect(self._take)
         self._turned.connect(self._turn)
@@ -44,8 +56,7 @@ class Live(QObject):
         return bool(self._port())
 
     def _port(self) -> str:
-        found = self.settings.get("readout")
-        return str(found.get("port") or "") if isinstance(found, dict) else ""
+        return str(self.settings.mapping("readout").get("port") or "")
 
     def start(self) -> None:
         """Link, where a port is chosen and it is not linked already."""
@@ -59,10 +70,10 @@ class Live(QObject):
 
             self._stand_in = StandIn()
             path = self._stand_in.port
-        own = self.settings.get("readout")
-        baud = int(own.get("baud") or BAUD)
+        own = self.settings.mapping("readout")
+        baud = baud_of(own, BAUD)
         port = Port(path, baud, str(own.get("unit") or "mm"), str(own.get("axis") or "Z"))
-        self._link = Readout(port, self._came.emit, self._turned.emit)
+        self._link = Readout(port, self._hear, self._turned.emit)
         self._link.start()
 
     def stop(self) -> None:
@@ -80,12 +91,21 @@ class Live(QObject):
         if self._stand_in is not None:
             self._stand_in.move_to(mm)
 
-    def _take(self, line: Line) -> None:
-        if self._link is None:
+    def _hear(self, line: Line) -> None:
+        """On the reader's thread: only the newest reading waits for the window, however fast they come."""
+        self._last = line
+        if not self._told_of:
+            self._told_of = True
+            self._came.emit()
+
+    def _take(self) -> None:
+        self._told_of = False
+        line = self._last
+        if self._link is None or line is None:
             return
         self.mm = line.mm
         if line.said and line.unit != self.unit_sent:
-            wanted = str((self.settings.get("readout") or {}).get("unit") or "mm")
+            wanted = str(self.settings.mapping("readout").get("unit") or "mm")
             self.unit_sent = line.unit
             if line.unit != wanted:
                 name = {"in": "inches", "mm": "millimeters"}[line.unit]

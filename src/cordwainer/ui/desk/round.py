@@ -52,7 +52,10 @@ class Round(QObject):
         far = self.standing
         if far is None or far.next is None:
             return False
-        index = next(k for k, hole in enumerate(self.document.job.holes) if hole.id == far.next.hole)
+        holes = enumerate(self.document.job.holes)
+        index = next((k for k, hole in holes if hole.id == far.next.hole), None)
+        if index is None:  # the order is of the job as it was a moment ago; the new one is being worked out
+            return False
         if index != self.selection.hole_index:
             self.selection.select_hole(index)
         self.cutting.open(far.next.number)

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
 from cordwainer.files.shown import lines, shown
 from cordwainer.files.writing import with_ending
+from cordwainer.ui.kit.passing import run
 from cordwainer.ui.kit.plain import on_menu
 
 SAVE, DROP, STAY = "save", "drop", "stay"
@@ -67,7 +68,7 @@ class Questions:
         box.setText(lines(text, 600))
         go = box.addButton(on_menu(yes), QMessageBox.ButtonRole.AcceptRole)
         box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
+        run(box)
         return box.clickedButton() is go
 
     def leave(self) -> str:
@@ -78,7 +79,7 @@ class Questions:
         save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
         drop = box.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
         box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
+        run(box)
         if box.clickedButton() is save:
             return SAVE
         return DROP if box.clickedButton() is drop else STAY

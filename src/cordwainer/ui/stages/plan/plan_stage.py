@@ -24,6 +24,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
+from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.plain import on_menu
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.plan.card import StepCard
@@ -322,7 +323,7 @@ class PlanStage(Stage):
         """Menu of the other tools, each with the hole it would leave."""
         from cordwainer.core.planning.choices import around, leaves_mm
 
-        menu = QMenu(self)
+        menu = once(QMenu(self))
         route = self.plans.route
         operation = route.operations[index] if route is not None else None
         if operation is None:

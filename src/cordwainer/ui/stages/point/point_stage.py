@@ -183,6 +183,9 @@ class PointStage(Stage):
     def keep(self, key: str, text: str) -> None:
         """Keep one reading as typed; what cannot be read is said and changes nothing."""
         text = text.strip()
+        if self.drill is None:
+            self.refresh()
+            return
         if text == self._shown(self.read().get(key), key):
             self.wrong.pop(key, None)
             self.refresh()
