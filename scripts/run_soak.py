@@ -20,7 +20,7 @@ import tempfile
 import time
 import traceback
 from pathlib import Path
-from typing import Any
+from typing import Any, NoReturn
 
 GROWTH, PATIENCE_S = 1.10, 40
 WORDS = (
@@ -61,6 +61,7 @@ class Monkey:
     def __init__(self, folder: Path, seed: int) -> None:
         from PyQt6.QtWidgets import QApplication
 
+        from cordwainer.core.errors import CordwainerError
         from cordwainer.files.places import Settings
         from cordwainer.ui.desk.desk import Desk
         from cordwainer.ui.kit import theme
@@ -78,7 +79,8 @@ class Monkey:
         told = sys.excepthook
 
         def note(kind: type[BaseException], error: BaseException, trace: Any) -> None:
-            self.raised.append("".join(traceback.format_exception(kind, error, trace)))
+            if not issubclass(kind, CordwainerError):
+                self.raised.append("".join(traceback.format_exception(kind, error, trace)))
             told(kind, error, trace)
 
         sys.excepthook = note
@@ -282,6 +284,60 @@ def child(folder: Path, seed: int, seconds: float) -> None:
     os._exit(0)
 
 
+def flood(which: str, seconds: float) -> NoReturn:
+    """A serial line full of garbage with readings among it, a megabyte a second, at a window at the machine."""
+    import pty
+    import threading
+    import tty
+
+    from PyQt6.QtCore import QTimer
+    from run_tour import Timed
+
+    from cordwainer.devices.lines import line_of
+    from cordwainer.files.places import Settings
+    from cordwainer.ui.desk.desk import Desk
+    from cordwainer.ui.kit import theme
+    from cordwainer.ui.shell.window import Window
+
+    master, slave = pty.openpty()
+    tty.setraw(slave)
+    application = Timed([])
+    theme.apply(application)
+    settings = Settings()
+    settings.put(which, {"port": os.ttyname(slave), "baud": 115200, "unit": "mm", "axis": "Z"})
+    window = Window(Desk(settings))
+    window.begin(None, demo=True)
+    window.show()
+    window.go("cut" if which == "readout" else "measure")
+    sent, ended = [0], threading.Event()
+
+    def send() -> None:
+        dice, begun = random.Random(1), time.monotonic()
+        while not ended.is_set():
+            junk = bytes(dice.randrange(256) for _ in range(200)) + b"\n"
+            good = "".join(line_of(dice.uniform(0, 50)) + "\r\n" for _ in range(40)).encode()
+            sent[0] += os.write(master, dice.choice((junk * 4, junk + good + junk, good, good, good)))
+            ended.wait(max(0.0, sent[0] / 1e6 - (time.monotonic() - begun)))
+
+    found: dict[str, Any] = {"memory": []}
+
+    def settled() -> None:
+        Timed.found.clear()
+        found["memory"].append(memory_mb())
+        threading.Thread(target=send, daemon=True).start()
+
+    QTimer.singleShot(4000, settled)
+    QTimer.singleShot(4000 + round(seconds * 500), lambda: found["memory"].append(memory_mb()))
+    QTimer.singleShot(4000 + round(seconds * 1000), lambda: application.exit(0))
+    application.exec()
+    ended.set()
+    found["memory"].append(memory_mb())
+    worst = max(Timed.found, default=(0.0, ""))
+    told = found | {"longest_ms": 1000 * worst[0], "where": worst[1], "sent_mb": sent[0] / 1e6}
+    print(json.dumps(told | {"state": [window.desk.document.undo.count(), len(Timed.found)]}), flush=True)
+    os._exit(0)
+
+
 # -- the parent -------------------------------------------------------------------------------------------------
 
 
@@ -395,6 +451,27 @@ def alone(seed: int, seconds: float, keep: str) -> list[str]:
     return wrong
 
 
+def flooded(seconds: float) -> int:
+    """A flood on the line of the readout and on that of the gauge; 1 where the window felt it."""
+    bad = 0
+    for which in ("readout", "gauge"):
+        with tempfile.TemporaryDirectory() as name:
+            command = [sys.executable, __file__, "--flood", str(seconds), "--child", which]
+            done = subprocess.run(
+                command, env=environment(Path(name)), capture_output=True, text=True, check=False
+            )
+        if done.returncode or not done.stdout:
+            print(done.stderr[-800:])
+            return 1
+        told = json.loads(done.stdout.splitlines()[-1])
+        memory = " to ".join(f"{each:.0f}" for each in told["memory"])
+        felt = f"longest block {told['longest_ms']:.0f} ms ({told['where']}), memory {memory} MB"
+        edits, events = told["state"]
+        print(f"{which:8} {told['sent_mb']:.1f} MB in {seconds:.0f} s: {felt}, {events} events, {edits} edits")
+        bad += told["longest_ms"] > 50 or told["memory"][-1] > GROWTH * told["memory"][0]
+    return 1 if bad else 0
+
+
 def main() -> int:
     """Minutes of it; 1 where something was lost, raised, or grew."""
     parser = argparse.ArgumentParser(description=__doc__)
@@ -403,8 +480,13 @@ def main() -> int:
     parser.add_argument("--kills", type=int, default=-1, help="children killed; else as many as fit in a third")
     parser.add_argument("--keep", default="", help="where the report goes")
     parser.add_argument("--child", default="")
+    parser.add_argument("--flood", type=float, default=0, help="seconds of a flood on either serial line, instead")
     parser.add_argument("--seconds", type=float, default=60)
     told = parser.parse_args()
+    if told.flood and told.child:
+        flood(told.child, told.flood)
+    if told.flood:
+        return flooded(told.flood)
     if told.child:
         child(Path(told.child), told.seed, told.seconds)
     begun, bad, kept, number = time.monotonic(), list[str](), 0, 0

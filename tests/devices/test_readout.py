@@ -6,6 +6,7 @@ import subprocess
 import sys
 import threading
 from collections.abc import Callable, Iterator
+from typing import Any
 
 import pytest
 from hypothesis import given
@@ -139,3 +140,92 @@ def test_the_stand_in_runs_by_hand() -> None:
         and "'far' is no depth" in said[1]
         and "quit" in said[2]
     )
+
+
+class Line_:
+    """A port that gives what a test puts into it, and at the end stops the reader."""
+
+    def __init__(self, chunks: list[bytes | Exception], many: bool) -> None:
+        self.chunks, self.link = chunks, links.Readout(links.Port(""), lambda _: None)
+        self.in_waiting = 4096 if many else 0
+
+    def read(self, most: int) -> bytes:
+        if not self.chunks:
+            self.link._stop.set()
+            return b""
+        found = self.chunks.pop(0)
+        if isinstance(found, Exception):
+            raise found
+        assert most >= 1
+        return found
+
+
+def followed(
+    chunks: list[bytes | Exception], monkeypatch: pytest.MonkeyPatch, **port: Any
+) -> tuple[list[Line], list[str]]:
+    """What a reader makes of chunks as they come."""
+    monkeypatch.setattr(links, "PAUSE_S", 0)
+    monkeypatch.setattr(links, "PRESSED_S", 0)
+    lines, states = list[Line](), list[str]()
+    line = Line_(chunks, not port.get("patient"))
+    line.link = links.Readout(links.Port("", **port), lines.append, lambda state, _why: states.append(state))
+    line.link._follow(line)
+    return lines, states
+
+
+@given(st.lists(st.binary(min_size=1, max_size=4096), max_size=20))
+def test_a_flood_of_anything_is_survived(chunks: list[bytes]) -> None:
+    with pytest.MonkeyPatch.context() as patch:
+        for patient in (False, True):
+            lines, states = followed(list(chunks), patch, patient=patient)
+            assert len(lines) <= len(chunks) and len(states) <= 2 * len(chunks) + 1
+
+
+def test_of_a_flood_of_readings_only_the_newest_counts(monkeypatch: pytest.MonkeyPatch) -> None:
+    many = b"".join(line_of(k / 10).encode() + b"\r\n" for k in range(200))
+    lines, states = followed([many[:4096]] * 500, monkeypatch)
+    assert len(lines) == 500 and states == ["linked"]
+
+
+def test_garbage_with_a_reading_in_it_does_not_flicker(monkeypatch: pytest.MonkeyPatch) -> None:
+    mixed = b"\x00\xff?!\n" * 6 + line_of(5).encode() + b"\n"
+    lines, states = followed([mixed] * 300, monkeypatch)
+    assert states.count("garbled") == 1 and len(lines) <= 1
+    back = [line_of(k).encode() + b"\n" for k in range(9)]
+    lines, states = followed([mixed] * 3 + back, monkeypatch)
+    assert states[-1] == "linked" and lines[-1].mm == 8
+
+
+def test_a_rush_is_no_press_of_a_button(monkeypatch: pytest.MonkeyPatch) -> None:
+    press = line_of(5).encode() + b"\n"
+    lines, states = followed([press * 20], monkeypatch, patient=True)
+    assert not lines and states == ["linked", "garbled"]
+    lines, states = followed([b"?!\n" + press, b"\xff" * 4000, b"\n"], monkeypatch, patient=True)
+    assert not lines and states == ["linked", "garbled"]
+
+
+@pytest.mark.parametrize("bad", [OSError(5, "I/O error"), TypeError("closed in a read"), ValueError("baud")])
+def test_a_port_that_fails_at_any_call_is_lost_and_tried_again(
+    stand_in: StandIn, monkeypatch: pytest.MonkeyPatch, bad: Exception
+) -> None:
+    import serial
+
+    real, heard = serial.Serial, Heard()
+    calls = iter(("open", "read", "fine", "fine", "fine"))
+
+    def opened(*args: Any, **kwargs: Any) -> Any:
+        call = next(calls)
+        if call == "open":
+            raise bad
+        port = real(*args, **kwargs)
+        if call == "read":
+            monkeypatch.setattr(port, "read", lambda _most: (_ for _ in ()).throw(bad), raising=False)
+        return port
+
+    monkeypatch.setattr(links, "AGAIN_S", 0.01)
+    monkeypatch.setattr(serial, "Serial", opened)
+    link = links.Readout(links.Port(stand_in.port), heard.line, heard.state)
+    link.start()
+    heard.until(lambda: heard.states[-1:] == ["linked"])
+    assert heard.states[0] == "lost"
+    link.close()

@@ -13,8 +13,8 @@ from cordwainer.devices.lines import Line, read_line
 
 BAUD = 9600
 SILENT_S, AGAIN_S, READ_S = 2.0, 1.0, 0.2
-MOST_BYTES, LONGEST, MANY_BAD, GOOD_AGAIN, FRESH = 4096, 512, 5, 5, 8
-PAUSE_S, PRESSED_S = 0.02, 0.15
+MOST_BYTES, LONGEST, MANY_BAD, GOOD_AGAIN, FRESH = 65536, 512, 5, 5, 8
+PAUSE_S, PRESSED_S = 0.004, 0.05
 LINKED, SILENT, LOST, GARBLED = "linked", "silent", "lost", "garbled"
 
 
@@ -89,38 +89,64 @@ class Readout:
 
     def _follow(self, line: Any) -> None:
         """Lines as they come; silence, garbage, floods and lines without an end are survived."""
-        held, bad, good, heard = b"", 0, 0, time.monotonic()
-        most = 1 if self.port.patient else MANY_BAD
         if self.port.patient:
-            self._say(LINKED)
+            self._follow_button(line)
+            return
+        held, bad, good, heard = b"", 0, 0, time.monotonic()
         while not self._stop.is_set():
-            came: bytes = line.read(max(1, min(line.in_waiting, MOST_BYTES)))
-            held += came
-            *whole, held = held.replace(b"\r", b"\n").split(b"\n")
+            whole, held = self._lines(line, held)
             if len(held) > LONGEST:
-                held, bad = b"", most
+                held, bad = b"", MANY_BAD
             last: Line | None = None
-            for raw in [raw for raw in whole if raw.strip()][-FRESH:]:  # what is older has been overtaken
-                found = read_line(raw.decode("ascii", "replace"), self.port.unit)
+            for found in self._readings(whole[-FRESH:]):  # what is older has been overtaken
                 if found is None:
                     bad, good = bad + 1, 0
-                elif self.port.axis in ("", found.axis):
+                elif found.axis == self.port.axis or not self.port.axis:
                     good += 1
-                    if self.state != GARBLED or good >= GOOD_AGAIN or self.port.patient:
-                        bad, heard, last = 0, time.monotonic(), found
+                    bad = 0 if good >= GOOD_AGAIN else max(bad - 1, 0)
+                    if self.state != GARBLED or not bad:
+                        heard, last = time.monotonic(), found
             if last is not None:
                 self._say(LINKED)
                 self._on_line(last)
-            if bad >= most:
+            if bad >= MANY_BAD:
                 self._say(GARBLED, "its lines cannot be read: check speed and format")
                 heard = time.monotonic()
-            elif not self.port.patient and time.monotonic() - heard > SILENT_S:
+            elif time.monotonic() - heard > SILENT_S:
                 self._say(SILENT, "it sends nothing")
-            if len(whole) > FRESH or (last is not None and self.port.patient):
-                self._stop.wait(PRESSED_S if self.port.patient else PAUSE_S)
-                if self.port.patient:
-                    held = b""
-                    line.reset_input_buffer()  # no finger presses a button twice in that time
+            if len(whole) > FRESH:
+                self._stop.wait(PAUSE_S)
+
+    def _follow_button(self, line: Any) -> None:
+        """A gauge: one press, one line. What comes in a rush was sent by no finger, and none of it is taken."""
+        self._say(LINKED)
+        held = b""
+        while not self._stop.is_set():
+            whole, held = self._lines(line, held)
+            if not whole and len(held) <= LONGEST:
+                continue
+            self._stop.wait(PRESSED_S)
+            if line.in_waiting:
+                more, held = self._lines(line, held)
+                whole = [*whole, *more]
+            found = self._readings(whole[:FRESH])
+            if len(whole) == 1 and not held and found[0] is not None:
+                self._say(LINKED)
+                self._on_line(found[0])
+            elif len(whole) > 1 or held:
+                held = b""
+                self._say(GARBLED, "it sends more at once than a press of its button")
+            else:
+                self._say(GARBLED, "its lines cannot be read: check speed and format")
+
+    def _lines(self, line: Any, held: bytes) -> tuple[list[bytes], bytes]:
+        """What has come, as whole lines that hold anything, and the rest."""
+        held += line.read(max(1, min(line.in_waiting, MOST_BYTES)))
+        *whole, held = held.replace(b"\r", b"\n").split(b"\n")
+        return [raw for raw in whole if raw.strip()], held[-2 * LONGEST :]
+
+    def _readings(self, lines: list[bytes]) -> list[Line | None]:
+        return [read_line(raw.decode("ascii", "replace"), self.port.unit) for raw in lines]
 
 
 def ports() -> list[str]:

@@ -11,7 +11,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
-from cordwainer.core.errors import InputError
+from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.files.places import Settings, state_folder
 from cordwainer.files.writing import write_text
 from cordwainer.ui.desk.desk import Desk
@@ -41,6 +41,9 @@ def install_crash_hook(window: Window) -> None:
     """An exception never loses work: keep the recovery copy, say so plainly, log it."""
 
     def hook(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        if isinstance(error, CordwainerError):  # refused on purpose, by words of its own
+            window.say(f"{error}.")
+            return
         kept = window.desk.document.write_recovery()
         text = "".join(traceback.format_exception(kind, error, trace))
         sys.stderr.write(text)

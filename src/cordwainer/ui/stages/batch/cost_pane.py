@@ -54,7 +54,7 @@ class CostPane(Pane):
         self.currency.setPlaceholderText("–")
         money.addStretch(1)
         self.rate.kept.connect(self._keep_rate)
-        self.currency.kept.connect(lambda text: self.document.set_batch("Currency", currency=text.strip() or None))
+        self.currency.kept.connect(self._keep_currency)
         box.addLayout(money)
         self.plot = CostPlot()
         box.addWidget(self.plot, 3)
@@ -215,6 +215,15 @@ class CostPane(Pane):
         except (ValueError, InputError):
             self.rate.set_wrong(True)
             self._tell(f"'{text}' is not what an hour costs; write a figure such as 45")
+
+    def _keep_currency(self, text: str) -> None:
+        try:
+            self.document.set_batch("Currency", currency=text.strip() or None)
+            self.currency.set_wrong(False)
+            self.trouble.hide()
+        except InputError:
+            self.currency.set_wrong(True)
+            self._tell("a currency is a sign or a few letters, such as EUR")
 
     def _keep_cost(self, kind: str, key: str, text: str) -> None:
         field = self.rows[kind].fields[key]
