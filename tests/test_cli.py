@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -280,3 +281,43 @@ def test_the_schema_of_plans_lists_faults_with_units() -> None:
     faults = json.loads(run("schema", "plan").output)["$defs"]["fault"]["oneOf"]
     by_cause = {fault["const"]: fault for fault in faults}
     assert by_cause["lips_length"]["unit"] == "mm" and by_cause["not_square"]["unit"] == "deg"
+
+
+def test_a_sheet_never_writes_over_what_is_there(tmp_path: Path) -> None:
+    job = put(tmp_path, job_data(PIVOT))
+    before = Path(job).read_bytes()
+    for out in (job, str(tmp_path / "." / "x.json")):
+        for more in ([], ["--force"]):
+            told = run("sheet", job, "-o", out, *more)
+            assert told.exit_code == 2 and Path(job).read_bytes() == before
+    (tmp_path / "theirs.pdf").write_text("theirs")
+    told = run("sheet", job, "-o", str(tmp_path / "theirs.pdf"))
+    assert told.exit_code == 2 and "--force" in told.stderr
+    assert (tmp_path / "theirs.pdf").read_text() == "theirs"
+    assert run("sheet", job, "-o", str(tmp_path / "theirs.pdf"), "--force").exit_code == 0
+    assert (tmp_path / "theirs.pdf").read_bytes().startswith(b"%PDF")
+    told = run("sheet", job, "-o", str(tmp_path / "no" / "such.pdf"))
+    assert told.exit_code == 2 and "no such folder" in told.stderr and not (tmp_path / "no").exists()
+
+
+def test_what_a_terminal_or_a_file_system_may_bring(tmp_path: Path) -> None:
+    command = str(Path(sys.executable).parent / "cordwainer")
+    with Path("/dev/full").open("w") as full:
+        done = subprocess.run([command, "limits", "20 H7"], stdout=full, stderr=subprocess.PIPE, check=False)
+    assert (
+        done.returncode == 2
+        and done.stderr == b"cordwainer: the answer could not be given out: the disk is full\n"
+    )
+    odd = os.fsencode(tmp_path) + b"/\xff\x1b[31m.json"
+    Path(os.fsdecode(odd)).write_text("{")
+    done = subprocess.run([command.encode(), b"plan", odd], capture_output=True, check=False)
+    assert done.returncode == 2 and b"Traceback" not in done.stderr and b"\x1b" not in done.stderr
+    assert b"not readable as JSON" in done.stderr and done.stderr.count(b"\n") == 1
+
+
+@pytest.mark.parametrize("kind", ["readings", "scale", "case"])
+def test_half_a_character_is_refused_where_it_stands(tmp_path: Path, kind: str) -> None:
+    path = tmp_path / "x.json"
+    path.write_text(json.dumps({"format": f"cordwainer-{kind}", "version": 1, "note": {"deep": "a\ud800"}}))
+    told = run({"readings": "measure", "scale": "scale", "case": "diagnose"}[kind], str(path))
+    assert told.exit_code == 2 and "note.deep" in told.stderr and "half a character" in told.stderr

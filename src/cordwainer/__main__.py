@@ -29,9 +29,28 @@ def main() -> None:
     if arguments and arguments[0] in WORDS:
         from cordwainer.cli import cli
 
-        cli(prog_name="cordwainer")
+        try:
+            try:
+                cli(prog_name="cordwainer")
+            finally:
+                sys.stdout.flush()
+        except BrokenPipeError:
+            raise
+        except OSError as bad:
+            _not_given_out(bad)
         return
     window()
+
+
+def _not_given_out(bad: OSError) -> None:
+    """The answer could not be written where it was to go: said in one line."""
+    import os
+
+    from cordwainer.files.writing import why
+
+    os.dup2(os.open(os.devnull, os.O_WRONLY), 1)  # so that nothing is tried again at the end
+    sys.stderr.write(f"cordwainer: the answer could not be given out: {why(bad)}\n")
+    sys.exit(2)
 
 
 def window() -> None:

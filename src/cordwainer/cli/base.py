@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import sys
 from collections.abc import Callable
 from functools import wraps
@@ -13,14 +14,16 @@ import click
 
 from cordwainer import __version__
 from cordwainer.core.errors import BeyondTravelError, CordwainerError, InputError
+from cordwainer.files.shown import lines
 
 P = ParamSpec("P")
+HALF = re.compile("[\ud800-\udfff]")
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 
 
 def fail(message: str, status: int = 2) -> NoReturn:
     """One line on standard error, then leave."""
-    line = " ".join(str(message).split())
+    line = " ".join(lines(message).split())
     click.echo(f"cordwainer: {line}", err=True)
     raise SystemExit(status)
 
@@ -36,6 +39,8 @@ def guarded(function: Callable[P, None]) -> Callable[P, None]:
             fail(str(short), 1)
         except CordwainerError as bad:
             fail(str(bad))
+        except UnicodeEncodeError:
+            fail("this terminal cannot show some letter of the answer; set PYTHONIOENCODING=utf-8 or take --json")
         except BrokenPipeError:
             sys.stderr.close()
             raise SystemExit(0) from None
@@ -54,12 +59,12 @@ def from_file(path: str, load: Callable[[Path], Any]) -> Any:
         ) from None
 
 
-def put(data: Any, as_json: bool, lines: Callable[[], list[str]]) -> None:
+def put(data: Any, as_json: bool, in_words: Callable[[], list[str]]) -> None:
     """Print JSON, or lines for people."""
     if as_json:
-        click.echo(json.dumps(data, ensure_ascii=False, indent=1))
+        click.echo(HALF.sub(lambda c: f"\\u{ord(c[0]):04x}", json.dumps(data, ensure_ascii=False, indent=1)))
     else:
-        click.echo("\n".join(lines()))
+        click.echo("\n".join(map(lines, in_words())))
 
 
 LARGEST_RUN = 2_000_000

@@ -40,11 +40,14 @@ def name_for(text: str) -> str:
     ('%shop%crib.json', True)
     """
     name = text.replace("/", "%").replace("\0", "%")
-    if len(name.encode("utf-8", "surrogateescape")) <= LONGEST_NAME:
-        return name
+    try:
+        if len(name.encode("utf-8", "surrogateescape")) <= LONGEST_NAME:
+            return name
+    except UnicodeEncodeError:  # half a character, which no file's name can hold
+        pass
     import hashlib
 
-    return hashlib.sha256(text.encode("utf-8", "surrogateescape")).hexdigest()
+    return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()
 
 
 def aside(path: Path, what: str) -> str:
