@@ -48,6 +48,7 @@ def documents() -> dict[str, list[Any]]:
     from cordwainer.core.shop.catalog import built_in
     from cordwainer.files.shop_out import shop_data
 
+    job = base_job()
     shop = shop_data(built_in("demo"))
     small = shop | {"tools": shop["tools"][::40], "format": "cordwainer-shop", "version": 1}
     hole = {"id": "A", "diameter": "18 mm", "tolerance": "H7", "depth": "32 mm", "through": True}
@@ -79,7 +80,7 @@ def documents() -> dict[str, list[Any]]:
         "evidence": {"q_chips_lips": "uneven"},
     }  # fmt: skip
     return {
-        "job": [base_job()], "shop": [small], "readings": [readings, points], "scale": [scale, chamfer],
+        "job": [job | {"holes": [hole]} for hole in job["holes"]], "shop": [small], "readings": [readings, points], "scale": [scale, chamfer],
         "case": [case],
     }  # fmt: skip
 
@@ -157,9 +158,7 @@ def commands(kind: str, path: Path) -> list[list[str]]:
     """What a machinist would do with a file of a kind at the command line."""
     name = str(path)
     if kind == "job":
-        out = path.with_name(f"{os.getpid()}.pdf")
-        out.unlink(missing_ok=True)
-        return [["plan", name, "--shop", "demo"], ["schedule", name, "--shop", "demo"]]
+        return [[("plan", "plan", "plan", "schedule")[path.stat().st_size % 4], name, "--shop", "demo"]]
     return [{"shop": ["shop", name], "readings": ["measure", name], "scale": ["scale", name],
         "case": ["diagnose", name]}[kind] + ["--json"]]  # fmt: skip
 

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QScrollArea, QStac
 from cordwainer.core.errors import InputError
 from cordwainer.ui.commands import holes, leaving
 from cordwainer.ui.desk.desk import Desk
+from cordwainer.ui.desk.text_size import factor_of
 from cordwainer.ui.kit.basics import Room, put_in_scroll
 from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.plain import in_title
@@ -145,7 +146,9 @@ class Window(QMainWindow):
     def set_text_size(self, percent: int) -> None:
         """Another size of everything, in the windows that are open."""
         self.desk.settings.put("text_size", percent)
-        QTimer.singleShot(0, partial(self._rescale, percent / 100))  # the menu it was chosen from is gone by then
+        QTimer.singleShot(
+            0, partial(self._rescale, factor_of(percent))
+        )  # the menu it was chosen from is gone by then
 
     def _rescale(self, factor: float) -> None:
         if not set_scale(factor):
