@@ -80,8 +80,8 @@ def documents() -> dict[str, list[Any]]:
         "evidence": {"q_chips_lips": "uneven"},
     }  # fmt: skip
     return {
-        "job": [job | {"holes": [hole]} for hole in job["holes"]], "shop": [small], "readings": [readings, points], "scale": [scale, chamfer],
-        "case": [case],
+        "job": [job | {"holes": [hole]} for hole in job["holes"]],
+        "shop": [small], "readings": [readings, points], "scale": [scale, chamfer], "case": [case],
     }  # fmt: skip
 
 

@@ -19,6 +19,8 @@ import sys
 import tempfile
 import time
 import traceback
+from collections import Counter
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -52,7 +54,7 @@ class Ledger:
 
     def note(self, kind: str, **what: Any) -> None:
         """One line."""
-        os.write(self.handle, (json.dumps({"kind": kind, **what}) + "\n").encode())
+        os.write(self.handle, (json.dumps({"kind": kind, "at": time.monotonic(), **what}) + "\n").encode())
 
 
 class Monkey:
@@ -128,7 +130,8 @@ class Monkey:
     def _listen(self) -> None:
         """Write down what the program says is kept, at the moment it does."""
         from cordwainer.files import run as run_files
-        from cordwainer.files import writing
+        from cordwainer.logbook.book import Book
+        from cordwainer.ui.commands import holes, paper
         from cordwainer.ui.desk import document as documents
 
         desk, ledger = self.window.desk, self.ledger
@@ -166,7 +169,24 @@ class Monkey:
             ledger.note("setting", key=key, value=digest(value))
 
         desk.settings.put = settled  # type: ignore[method-assign]
-        assert writing.PART
+        for module, name in ((paper, "write_bytes"), (paper, "write_text"), (holes, "write_text")):
+            setattr(module, name, self._exported(getattr(module, name)))
+        take_run = Book.take_run
+
+        def run_taken(book: Book, record: Any) -> None:
+            take_run(book, record)
+            ledger.note("logged", run=record.id)
+
+        Book.take_run = run_taken  # type: ignore[method-assign]
+
+    def _exported(self, write: Callable[..., None]) -> Callable[..., None]:
+        def written(path: Path, content: Any, **how: Any) -> None:
+            own = hashlib.sha256(content if isinstance(content, bytes) else content.encode()).hexdigest()
+            self.ledger.note("exporting", path=str(path), content=own)
+            write(path, content, **how)
+            self.ledger.note("exported", path=str(path), content=own)
+
+        return written
 
     def gesture(self) -> None:
         """One thing a hand may do."""
@@ -192,6 +212,12 @@ class Monkey:
             return
         how = dice.random()
         top: QWidget = modal or window
+        if window.stage == "cut" and modal is None and how < 0.4:
+            cutting = window.desk.cutting
+            for caution in cutting.unticked():
+                cutting.tick(caution.id)
+            cutting.done() if how < 0.3 else cutting.forward()
+            return
         if how < 0.22:
             name = dice.choice([n for n in BY_NAME if n not in LEFT_OUT])
             window.run(name)
@@ -372,6 +398,15 @@ def lost(folder: Path) -> list[str]:
         there = digest(json.loads(Path(path).read_text())) if Path(path).exists() else "none"
         if there not in may:
             wrong.append(f"{Path(path).name} is not as it was saved")
+    exports: dict[str, set[str]] = {}
+    for note in notes:
+        if note["kind"] == "exporting":
+            exports.setdefault(note["path"], {"none"}).add(note["content"])
+        elif note["kind"] == "exported":
+            exports[note["path"]] = {note["content"]}
+    for path, may in exports.items():
+        there = hashlib.sha256(Path(path).read_bytes()).hexdigest() if Path(path).exists() else "none"
+        wrong += [f"{Path(path).name} is not as it was exported"] if there not in may else []
     last = max((i for i, n in enumerate(notes) if n["kind"] in ("copy", "dropping")), default=-1)
     if last >= 0 and notes[last]["kind"] == "copy":
         may = {notes[last]["data"], *(n["data"] for n in notes[last:] if n["kind"] == "state")}
@@ -398,15 +433,31 @@ def lost(folder: Path) -> list[str]:
 
         opened = Book(book, datetime.now)
         wrong += [said for said in opened.said if "damaged" in said]
-        opened.search()
+        logged = {n["run"] for n in notes if n["kind"] == "logged"}
+        wrong += [f"run {run} is not in the logbook" for run in logged if opened.hole(run) is None]
         opened.close()
     left = [p.name for p in folder.rglob(".cordwainer-*")]
     wrong += [f"left half-written for good: {left}"] if len(left) > 2 else []
     return wrong
 
 
-def killed(number: int, seed: int, most_s: float) -> tuple[list[str], int]:
-    """One child killed at a random moment, mostly at once, now and then told to end; what was lost."""
+def lag(folder: Path) -> float:
+    """The longest from an edit to its copy on the disk, in seconds."""
+    notes = [json.loads(line) for line in (folder / "ledger.jsonl").read_text().splitlines() if line.endswith("}")]
+    begun, longest = 0.0, 0.0
+    for note in notes:
+        if note["kind"] == "state" and not begun:
+            begun = note["at"]
+        elif note["kind"] in ("copy", "dropping"):
+            longest, begun = max(longest, note["at"] - begun if begun else 0.0), 0.0
+    return longest
+
+
+def killed(number: int, seed: int, most_s: float) -> tuple[list[str], Counter[str], float]:
+    """One child killed at a random moment, mostly at once, now and then told to end.
+
+    What was lost, what had been said to be kept, and the longest from an edit to its copy.
+    """
     dice = random.Random(f"{seed} {number}")
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -419,7 +470,8 @@ def killed(number: int, seed: int, most_s: float) -> tuple[list[str], int]:
         wrong = lost(folder)
         errors = (folder / "errors.txt").read_text()
         wrong += [errors[-400:]] if "Traceback" in errors else []
-        return wrong, len((folder / "ledger.jsonl").read_text().splitlines())
+        said = Counter(line.split('"')[3] for line in (folder / "ledger.jsonl").read_text().splitlines())
+        return wrong, said, lag(folder)
 
 
 def alone(seed: int, seconds: float, keep: str) -> list[str]:
@@ -489,12 +541,15 @@ def main() -> int:
         return flooded(told.flood)
     if told.child:
         child(Path(told.child), told.seed, told.seconds)
-    begun, bad, kept, number = time.monotonic(), list[str](), 0, 0
+    begun, bad, kept, number, longest = time.monotonic(), list[str](), Counter[str](), 0, 0.0
     while number < told.kills or (told.kills < 0 and time.monotonic() - begun < 20 * told.minutes):
-        wrong, notes = killed(number, told.seed, 4.0)
+        wrong, said, late = killed(number, told.seed, 8.0)
         bad += [f"kill {number}: {each}" for each in wrong]
-        kept, number = kept + notes, number + 1
-    print(f"{number} kills, {kept} things said of what is kept, {len(bad)} lost or broken")
+        kept, number, longest = kept + said, number + 1, max(longest, late)
+    words = ", ".join(f"{kept[k]} {k}" for k in ("copy", "saved", "line", "logged", "exported", "setting"))
+    print(
+        f"{number} kills; kept: {words}; from an edit to its copy at most {1000 * longest:.0f} ms; {len(bad)} lost"
+    )
     left = told.minutes * 60 - (time.monotonic() - begun if told.kills < 0 else 0)
     if left > 5:
         bad += alone(told.seed, left, told.keep)

@@ -14,7 +14,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from cordwainer.core.errors import CordwainerError
 from cordwainer.files.places import data_folder
 from cordwainer.ui.desk.background import BOOK, IDLE, NEXT, Answer, Background, Turn
-from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.document import REPLACED, Change, Document
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.run_records import run_record_of
 from cordwainer.ui.desk.selection import Selection
@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from cordwainer.files import run as run_files
     from cordwainer.logbook.book import Book
 
+DEMO = "A demo job stays out of the logbook. Save it as a job of your own, and its holes count."
 UNMADE = "Kept with the job. The logbook takes it once the hole is finished at the machine."
 AGAIN_MS = 250
 
@@ -89,7 +90,12 @@ class Log(QObject):
         self.taken_from: dict[str, str] = {}
         self.open = OpenBook(logbook_path())
         self._count = count()
-        self._told_unmade = False
+        self._told: set[str] = set()
+        document.edited.connect(self._turn)
+
+    def _turn(self, change: Change) -> None:
+        if change.kind == REPLACED:
+            self._told.clear()
 
     @property
     def path(self) -> Path:
@@ -154,15 +160,20 @@ class Log(QObject):
 
     def take(self, record: run_files.Record) -> None:
         """A hole that is finished, with what was measured of it before it was."""
-        if self.wanted:
-            self.ask(lambda book: book.take_run(record))
-            self.keep(record.hole, record.number)
+        if not self.wanted:
+            self._say_once(DEMO)
+            return
+        self.ask(lambda book: book.take_run(record))
+        self.keep(record.hole, record.number)
 
     def keep(self, hole_id: str, number: int) -> None:
         """What is measured of one hole, to the finished run of its number."""
         index = next((k for k, hole in enumerate(self.document.job.holes) if hole.id == hole_id), None)
         path = run_record_of(self.document)
-        if index is None or not self.wanted:
+        if index is None:
+            return
+        if not self.wanted:
+            self._say_once(DEMO)
             return
         finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
         put = putting(path, hole_id, number, measured, finding)
@@ -171,13 +182,17 @@ class Log(QObject):
 
     def _kept(self, made: object) -> None:
         """Readings of a hole that was never finished here wait for that; said once a job."""
-        if made is False and not self._told_unmade:
-            self._told_unmade = True
-            self.said.emit(UNMADE)
+        if made is False:
+            self._say_once(UNMADE)
+
+    def _say_once(self, words: str) -> None:
+        """Say something once a job."""
+        if words not in self._told:
+            self._told.add(words)
+            self.said.emit(words)
 
     def fill_in(self) -> None:
         """What a job just opened has measured of holes that were made; once it is there, again changes nothing."""
-        self._told_unmade = False
         path = run_record_of(self.document)
         if path is None or not self.wanted or not path.exists():
             return
@@ -204,7 +219,7 @@ class Log(QObject):
             return "Kept in the logbook: it counts the next time." if confirmed else "Taken back in the logbook."
 
         if not row and (path is None or not self.wanted):
-            self.said.emit(UNMADE)
+            self.said.emit(UNMADE if self.wanted else DEMO)
             return
         self.ask(put, lambda words: self.said.emit(str(words)))
         self.learn()
