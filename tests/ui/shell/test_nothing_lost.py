@@ -25,6 +25,7 @@ from cordwainer.ui.kit.questions import DROP, SAVE, STAY
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.jobs import PIVOT, job_data
+from tests.test_mutated import bomb
 from tests.ui.windows import Answers, at, heard, opened, shut, words
 
 GONE = 2**22 + 5
@@ -429,3 +430,17 @@ def test_the_keeper_ends_with_what_was_last(arm: Window) -> None:
     assert oct(document.recovery.path.stat().st_mode)[-3:] == "600"
     document.undo.setIndex(0)
     assert not document.recovery.path.exists() and not os.listdir(document.recovery.folder)
+
+
+def test_a_demo_says_that_it_stays_out_of_the_logbook(demo: Window, tmp_path: Path) -> None:
+    said = heard(demo)
+    demo.desk.readings.put_reading(4.0, 0.0, "20.008 mm")
+    demo.desk.readings.put_reading(9.0, 0.0, "20.009 mm")
+    demo.desk.background.settle()
+    assert [line for line in said if "stays out of the logbook" in line and "Save it" in line] == said[:1]
+
+
+def test_a_drawing_without_end_is_refused_in_words(demo: Window, tmp_path: Path) -> None:
+    bomb(tmp_path / "bomb.dxf")
+    let_go(demo, tmp_path / "bomb.dxf")
+    assert "to 200,000 are read" in demo.notice.words.text()

@@ -95,7 +95,7 @@ class Keeper(QObject):
             self.recovery.write(data, file)
             why = ""
         except InputError as bad:
-            why = bad.problem
+            why = bad.problem.rpartition(": ")[2]  # the name of the copy says nothing to anybody
         if why != self.why:
             self.why = why
             self.told.emit(why)

@@ -72,7 +72,13 @@ class Window(QMainWindow):
 
     def _connect(self) -> None:
         desk, strip = self.desk, self.strip
-        for told in (desk.document.edited, desk.document.saved, desk.selection.unit_changed, desk.stock.changed):
+        for told in (
+            desk.document.edited,
+            desk.document.saved,
+            desk.document.keeper.told,
+            desk.selection.unit_changed,
+            desk.stock.changed,
+        ):
             told.connect(self.refresh)
         for told in (desk.selection.moved, desk.plans.arrived):
             told.connect(self.refresh_rail)
