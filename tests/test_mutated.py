@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import importlib.util
-import sys
 from pathlib import Path
 from types import ModuleType
 
@@ -11,20 +9,15 @@ import pytest
 
 from cordwainer.core.errors import InputError, StoppedError
 from cordwainer.files import drawing
+from tests.scripts import script
 
-SCRIPT = Path(__file__).parents[1] / "scripts" / "run_mutate.py"
 MANY = 40
 
 
 @pytest.fixture(scope="module")
 def mutate() -> ModuleType:
     """The script as a module."""
-    spec = importlib.util.spec_from_file_location("run_mutate", SCRIPT)
-    assert spec is not None and spec.loader is not None
-    found = importlib.util.module_from_spec(spec)
-    sys.modules["run_mutate"] = found
-    spec.loader.exec_module(found)
-    return found
+    return script("run_mutate")
 
 
 KINDS = ("case", "crib", "drawing", "holes", "job", "points", "readings", "recovery", "run", "scale", "settings",

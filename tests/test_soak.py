@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import importlib.util
 import json
-import sys
 from pathlib import Path
 from types import ModuleType
 from typing import Any
@@ -13,19 +11,13 @@ import pytest
 
 from cordwainer.files import run as run_files
 from tests.jobs import PIVOT, job_data
-
-SCRIPT = Path(__file__).parents[1] / "scripts" / "run_soak.py"
+from tests.scripts import script
 
 
 @pytest.fixture(scope="module")
 def soak() -> ModuleType:
     """The script as a module."""
-    spec = importlib.util.spec_from_file_location("run_soak", SCRIPT)
-    assert spec is not None and spec.loader is not None
-    found = importlib.util.module_from_spec(spec)
-    sys.modules["run_soak"] = found
-    spec.loader.exec_module(found)
-    return found
+    return script("run_soak")
 
 
 @pytest.fixture
