@@ -19,7 +19,9 @@ import tempfile
 import time
 import traceback
 import warnings
-from collections.abc import Callable
+from collections import deque
+from concurrent.futures import ProcessPoolExecutor
+from functools import cache
 from pathlib import Path
 from typing import Any
 
@@ -27,7 +29,7 @@ from click.testing import CliRunner
 
 from cordwainer.core.errors import CordwainerError
 
-SLOW_S, MOST_MB = 5.0, 500.0
+SLOW_S, MOST_MB, MOST_PLACES, MOST_TEXT = 5.0, 500.0, 20_000, 6_000_000
 AWKWARD: tuple[Any, ...] = (
     None, True, False, 0, -1, 1, 2**31, 10**40, -1e308, 1e308, 1e-320, 0.1, float("nan"), float("inf"), "", " ",
     "0 mm", "-1 mm", "1e9 mm", "0.0000000001 mm", "9" * 400 + " mm", "1/0 in", "#7", "letter Z", "\ud800",
@@ -85,17 +87,19 @@ def documents() -> dict[str, list[Any]]:
     }  # fmt: skip
 
 
-def places(value: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
-    """Every place in a document, down to a depth no sound one has."""
-    found = [path] if path else []
-    if len(path) > 60:
-        return found
-    if isinstance(value, dict):
-        for key, child in value.items():
-            found += places(child, (*path, key))
-    elif isinstance(value, list):
-        for index, child in enumerate(value):
-            found += places(child, (*path, index))
+def places(document: Any) -> list[tuple[Any, ...]]:
+    """The places in a document, down to a depth no sound one has, as many as any sound one has."""
+    found: list[tuple[Any, ...]] = []
+    waiting = deque([((), document)])
+    while waiting and len(found) < MOST_PLACES:
+        path, value = waiting.popleft()
+        children = (
+            value.items() if isinstance(value, dict) else enumerate(value) if isinstance(value, list) else ()
+        )
+        for key, child in children:
+            found.append((*path, key))
+            if len(path) < 60:
+                waiting.append(((*path, key), child))
     return found
 
 
@@ -113,7 +117,7 @@ def meant(document: Any, dice: random.Random) -> Any:
         how = dice.randrange(8)
         if how == 0 and isinstance(holder, dict):
             del holder[last]
-        elif how == 1 and isinstance(holder, list):
+        elif how == 1 and isinstance(holder, list) and len(holder) < 100:
             holder.extend([holder[last]] * dice.choice((1, 50, 3000)))
         elif how == 2 and isinstance(holder, dict):
             holder[dice.choice(("x" * 300, "\ud800", "id", "", "sequence", "count"))] = holder.pop(last)
@@ -183,6 +187,7 @@ def through(kind: str, path: Path) -> None:
     from cordwainer.core.shop.catalog import built_in
     from cordwainer.files import crib, drawing, hole_csv, lists, places, run, tool_csv
     from cordwainer.files.documents import read_document
+    from cordwainer.logbook.carry import import_json
 
     try:
         if kind in ("job", "shop", "readings", "scale", "case"):
@@ -200,6 +205,9 @@ def through(kind: str, path: Path) -> None:
         elif kind == "run":
             for record in run.read(path).records:
                 assert record.run is not None and record.hole is not None and record.operations is not None
+                own_book().take_run(record)
+        elif kind == "logbook":
+            import_json(own_book(), path)
         elif kind == "crib":
             assert (
                 crib.with_changes(built_in("demo"), crib.checked(read_document(path, crib.FORMAT))).tools
@@ -215,6 +223,38 @@ def through(kind: str, path: Path) -> None:
         str(bad).encode()
 
 
+@cache
+def own_book() -> Any:
+    """A logbook of this process alone."""
+    from datetime import datetime
+
+    from cordwainer.logbook.book import Book
+
+    return Book(Path(tempfile.mkdtemp(prefix="mutate-")) / "logbook.sqlite", datetime.now)
+
+
+def run_lines() -> bytes:
+    """A run record with an event of each kind."""
+    begin = {"format": "cordwainer-run", "version": 1, "run": "r1", "what": "begin", "at": "2026-01-01T08:00:00",
+        "hole": {"id": "A"}, "number": 1, "operations": [{"kind": "drill"}, {"kind": "ream"}]}  # fmt: skip
+    events = [{"run": "r1", "what": w, "at": "2026-01-01T08:01:00", "operation": 0, "data": d} for w, d in (
+        ("touch", {}), ("cleared", {"rung": 1}), ("start_reading", {"scale": "readout", "reading": "1 mm"}),
+        ("felt", {"question": "q", "answer": "a"}), ("rpm", {"rpm": 300}), ("back", {"rung": 0}),
+        ("plan", {"operations": [{"kind": "drill"}]}), ("done", {"minutes": 2}), ("finish", {}))]  # fmt: skip
+    return "\n".join(json.dumps(line) for line in [begin, *events]).encode()
+
+
+def logbook() -> bytes:
+    """A logbook with a hole in it, as it is given out."""
+    from cordwainer.files import run
+    from cordwainer.logbook.carry import as_data
+
+    path = Path(tempfile.mkdtemp(prefix="mutate-")) / "a.run.jsonl"
+    path.write_bytes(run_lines())
+    own_book().take_run(run.read(path).records[0])
+    return json.dumps(as_data(own_book())).encode()
+
+
 def sound() -> dict[str, list[bytes]]:
     """Sound files of each kind, as bytes."""
     found = {
@@ -226,13 +266,7 @@ def sound() -> dict[str, list[bytes]]:
     ]
     found["holes"] = [b"hole,count,x,y\n22 H7 thru 30,2,10 mm,5 mm\nM8 16 deep,4,,\n#7 thru 1,1,,\n"]
     found["points"] = [b"x,y,z\n9,0,1\n0,9,1\n-9,0,1\n0,-9,1\n9,0,20\n0,9,20\n-9,0,20\n0,-9,20\n"]
-    begin = {"format": "cordwainer-run", "version": 1, "run": "r1", "what": "begin", "at": "2026-01-01T08:00:00",
-        "hole": {"id": "A"}, "number": 1, "operations": [{"kind": "drill"}, {"kind": "ream"}]}  # fmt: skip
-    events = [{"run": "r1", "what": w, "at": "2026-01-01T08:01:00", "operation": 0, "data": d} for w, d in (
-        ("touch", {}), ("cleared", {"rung": 1}), ("start_reading", {"scale": "readout", "reading": "1 mm"}),
-        ("felt", {"question": "q", "answer": "a"}), ("rpm", {"rpm": 300}), ("back", {"rung": 0}),
-        ("plan", {"operations": [{"kind": "drill"}]}), ("done", {"minutes": 2}), ("finish", {}))]  # fmt: skip
-    found["run"] = ["\n".join(json.dumps(line) for line in [begin, *events]).encode()]
+    found["run"], found["logbook"] = [run_lines()], [logbook()]
     crib = {"format": "cordwainer-crib", "version": 1, "shop": "demo", "removed": [], "gauges": {}, "practice": {},
         "changed": {"x": {"quantity": 2, "note": "sharp"}}, "machines": {"bench_lathe": {"power_kw": 1}},
         "added": [{"id": "n", "kind": "drill", "diameter": "7 mm"}]}  # fmt: skip
@@ -275,7 +309,8 @@ def one(kind: str, number: int, seed: int, base: dict[str, list[bytes]]) -> byte
     if kind in ("tools", "holes", "points", "drawing", "run") or dice.random() < 0.3:
         return damaged(content, dice)
     data = meant(json.loads(content), dice)
-    return json.dumps(data, ensure_ascii=dice.random() < 0.8).encode("utf-8", "surrogatepass")
+    text = json.dumps(data, ensure_ascii=dice.random() < 0.8)
+    return text[:MOST_TEXT].encode("utf-8", "surrogatepass")
 
 
 def _groups(content: bytes, dice: random.Random) -> bytes:
@@ -359,9 +394,9 @@ def main() -> int:
         for first in range(0, told.many, piece)
     ]
     sums: dict[str, list[Any]] = {}
-    fork: Callable[..., Any] = multiprocessing.get_context("spawn").Pool
-    with fork(os.cpu_count(), maxtasksperchild=1) as pool:
-        for kind, many, bad, slowest, memory in pool.imap_unordered(tried, jobs):
+    fresh = multiprocessing.get_context("spawn")  # a process a piece, so that its memory is its own
+    with ProcessPoolExecutor(os.cpu_count(), fresh, max_tasks_per_child=1) as pool:
+        for kind, many, bad, slowest, memory in pool.map(tried, jobs):
             at = sums.setdefault(kind, [0, [], 0.0, 0.0])
             at[0], at[2], at[3] = at[0] + many, max(at[2], slowest), max(at[3], memory)
             at[1] += bad

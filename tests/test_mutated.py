@@ -20,8 +20,10 @@ def mutate() -> ModuleType:
     return script("run_mutate")
 
 
-KINDS = ("case", "crib", "drawing", "holes", "job", "points", "readings", "recovery", "run", "scale", "settings",
-    "shop", "tools")  # fmt: skip
+KINDS = (
+    "case", "crib", "drawing", "holes", "job", "logbook", "points", "readings", "recovery", "run", "scale",
+    "settings", "shop", "tools",
+)  # fmt: skip
 
 
 @pytest.mark.parametrize("kind", KINDS)

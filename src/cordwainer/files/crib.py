@@ -20,6 +20,7 @@ from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.stock import Drawers
 from cordwainer.core.shop.tool import KINDS, Tool
+from cordwainer.files.shown import lines
 
 FORMAT = "cordwainer-crib"
 TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point")
@@ -160,7 +161,9 @@ def of_kind(shop: Shop, kind: str) -> tuple[Tool, ...]:
 
 
 def _changed(tool: Tool, fields: dict[str, Any]) -> Tool:
-    told = dict(fields)
+    told: dict[str, Any] = {
+        key: lines(value) if isinstance(value, str) else value for key, value in fields.items()
+    }
     if "point" in told:
         told["point"] = read_point(told["point"])
     return replace(tool, **told)

@@ -88,17 +88,18 @@ def parse_json(text: str) -> Any:
     raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is")
 
 
-def read_text(path: Path, kind: str = "a JSON file") -> str:
-    """The text of a file of at most 5 MB. Raises `InputError` for one that is none or cannot be read.
+def read_text(path: Path, kind: str = "a JSON file", most: int = LARGEST_BYTES) -> str:
+    """The text of a file of at most 5 MB, or as many bytes as said.
 
-    Pipes and devices are read as far as that many bytes go, so nothing is waited for without end but the first.
+    Raises `InputError` for one that is none or cannot be read. Pipes and devices are read as far as that many
+    bytes go, so that nothing is waited for without end but the first.
     """
     try:
         with path.open("rb") as file:
-            found = file.read(LARGEST_BYTES + 1)
-        if len(found) > LARGEST_BYTES:
+            found = file.read(most + 1)
+        if len(found) > most:
             size = max(path.stat().st_size, len(found))
-            raise InputError("", f"{size / 1e6:.1f} MB is too large; files over 5 MB are not read")
+            raise InputError("", f"{size / 1e6:.1f} MB is too large; files over {most / 1e6:.0f} MB are not read")
         return found.decode("utf-8-sig")
     except InputError:
         raise

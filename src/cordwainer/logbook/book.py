@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -15,6 +16,7 @@ from cordwainer.core.learning.oversize import Belief, HoleCut, believe
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.run import Record
+from cordwainer.files.shown import shown
 from cordwainer.logbook.records import Diagnosed, HoleMade, OperationDone, ReadingTaken, Regrind, Seen
 from cordwainer.logbook.safe import Kept, LogbookError
 from cordwainer.logbook.worked import grinds, moment, paces
@@ -350,48 +352,55 @@ def _holes(wanted: Filter) -> Any:
 def _made(record: Record) -> HoleMade:
     """A run record as rows."""
     begin, run = record.begin, record.run
-    job = begin.get("job") or {}
-    hole = begin.get("hole") or {}
+    job, hole, machine = (_object(begin.get(key)) for key in ("job", "hole", "machine"))
     ended = next((e.at for e in reversed(record.events) if e.what in ("finish", "abandon")), "")
     state = "finished" if run.finished else ("abandoned" if run.abandoned else "begun")
     previous, operations = 0.0, []
     for place, (step, entry) in enumerate(zip(run.steps, record.operations, strict=False)):
-        tool = entry.get("tool") or {}
+        tool = _object(entry.get("tool"))
         size = _mm(entry.get("diameter"))
         done = step.state == "done"
         operations.append(
             OperationDone(
                 place=place,
-                kind=str(entry.get("kind", "")),
-                role=str(entry.get("role") or ""),
-                tool_id=str(step.tool or tool.get("id") or ""),
-                tool=str(tool.get("designation") or ""),
+                kind=shown(entry.get("kind", ""), 20),
+                role=shown(entry.get("role") or "", 20),
+                tool_id=shown(step.tool or tool.get("id") or "", 64),
+                tool=shown(tool.get("designation") or "", 120),
                 diameter_mm=size,
                 previous_mm=previous,
-                rpm=step.rpm if step.rpm is not None else entry.get("rpm"),
-                minutes=step.minutes,
+                rpm=step.rpm if step.rpm is not None else _figure(entry.get("rpm")),
+                minutes=_figure(step.minutes),
                 state=step.state,
-                reason=step.reason,
+                reason=shown(step.reason, 400),
             )
         )
         if done and entry.get("kind") in SIZING and size is not None and entry.get("role") != "guide":
             previous = max(previous, size)
     return HoleMade(
         id=record.id,
-        job_id=str(job.get("id") or ""),
-        job=str(job.get("name") or ""),
-        name=f"{hole.get('id', '')} {hole.get('name', '')}".strip(),
+        job_id=shown(job.get("id") or "", 64),
+        job=shown(job.get("name") or ""),
+        name=shown(f"{hole.get('id', '')} {hole.get('name', '')}".strip(), 80),
         number=record.number,
-        material=str(job.get("material") or ""),
-        machine=str((begin.get("machine") or {}).get("id") or ""),
+        material=shown(job.get("material") or "", 60),
+        machine=shown(machine.get("id") or "", 60),
         nominal_mm=_mm(hole.get("diameter")),
-        begun=str(begin.get("at") or ""),
+        begun=shown(begin.get("at") or "", 40),
         ended=ended,
         state=state,
         snapshot={key: value for key, value in begin.items() if key not in ("run", "what")},
         operations=operations,
-        evidence=[Seen(question=q, answer=a) for q, a in run.felt.items()],
+        evidence=[Seen(question=shown(q, 60), answer=shown(a, 60)) for q, a in run.felt.items()],
     )
+
+
+def _object(found: Any) -> dict[str, Any]:
+    return found if isinstance(found, dict) else {}
+
+
+def _figure(found: Any) -> float | None:
+    return float(found) if isinstance(found, int | float) and math.isfinite(found) else None
 
 
 def _mm(text: Any) -> float | None:

@@ -9,16 +9,18 @@ from pathlib import Path
 from typing import Any
 
 from sqlalchemy import select
+from sqlalchemy.exc import SQLAlchemyError
 from sqlalchemy.orm import Session as Store
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
-from cordwainer.files.shown import cell
+from cordwainer.files.documents import parse_json, read_text
+from cordwainer.files.shown import cell, shown
 from cordwainer.files.writing import may_write, write_json, write_text
 from cordwainer.logbook.book import Book
 from cordwainer.logbook.records import TABLES, Base, Regrind
 
-FORMAT, VERSION = "cordwainer-logbook", 1
+FORMAT, VERSION, MOST_BYTES = "cordwainer-logbook", 1, 200_000_000
 PARTS = {table.__tablename__: table for table in TABLES}
 
 
@@ -64,6 +66,11 @@ def export_csv(book: Book, folder: Path) -> list[Path]:
     return found
 
 
+def _words(value: Any) -> Any:
+    """A stranger's text as words; figures and snapshots as they are."""
+    return shown(value, 400) if isinstance(value, str) else value
+
+
 def _cell(value: Any) -> Any:
     if isinstance(value, dict):
         return json.dumps(value, ensure_ascii=False)
@@ -75,16 +82,19 @@ def import_json(book: Book, path: Path) -> int:
 
     Raises `InputError` for a file that is no such thing; then nothing is taken in.
     """
-    try:
-        data = json.loads(path.read_text(encoding="utf-8"))
-    except OSError as bad:
-        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None
-    except ValueError:
-        raise InputError("", f"{path.name} is not readable as JSON") from None
+    data = parse_json(read_text(path, most=MOST_BYTES))
     if not isinstance(data, dict) or data.get("format") != FORMAT:
         raise InputError("format", f"{path.name} is no logbook given out by this program")
     if data.get("version") != VERSION:
         raise InputError("version", f"{path.name} is of version {data.get('version')!r}; {VERSION} is read")
+    for name in PARTS:
+        rows = data.get(name, [])
+        if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
+            raise InputError(name, "is no list of rows; nothing was taken in")
+        key = "id" if name == "hole" else "tool_id" if name == "regrind" else "hole_id"
+        for index, row in enumerate(rows):
+            if not isinstance(row.get(key), str) or not row[key]:
+                raise InputError(f"{name}[{index}].{key}", "is missing; nothing was taken in")
     fresh = 0
 
     def change(store: Store) -> None:
@@ -97,15 +107,15 @@ def import_json(book: Book, path: Path) -> int:
         for name, table in PARTS.items():
             for row in data.get(name, []):
                 if name == "regrind" and (row["tool_id"], row["at"]) not in ground:
-                    store.add(table(**{k: v for k, v in row.items() if k != "id"}))
+                    store.add(table(**{k: _words(v) for k, v in row.items() if k != "id"}))
                 elif name == "hole" and row["id"] in new:
-                    store.add(table(**row))
+                    store.add(table(**{k: _words(v) for k, v in row.items()}))
                 elif name not in ("hole", "regrind") and row["hole_id"] in new:
-                    store.add(table(**{k: v for k, v in row.items() if k != "id"}))
+                    store.add(table(**{k: _words(v) for k, v in row.items() if k != "id"}))
             store.flush()
 
     try:
         book._write(change)
-    except (TypeError, KeyError, AttributeError):
+    except (TypeError, KeyError, AttributeError, ValueError, OverflowError, SQLAlchemyError):
         raise InputError("", f"{path.name} holds what no logbook has; nothing was taken in") from None
     return fresh
