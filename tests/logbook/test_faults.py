@@ -131,3 +131,11 @@ def test_the_folder_goes_away_under_it(book: Book, tmp_path: Path) -> None:
     book.path.mkdir()
     with pytest.raises(CordwainerError), book.trouble_told():
         book.take_run(run(3))
+
+
+def test_nobody_else_reads_a_new_book(tmp_path: Path) -> None:
+    book = Book(tmp_path / "own" / "logbook.sqlite", Clock())
+    book.take_run(run(1))
+    modes = {p.name: oct(p.stat().st_mode)[-3:] for p in book.path.parent.glob("logbook.*")}
+    assert set(modes.values()) == {"600"} and oct(book.path.parent.stat().st_mode)[-3:] == "700"
+    book.close()

@@ -192,6 +192,13 @@ def append_line(path: Path, line: bytes) -> None:
             sync_folder(path.parent)
 
 
+def begin_own(path: Path) -> None:
+    """An empty file of our own for another program to fill, that nobody else may read; one there stays."""
+    make_folder(path.parent)
+    with contextlib.suppress(FileExistsError):
+        os.close(os.open(path, os.O_WRONLY | os.O_CREAT | os.O_EXCL | os.O_CLOEXEC, OWN))
+
+
 def make_folder(folder: Path) -> None:
     """The folder of a file of our own, nobody else's to read where it is new. Raises OSError."""
     if not folder.is_dir():

@@ -15,7 +15,7 @@ from sqlalchemy import URL, Engine, create_engine, event, text
 from sqlalchemy.exc import DatabaseError, SQLAlchemyError
 
 from cordwainer.core.errors import CordwainerError, InputError
-from cordwainer.files.writing import make_folder, move, remove, take_place, why
+from cordwainer.files.writing import begin_own, make_folder, move, remove, take_place, why
 
 BACKUPS, BUSY_MS = 7, 5000
 
@@ -35,6 +35,8 @@ class Kept:
         self.said: list[str] = []
         try:
             make_folder(path.parent)
+            if os.access(path.parent, os.W_OK):
+                begin_own(path)
         except OSError as bad:
             raise LogbookError(f"the folder of the logbook cannot be made: {why(bad)}") from None
         self.read_only = path.exists() and not (os.access(path.parent, os.W_OK) and os.access(path, os.W_OK))
@@ -164,6 +166,7 @@ class Kept:
     def _copy(source: Path, target: Path) -> None:
         """SQLite's own copy, through a file beside the target."""
         beside = target.with_name(target.name + ".part")
+        begin_own(beside)
         with closing(sqlite3.connect(source)) as old, closing(sqlite3.connect(beside)) as new:
             old.backup(new)
         take_place(beside, target)
