@@ -39,8 +39,9 @@ def read_wishes(operations: Sequence[SequenceEntry], only: bool, shop: Shop) -> 
     """What a hole's sequence fixes: every operation that has something locked, or all of them with `only`.
 
     Tools are found in the shop by id, else by kind, size and series, else they are taken from the catalog
-    (and then count as still to get).
+    (and then count as still to get). No operations at all fix nothing: a hole is not made without a step.
     """
+    only = only and bool(operations)
     found = []
     for index, operation in enumerate(operations):
         wanted = set(FIXED) & set(operation.locked)

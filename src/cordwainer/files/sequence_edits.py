@@ -122,6 +122,8 @@ class SequenceEdits:
             return None
         entries = self._all_entries()
         gone = entries.pop(index)
+        if not entries:
+            raise InputError("", "it is the only step; plan it freely instead, or remove the hole")
         return Edited(f"Remove {gone['kind'].replace('_', ' ')}", entries, only=True)
 
     def move(self, index: int, by: int) -> Edited | None:

@@ -275,3 +275,18 @@ def test_what_is_this_drill(demo: Window, qtbot: QtBot) -> None:
     crib.drawers.open(0)
     qtbot.mouseClick(crib.drawers.tray.buttons[0], Qt.MouseButton.LeftButton)
     assert crib.chosen is crib.drawers.tray.buttons[0].tool and "Chisel edge" in words(crib.card)
+
+
+def test_the_last_step_stays_and_a_sequence_of_none_is_planned_freely(demo: Window) -> None:
+    plans = demo.desk.plans
+    for _ in range(12):
+        plans.select_operation(0)
+        demo.run("remove_step")
+        planned(demo)
+        assert plans.route is not None and plans.route.operations
+    assert len(plans.route.operations) == 1 and "the only step" in demo.notice.words.text()
+    demo.desk.selection.edit_hole("None", sequence=None, sequence_only=True)
+    planned(demo)
+    assert plans.route is not None and len(plans.route.operations) > 3
+    for stage in ("measure", "cut", "plan"):
+        demo.go(stage)
