@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from functools import cache
+from functools import cache, lru_cache
 
 from cordwainer.core.diagnosis.evidence import MATERIALS_LIKE, Case
 from cordwainer.core.diagnosis.made import Made
@@ -37,7 +37,7 @@ def _material_like(name: str) -> str:
     return found[0] if found else MATERIALS_LIKE.get(name, "medium_carbon_steel")
 
 
-@cache
+@lru_cache(maxsize=256)
 def _usual(
     names: tuple[str, ...], d: float, depth: float, low: float, high: float, material: str, machine: str
 ) -> Made:

@@ -93,7 +93,7 @@ class _Run(QRunnable):
         """Work, and hand the answer over."""
         turn = self.turn
         turn.told(turn, Answer() if turn.dropped else turn.run())
-        if turn.lane == MODEL:
+        if turn.lane != BOOK:
             give_back()
 
 
