@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import argparse
 import copy
+import ctypes
+import gc
 import json
 import multiprocessing
 import os
 import random
-import resource
 import subprocess
 import sys
 import tempfile
@@ -333,7 +334,7 @@ def _groups(content: bytes, dice: random.Random) -> bytes:
 def tried(job: tuple[str, int, int, int, str]) -> tuple[str, int, list[str], float, float]:
     """A range of damaged files through their door: how many, what broke, the slowest in s, memory in MB."""
     kind, first, many, seed, keep = job
-    base, bad, slowest = sound(), [], 0.0
+    base, bad, slowest, memory = sound(), [], 0.0, 0.0
     warnings.simplefilter("error", RuntimeWarning)
     with tempfile.TemporaryDirectory() as folder:
         for number in range(first, first + many):
@@ -342,6 +343,7 @@ def tried(job: tuple[str, int, int, int, str]) -> tuple[str, int, list[str], flo
                 left.unlink()
             content = one(kind, number, seed, base)
             path.write_bytes(content)
+            _forget_peak()
             begun = time.process_time()
             try:
                 through(kind, path)
@@ -354,8 +356,22 @@ def tried(job: tuple[str, int, int, int, str]) -> tuple[str, int, list[str], flo
             if took > SLOW_S:
                 bad.append(f"slow: {took:.1f} s")
                 (Path(keep) / f"{kind}-{number}").write_bytes(content)
-            slowest = max(slowest, took)
-    return kind, many, bad, slowest, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+            slowest, memory = max(slowest, took), max(memory, _memory_mb("VmHWM"))
+    return kind, many, bad, slowest, memory
+
+
+def _memory_mb(what: str) -> float:
+    """A figure of this process's memory, as the system has it."""
+    lines = Path("/proc/self/status").read_text().splitlines()
+    return int(next(line for line in lines if line.startswith(what)).split()[1]) / 1024
+
+
+def _forget_peak() -> None:
+    """What the making of a file took counts no more: from here on it is the reading."""
+    if _memory_mb("VmRSS") > 150:
+        gc.collect()
+        ctypes.CDLL(None).malloc_trim(0)
+    Path("/proc/self/clear_refs").write_text("5")
 
 
 def real(many: int, seed: int) -> list[str]:

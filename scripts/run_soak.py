@@ -382,6 +382,7 @@ def start(folder: Path, seed: int, seconds: float) -> subprocess.Popen[bytes]:
 def lost(folder: Path) -> list[str]:
     """What a ledger says was kept and is not there; read as the next start reads it."""
     os.environ.update(environment(folder))
+    from cordwainer.core.errors import CordwainerError
     from cordwainer.files import run as run_files
     from cordwainer.files.places import Recovery, Settings
     from cordwainer.logbook.book import Book
@@ -417,7 +418,11 @@ def lost(folder: Path) -> list[str]:
             wrong.append(f"the copy of {notes[last]['data']} is not offered")
     lines = {n["line"] for n in notes if n["kind"] == "line"}
     for path in [*folder.glob("*.run.jsonl"), *(folder / "state").rglob("*.run.jsonl")]:
-        read = run_files.read(path)
+        try:
+            read = run_files.read(path)
+        except CordwainerError as bad:
+            wrong.append(str(bad))
+            continue
         wrong += [f"{path.name}: {read.passed} lines broken"] if read.passed else []
         lines -= {digest(json.loads(line)) for line in path.read_text().splitlines() if line.endswith("}")}
     if lines:

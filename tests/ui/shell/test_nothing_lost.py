@@ -444,3 +444,24 @@ def test_a_drawing_without_end_is_refused_in_words(demo: Window, tmp_path: Path)
     bomb(tmp_path / "bomb.dxf")
     let_go(demo, tmp_path / "bomb.dxf")
     assert "to 200,000 are read" in demo.notice.words.text()
+
+
+def test_a_step_done_after_another_job_was_opened_is_none_of_the_last_ones(window: Window, tmp_path: Path) -> None:
+    desk = window.desk
+    desk.document.new(job_data(PIVOT))
+    desk.document.save(tmp_path / "first.job.json")
+    window.go("cut")
+    cutting = at(window, CutStage).cutting
+    cutting.open()
+    for caution in cutting.unticked():
+        cutting.tick(caution.id)
+    cutting.done()
+    lines = (tmp_path / "first.run.jsonl").read_bytes()
+    (tmp_path / "second.job.json").write_text(json.dumps(job_data(PIVOT | {"depth": "20 mm"}, id="another")))
+    desk.document.open(tmp_path / "second.job.json")
+    for caution in cutting.unticked():
+        cutting.tick(caution.id)
+    cutting.done()
+    assert (tmp_path / "first.run.jsonl").read_bytes() == lines
+    (record,) = run_files.read(tmp_path / "second.run.jsonl").records
+    assert record.begin["job"]["id"] == "another" and record.run.current == 1

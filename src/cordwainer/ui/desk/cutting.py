@@ -17,7 +17,7 @@ from cordwainer.files.entries import hole_entry
 from cordwainer.files.sequence import operation_entry, read_wishes
 from cordwainer.files.shown import shown
 from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
-from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.document import REPLACED, Change, Document
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.run_book import RunBook
 from cordwainer.ui.desk.selection import Selection
@@ -97,6 +97,14 @@ class Cutting(QObject):
         self.ticked: set[str] = set()
         self.readout = AtReadout(self)
         self.wanted = 0
+        document.edited.connect(self._turn)
+
+    def _turn(self, change: Change) -> None:
+        """Another job is open: nothing that happens from now on belongs to the last one's holes."""
+        if change.kind == REPLACED:
+            self.book.known = []
+            if self.route is not None or self.record is not None:
+                self.open()
 
     # -- which hole ----------------------------------------------------------------------------
 
