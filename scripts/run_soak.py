@@ -536,6 +536,7 @@ def main() -> int:
     parser.add_argument("--seed", type=int, default=1)
     parser.add_argument("--kills", type=int, default=-1, help="children killed; else as many as fit in a third")
     parser.add_argument("--keep", default="", help="where the report goes")
+    parser.add_argument("--within", type=float, default=8.0, help="seconds a window lives at most before its kill")
     parser.add_argument("--child", default="")
     parser.add_argument("--flood", type=float, default=0, help="seconds of a flood on either serial line, instead")
     parser.add_argument("--seconds", type=float, default=60)
@@ -548,7 +549,7 @@ def main() -> int:
         child(Path(told.child), told.seed, told.seconds)
     begun, bad, kept, number, longest = time.monotonic(), list[str](), Counter[str](), 0, 0.0
     while number < told.kills or (told.kills < 0 and time.monotonic() - begun < 20 * told.minutes):
-        wrong, said, late = killed(number, told.seed, 8.0)
+        wrong, said, late = killed(number, told.seed, told.within)
         bad += [f"kill {number}: {each}" for each in wrong]
         kept, number, longest = kept + said, number + 1, max(longest, late)
     words = ", ".join(f"{kept[k]} {k}" for k in ("copy", "saved", "line", "logged", "exported", "setting"))
