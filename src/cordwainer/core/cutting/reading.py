@@ -10,7 +10,7 @@ from cordwainer.core.errors import BeyondTravelError, InputError
 from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.shop.machine import Scale
 
-LEAST_POINT_DEG = 10.0
+LEAST_POINT_DEG = 10.0  # assumed: below it a cone is a taper, which is not set by its point
 ZERO_ON = ("tip", "full_diameter", "flat_face", "edge_touch")
 
 

@@ -8,17 +8,16 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import Length, parse
-from cordwainer.core.planning.around import Did, PlanBench, around
 from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
-from cordwainer.core.planning.machine.run import DONE, SKIPPED, Event, Run, Step, after
+from cordwainer.core.planning.machine.run import DONE, Event, Run, Step, after
 from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.operation import Caution, Operation, Route
-from cordwainer.files.entries import hole_entry
-from cordwainer.files.sequence import operation_entry, read_wishes
+from cordwainer.files.sequence import operation_entry
 from cordwainer.files.shown import shown
-from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
+from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background
 from cordwainer.ui.desk.document import REPLACED, Change, Document
 from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.route_again import RouteAgain, rest
 from cordwainer.ui.desk.run_book import RunBook
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.step_clock import StepClock, spent_before
@@ -30,11 +29,6 @@ if TYPE_CHECKING:
 
 REST = "rest"
 MOST_RPM, MOST_READ_MM = 1e6, 1e5
-
-
-def rest(ask: tuple[PlanBench, Route, list[Did]], turn: Turn) -> Route:
-    """The rest of a route planned around what was done."""
-    return around(*ask)
 
 
 class AtReadout:
@@ -90,6 +84,7 @@ class Cutting(QObject):
         self.plans, self.background = plans, background
         self.book = RunBook(document, selection)
         self.book.said.connect(self.said)
+        self.again = RouteAgain(document, selection, stock)
         self.clock = StepClock()
         self.record: run_files.Record | None = None
         self.run: Run | None = None
@@ -131,7 +126,7 @@ class Cutting(QObject):
         own = [r for r in self.book.known if r.hole == hole.id and number in (0, r.number)]
         left = next((r for r in reversed(own) if not r.run.over), None)
         if left is not None:
-            route = self._route_of(left)
+            route = self.again.of(left)
             if route is not None and len(route.operations) == len(left.run.steps):
                 self.record, self.run, self.route = left, left.run, route
                 self.clock.set(spent_before(left))
@@ -150,21 +145,6 @@ class Cutting(QObject):
         elif self.run is not None and not self.run.wrong:
             self.clock.run()
         self.changed.emit()
-
-    def _route_of(self, record: run_files.Record) -> Route | None:
-        """The route a record was begun with, from its own operations."""
-        data = dict(record.begin.get("hole", {})) | {"sequence": record.operations, "sequence_only": True}
-        try:
-            wishes = read_wishes(hole_entry(data).sequence, True, self.stock.shop)
-            return self._bench().route(wishes, samples=0)
-        except (CordwainerError, KeyError, ValueError, TypeError, AttributeError):
-            return None
-
-    def _bench(self) -> PlanBench:
-        hole, job = self.selection.hole, self.document.job
-        assert hole is not None
-        stock = self.stock
-        return PlanBench(hole, stock.shop, stock.machine, job.material, stock.practice, job.file.hardness_bhn)
 
     def _begin(self) -> None:
         """Begin the next of the selected hole with the route chosen."""
@@ -382,13 +362,8 @@ class Cutting(QObject):
         """Have the rest planned around what was done."""
         if self.run is None or self.route is None or self.record is None:
             return
-        tools = {t.id: t for t in self.stock.shop.tools}
         route, record = self.route, self.record
-        did = [
-            Did(operation, step.state == SKIPPED, tools.get(step.tool or ""), step.rpm)
-            for operation, step in zip(route.operations[:upto], self.run.steps[:upto], strict=True)
-        ]
-        ask = (self._bench(), route, did)
+        ask = self.again.rest_of(route, self.run, upto)
         self.background.ask(
             (REST, record.id), ask, rest, lambda answer: self._take_rest(record, route, upto, answer),
             lane=PLANS, urgency=FIRST,
@@ -400,7 +375,7 @@ class Cutting(QObject):
         if route is None or [_figures(o) for o in route.operations] == [_figures(o) for o in planned.operations]:
             return
         entries = [operation_entry(o, ()) for o in route.operations]
-        if record is self.record:
+        if self.record is not None and record.id == self.record.id:
             self.route = route
             self._happened("plan", upto, operations=entries)
         else:  # by the order of the batch another hole is in hand already

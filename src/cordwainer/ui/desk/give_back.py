@@ -6,7 +6,6 @@ that is a few hundred megabytes nobody uses.
 
 from __future__ import annotations
 
-import ctypes
 import time
 
 EVERY_S = 5.0
@@ -20,6 +19,8 @@ def give_back() -> None:
     if now - _last < EVERY_S:
         return
     _last = now
+    import ctypes
+
     try:
         ctypes.CDLL(None).malloc_trim(0)
     except (OSError, AttributeError):

@@ -38,7 +38,8 @@ class Questions:
         if path is None:
             return None
         path = with_ending(path, *endings) if endings else path
-        if os.path.lexists(path) and path != own:
+        mine = own is not None and os.path.realpath(path) == os.path.realpath(own)
+        if os.path.lexists(path) and not mine:
             words = f"{shown(path.name, 60)} is there already. What is in it would be lost."
             if not self.yes("Write over it?", words, "Write over it"):
                 return None

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import os
 import signal
-import socket
 import sys
+from contextlib import suppress
 from types import FrameType
 from typing import TYPE_CHECKING
 
@@ -26,11 +27,9 @@ class Ending(QObject):
         self.window, self.application = window, application
         self.signal = 0
         # Python's own handler runs between two of its instructions: Qt, asleep, has to be woken for that.
-        self._told, self._wakes = socket.socketpair()
-        for end in (self._told, self._wakes):
-            end.setblocking(False)
-        signal.set_wakeup_fd(self._wakes.fileno(), warn_on_full_buffer=False)
-        self._woken = QSocketNotifier(voidptr(self._told.fileno()), QSocketNotifier.Type.Read, self)
+        self._told, wakes = os.pipe2(os.O_NONBLOCK | os.O_CLOEXEC)
+        signal.set_wakeup_fd(wakes, warn_on_full_buffer=False)
+        self._woken = QSocketNotifier(voidptr(self._told), QSocketNotifier.Type.Read, self)
         self._woken.activated.connect(self._wake)
         for number in SIGNALS:
             if signal.getsignal(number) != signal.SIG_IGN:  # as nohup leaves it
@@ -38,10 +37,8 @@ class Ending(QObject):
         application.commitDataRequest.connect(self._keep)
 
     def _wake(self) -> None:
-        try:
-            self._told.recv(64)
-        except BlockingIOError:
-            return
+        with suppress(BlockingIOError):
+            os.read(self._told, 64)
 
     def _keep(self, _session: object = None) -> None:
         """The session ends: it may be cut off at any moment."""

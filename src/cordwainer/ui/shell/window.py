@@ -18,7 +18,6 @@ from cordwainer.ui.kit.basics import Room, put_in_scroll
 from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.plain import in_title
 from cordwainer.ui.kit.questions import Questions
-from cordwainer.ui.kit.scale import set_scale
 from cordwainer.ui.shell.actions import Actions
 from cordwainer.ui.shell.frame import JobStrip, LongWork, Notice, Rail
 from cordwainer.ui.shell.stages import LEAST, STAGES, Stages
@@ -157,6 +156,8 @@ class Window(QMainWindow):
         )  # the menu it was chosen from is gone by then
 
     def _rescale(self, factor: float) -> None:
+        from cordwainer.ui.kit.scale import set_scale
+
         if not set_scale(factor):
             self.say("The new size is taken at the next start.")
 

@@ -2,6 +2,7 @@
 
 import sqlalchemy as sa
 from alembic import op
+from alembic.util import CommandError
 
 revision = "a1"
 down_revision = None
@@ -85,4 +86,4 @@ def upgrade() -> None:
 
 def downgrade() -> None:
     """Nothing older is known."""
-    raise NotImplementedError("there is nothing before the first tables")
+    raise CommandError("there is nothing before the first tables")
