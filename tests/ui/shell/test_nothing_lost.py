@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import signal
 import subprocess
 import sys
@@ -13,7 +14,7 @@ from pathlib import Path
 import pytest
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QDropEvent
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
@@ -25,9 +26,10 @@ from cordwainer.ui.desk.cutting import Cutting
 from cordwainer.ui.kit.questions import DROP, SAVE, STAY
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
+from cordwainer.ui.stages.logbook.logbook_stage import LogbookStage
 from tests.jobs import PIVOT, job_data
 from tests.test_mutated import bomb
-from tests.ui.windows import Answers, at, heard, opened, shut, words
+from tests.ui.windows import Answers, at, heard, opened, settled, shut, words
 
 GONE = 2**22 + 5
 
@@ -443,10 +445,14 @@ def test_the_keeper_ends_with_what_was_last(arm: Window) -> None:
 
 def test_a_demo_says_that_it_stays_out_of_the_logbook(demo: Window, tmp_path: Path) -> None:
     said = heard(demo)
-    demo.desk.readings.put_reading(4.0, 0.0, "20.008 mm")
-    demo.desk.readings.put_reading(9.0, 0.0, "20.009 mm")
-    demo.desk.background.settle()
-    assert [line for line in said if "stays out of the logbook" in line and "Save it" in line] == said[:1]
+    cut_it(demo)
+    assert any("stays out of the logbook" in line and "Save it" in line for line in said)
+    demo.go("logbook")
+    assert "it stays out of the logbook" in words(demo)
+    demo.desk.document.save(tmp_path / "own.job.json")
+    demo.go("plan")
+    demo.go("logbook")
+    assert "stays out" not in words(at(demo, LogbookStage))
 
 
 def test_a_drawing_without_end_is_refused_in_words(demo: Window, tmp_path: Path) -> None:
@@ -467,3 +473,12 @@ def test_a_step_done_after_another_job_was_opened_is_none_of_the_last_ones(windo
     assert (tmp_path / "first.run.jsonl").read_bytes() == lines
     (record,) = run_files.read(tmp_path / "second.run.jsonl").records
     assert record.begin["job"]["id"] == "another" and record.run.current == 1
+
+
+def test_no_plain_label_shows_markup(demo: Window) -> None:
+    stages = "print part plan what_if practice batch measure explain crib logbook cut"
+    for stage in stages.split():
+        demo.go(stage)
+        settled(demo)
+        plain = [x for x in demo.findChildren(QLabel) if x.textFormat() != Qt.TextFormat.RichText]
+        assert plain and not [x.text() for x in plain if re.search(r"</?[a-z]+[ />]", x.text())], stage

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtWidgets import QApplication, QLabel
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files.places import Settings
@@ -86,6 +86,9 @@ def test_struck_holes_do_not_count_and_a_regrind_starts_again(
     stage = opened(window, qtbot)
     strike = next(link for link in stage.list.findChildren(Link) if link.text() == "Strike out")
     strike.click()
+    settled(window)
+    through = [label for label in stage.list.findChildren(QLabel) if label.font().strikeOut()]
+    assert through and not any("<" in label.text() for label in through)
     settled(window)
     assert "11 measured holes" in words(stage) and "Put back" in [
         link.text() for link in stage.list.findChildren(Link)

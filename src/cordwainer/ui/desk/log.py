@@ -25,7 +25,7 @@ if TYPE_CHECKING:
     from cordwainer.files import run as run_files
     from cordwainer.logbook.book import Book
 
-DEMO = "A demo job stays out of the logbook. Save it as a job of your own, and its holes count."
+DEMO = "This is a demo job: it stays out of the logbook. Save it as a job of your own, and its holes count."
 UNMADE = "Kept with the job. The logbook takes it once the hole is finished at the machine."
 AGAIN_MS = 250
 
@@ -107,6 +107,11 @@ class Log(QObject):
         """Whether this job's holes go into the logbook: all but those of the demo."""
         return self.document.path is not None or self.document.shop_name != "demo"
 
+    @property
+    def apart(self) -> str:
+        """Why this job's holes do not go into the logbook, and what to do; empty where they do."""
+        return "" if self.wanted or self.document.empty else DEMO
+
     # -- asking --------------------------------------------------------------------------------
 
     def ask(
@@ -170,10 +175,7 @@ class Log(QObject):
         """What is measured of one hole, to the finished run of its number."""
         index = next((k for k, hole in enumerate(self.document.job.holes) if hole.id == hole_id), None)
         path = run_record_of(self.document)
-        if index is None:
-            return
-        if not self.wanted:
-            self._say_once(DEMO)
+        if index is None or not self.wanted:
             return
         finding, measured = self.readings.finding(index, number), self.readings.taken(index, number)
         put = putting(path, hole_id, number, measured, finding)

@@ -99,6 +99,8 @@ class LogbookStage(Stage):
         self.reground.clicked.connect(self.regrind)
         row.addWidget(self.reground)
         top.addLayout(row)
+        self.apart = text_label("", 15, True, wrap=True)
+        top.addWidget(self.apart)
         self.about = text_label("", 15, color=theme.INK2, wrap=True)
         top.addWidget(self.about)
         self.steady = text_label("", 15, color=theme.INK2, wrap=True)
@@ -137,6 +139,8 @@ class LogbookStage(Stage):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Look again: another window may have written."""
+        self.apart.setText(self.log.apart)
+        self.apart.setVisible(bool(self.log.apart))
         if not self.log.path.exists():
             self._nothing()
             return
@@ -334,7 +338,11 @@ class LogbookStage(Stage):
             (VERDICT_WORDS.get(hole.verdict, "not measured"), 104),
         )
         for text, wide in words:
-            label = text_label(f"<s>{text}</s>" if struck else text, 14, color=theme.INK2 if struck else theme.INK)
+            label = text_label(text, 14, color=theme.INK2 if struck else theme.INK)
+            if struck:
+                through = label.font()
+                through.setStrikeOut(True)
+                label.setFont(through)
             label.setFixedWidth(wide)
             line.addWidget(label)
         line.addStretch(1)
