@@ -335,6 +335,7 @@ def tried(job: tuple[str, int, int, int, str]) -> tuple[str, int, list[str], flo
     """A range of damaged files through their door: how many, what broke, the slowest in s, memory in MB."""
     kind, first, many, seed, keep = job
     base, bad, slowest, memory = sound(), [], 0.0, 0.0
+    begun_with = _memory_mb("VmRSS")
     warnings.simplefilter("error", RuntimeWarning)
     with tempfile.TemporaryDirectory() as folder:
         for number in range(first, first + many):
@@ -343,7 +344,7 @@ def tried(job: tuple[str, int, int, int, str]) -> tuple[str, int, list[str], flo
                 left.unlink()
             content = one(kind, number, seed, base)
             path.write_bytes(content)
-            _forget_peak()
+            _forget_peak(begun_with)
             begun = time.process_time()
             try:
                 through(kind, path)
@@ -366,9 +367,9 @@ def _memory_mb(what: str) -> float:
     return int(next(line for line in lines if line.startswith(what)).split()[1]) / 1024
 
 
-def _forget_peak() -> None:
+def _forget_peak(begun_with: float) -> None:
     """What the making of a file took counts no more: from here on it is the reading."""
-    if _memory_mb("VmRSS") > 150:
+    if _memory_mb("VmRSS") > begun_with + 60:
         gc.collect()
         ctypes.CDLL(None).malloc_trim(0)
     Path("/proc/self/clear_refs").write_text("5")

@@ -434,6 +434,7 @@ def test_names_from_strangers_are_only_words(qtbot: QtBot, qapp: QApplication, t
 
 def test_the_keeper_ends_with_what_was_last(arm: Window) -> None:
     document = arm.desk.document
+    arm.desk.background.hold = True
     for depth in range(20, 60):
         arm.desk.selection.edit_hole("Depth", depth=f"{depth} mm")
     document.keeper.settle()
