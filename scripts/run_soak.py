@@ -210,7 +210,7 @@ class Monkey:
             else:
                 modal.close()
             return
-        how = dice.random()
+        how = dice.random() if modal is None else dice.uniform(0.32, 0.93)  # no hand reaches past a dialog
         top: QWidget = modal or window
         if window.stage == "cut" and modal is None and how < 0.4:
             cutting = window.desk.cutting
@@ -498,7 +498,7 @@ def alone(seed: int, seconds: float, keep: str) -> list[str]:
     for look in looks:
         at = f"  {look['at']:5.0f} s  {look['done']:6.0f} gestures"
         print(f"{at}  {look['memory']:4.0f} MB  {look['widgets']:5.0f} widgets")
-    wrong = [f"raised: {text[-600:]}" for text in report["raised"]]
+    wrong = [f"raised: {text[:900]}\n...\n{text[-900:]}" for text in report["raised"]]
     settled = next((k for k, look in enumerate(looks) if look["at"] >= min(60, seconds / 2)), 0)
     for what in ("memory", "widgets"):
         early = max(look[what] for look in looks[: settled + 1])

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from alembic import op
 from sqlalchemy import event
 
 from cordwainer.core.errors import CordwainerError
@@ -139,3 +140,34 @@ def test_nobody_else_reads_a_new_book(tmp_path: Path) -> None:
     modes = {p.name: oct(p.stat().st_mode)[-3:] for p in book.path.parent.glob("logbook.*")}
     assert set(modes.values()) == {"600"} and oct(book.path.parent.stat().st_mode)[-3:] == "700"
     book.close()
+
+
+def test_a_program_ended_while_the_tables_are_made_leaves_a_book_that_opens(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    make, made = op.create_table, list[str]()
+
+    def ended(name: str, *columns: Any) -> Any:
+        made.append(name)
+        if len(made) == 4:
+            raise KeyboardInterrupt
+        return make(name, *columns)
+
+    monkeypatch.setattr(op, "create_table", ended)
+    with pytest.raises(KeyboardInterrupt):
+        Book(tmp_path / "logbook.sqlite", Clock())
+    assert len(made) == 4
+    monkeypatch.undo()
+    opened = Book(tmp_path / "logbook.sqlite", Clock())
+    opened.take_run(run(1))
+    assert (opened.count(), opened.said) == (1, [])
+    opened.close()
+
+
+def test_a_book_left_with_half_its_tables_is_set_aside_and_begun_anew(tmp_path: Path) -> None:
+    with closing(sqlite3.connect(tmp_path / "logbook.sqlite")) as raw:
+        raw.executescript("CREATE TABLE alembic_version (version_num TEXT); CREATE TABLE hole (id TEXT)")
+    opened = Book(tmp_path / "logbook.sqlite", Clock())
+    opened.take_run(run(1))
+    assert opened.count() == 1 and "a new one was begun" in opened.said[0]
+    opened.close()

@@ -18,6 +18,7 @@ from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.files.writing import begin_own, make_folder, move, remove, take_place, why
 
 BACKUPS, BUSY_MS = 7, 5000
+FIRST_TABLES = ("hole", "operation", "reading", "evidence", "regrind")
 
 
 class LogbookError(CordwainerError):
@@ -100,9 +101,20 @@ class Kept:
             ways = self._only_read() if self.read_only else {"mode": "ro"}
             where = f"{path.absolute().as_uri()}?{urlencode(ways)}"
             with closing(sqlite3.connect(where, uri=True)) as raw:
-                return bool(raw.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok")
+                whole = raw.execute("PRAGMA quick_check(1)").fetchone()[0] == "ok"
+                return bool(whole) and not self._half_begun(raw)
         except sqlite3.DatabaseError:
             return False
+
+    @staticmethod
+    def _half_begun(raw: sqlite3.Connection) -> bool:
+        """Empty first tables and no version: a program was ended while it made them."""
+        names = {name for (name,) in raw.execute("SELECT name FROM sqlite_master WHERE type='table'")}
+        if "hole" not in names or names - {*FIRST_TABLES, "alembic_version"}:
+            return False
+        if "alembic_version" in names and raw.execute("SELECT 1 FROM alembic_version").fetchone():
+            return False
+        return not any(raw.execute(f"SELECT 1 FROM {name}").fetchone() for name in names)
 
     def _mend(self) -> None:
         """A damaged file is set aside, and the newest whole backup takes its place."""
@@ -136,9 +148,20 @@ class Kept:
         config = Config()
         config.set_main_option("script_location", "cordwainer.logbook:migrations")
         try:
-            with self.engine.begin() as connection:
-                config.attributes["connection"] = connection
-                command.upgrade(config, "head")
+            with self.engine.connect() as connection:
+                # Left to itself the driver writes each new table for good at once, and a program killed
+                # between two of them would leave a book that no later one can bring up to date.
+                raw = connection.connection.driver_connection
+                assert raw is not None
+                raw.isolation_level = None
+                try:
+                    connection.exec_driver_sql("BEGIN IMMEDIATE")
+                    config.attributes["connection"] = connection
+                    command.upgrade(config, "head")
+                    connection.commit()
+                finally:
+                    connection.rollback()
+                    raw.isolation_level = ""
         except CommandError:
             raise LogbookError(f"{self.path.name} was written by a newer program; it is left as it is") from None
         except DatabaseError as bad:
