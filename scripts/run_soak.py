@@ -130,9 +130,11 @@ class Monkey:
     def _listen(self) -> None:
         """Write down what the program says is kept, at the moment it does."""
         from cordwainer.files import run as run_files
+        from cordwainer.files import tool_csv
         from cordwainer.logbook.book import Book
         from cordwainer.ui.commands import holes, paper
         from cordwainer.ui.desk import document as documents
+        from cordwainer.ui.dialogs import preview
 
         desk, ledger = self.window.desk, self.ledger
         recovery, write, drop = desk.document.recovery, desk.document.recovery.write, desk.document.recovery.drop
@@ -169,8 +171,9 @@ class Monkey:
             ledger.note("setting", key=key, value=digest(value))
 
         desk.settings.put = settled  # type: ignore[method-assign]
-        for module, name in ((paper, "write_bytes"), (paper, "write_text"), (holes, "write_text")):
-            setattr(module, name, self._exported(getattr(module, name)))
+        paper.write_bytes = self._exported(paper.write_bytes)  # type: ignore[attr-defined]
+        for module in (paper, holes, preview, tool_csv):
+            module.write_text = self._exported(module.write_text)  # type: ignore[attr-defined]
         take_run = Book.take_run
 
         def run_taken(book: Book, record: Any) -> None:
