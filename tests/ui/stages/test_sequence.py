@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -290,3 +291,13 @@ def test_the_last_step_stays_and_a_sequence_of_none_is_planned_freely(demo: Wind
     assert plans.route is not None and len(plans.route.operations) > 3
     for stage in ("measure", "cut", "plan"):
         demo.go(stage)
+
+
+def test_a_drill_whose_holes_all_come_out_alike_still_stands_on_the_ladder(demo: Window) -> None:
+    ladder = at(demo, PlanStage).ladder
+    shown = ladder.forecast
+    assert shown is not None
+    alike = {key: replace(curve, mean_mm=key[1], sd_mm=0.0) for key, curve in shown.steps.items()}
+    ladder.forecast = replace(shown, steps=alike)
+    ladder.resize(ladder.width() - 1, ladder.height())
+    assert not ladder.grab().isNull() and len(ladder.rungs) > 3

@@ -30,7 +30,7 @@ from cordwainer.core.tables import rows
 Floats = npt.NDArray[np.float64]
 MEASURES = ("size", "mouth", "taper", "oval", "off_mouth", "off_far")
 PLACES = ("off_mouth", "off_far")
-COUNT, SEED, KEPT = 1500, 7, 8
+COUNT, SEED, KEPT = 1500, 7, 4
 SOUND = "sound"
 MISFIT, MOST_RATIO = 0.1, 4.0
 READ_FINE_MM, READ_DRILLED_MM, READ_PLACE_MM, READ_CALIPER_MM = 0.003, 0.009, 0.02, 0.015

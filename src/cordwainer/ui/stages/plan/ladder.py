@@ -40,6 +40,7 @@ WIDENED = 9
 AXIS_UP = 44
 CHANCE_WIDE = 340  # what the chance and its words take at the right
 HEAD = 70
+LEAST_SPREAD_MM = 0.001  # holes that all come out alike still have a place of their own on the axis
 FINISHERS = ("ream", "bore", "end_mill")
 NO_SLOT = ("taper_pin", "center_hole")
 
@@ -164,6 +165,7 @@ class Ladder(QWidget):
             mean, sd = undersize.expected_mm or undersize.diameter_mm, undersize.expected_sd_mm or 0.01
             if curve is not None:
                 mean, sd = curve.mean_mm, curve.sd_mm
+            sd = max(sd, LEAST_SPREAD_MM)
             low, high = min(undersize.diameter_mm, mean - 4 * sd), mean + 4 * sd
             spare = 0.12 * (high - low)
             second = AxisStretch(first_end + (18 if leading else 0), end, low - spare, high + spare)
