@@ -24,7 +24,7 @@ from cordwainer.ui.kit.scale import set_scale
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.plan.plan_stage import PlanStage
-from tests.ui.windows import at, planned, shut, words
+from tests.ui.windows import at, planned, settled, shut, words
 
 
 @pytest.fixture
@@ -294,6 +294,7 @@ def test_the_last_step_stays_and_a_sequence_of_none_is_planned_freely(demo: Wind
 
 
 def test_a_drill_whose_holes_all_come_out_alike_still_stands_on_the_ladder(demo: Window) -> None:
+    settled(demo)
     ladder = at(demo, PlanStage).ladder
     shown = ladder.forecast
     assert shown is not None
