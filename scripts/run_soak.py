@@ -140,6 +140,7 @@ class Monkey:
         recovery, write, drop = desk.document.recovery, desk.document.recovery.write, desk.document.recovery.drop
 
         def copy_kept(data: dict[str, Any], file: Path | None) -> None:
+            ledger.note("state", data=digest(data))  # on its thread it may be there before the edit is noted
             write(data, file)
             ledger.note("copy", data=digest(data))
 
