@@ -6,6 +6,7 @@ import sys
 
 WORDS = [
     "limits",
+    "ask",
     "identify",
     "speed",
     "force",

@@ -106,6 +106,9 @@ class Shell(Protocol):
     def point_acts(self) -> PointActs:
         """The page of a drill's point."""
 
+    def ask(self) -> None:
+        """Show the line where small questions are asked."""
+
     def set_text_size(self, percent: int) -> None:
         """Another size of everything."""
 

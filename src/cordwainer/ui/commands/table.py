@@ -112,6 +112,7 @@ COMMANDS: tuple[Command | None, ...] = (
     _step("plan_freely", "Plan it freely", sequence.plan_freely, "Ctrl+R", plain=False),
     _step("open_batch", "The batch: order, minutes, cost", to("batch"), "B", when=has_hole),
     None,
+    _view("ask", "Ask a small question", view.ask, "/", also="Ctrl+Space", plain=True),
     _view("swap_unit", "Inches or millimeters", view.swap_unit, "U", plain=True),
     _view("show_working", "Show the working", view.show_working, "W", plain=True),
     _view("larger_text", "Larger text", view.larger_text, "Ctrl++"),

@@ -16,6 +16,11 @@ def redo(shell: Shell) -> None:
     shell.desk.document.undo.redo()
 
 
+def ask(shell: Shell) -> None:
+    """The line where small questions are asked."""
+    shell.ask()
+
+
 def swap_unit(shell: Shell) -> None:
     """Inches or millimeters."""
     selection = shell.desk.selection

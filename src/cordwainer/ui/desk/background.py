@@ -16,7 +16,7 @@ from typing import Any, TypeVar
 from PyQt6.QtCore import QObject, QRunnable, QThread, QThreadPool, QTimer, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, StoppedError
-from cordwainer.ui.desk.give_back import give_back
+from cordwainer.ui.desk.give_back import give_back, keep_large_apart
 
 PLANS, MODEL, BOOK = "plans", "model", "book"
 LANES = {
@@ -111,6 +111,7 @@ class Background(QObject):
 
     def __init__(self, *, inline: bool = False) -> None:
         super().__init__()
+        keep_large_apart()
         self.inline = inline
         self.hold = False
         self.closed = False

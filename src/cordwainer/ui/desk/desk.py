@@ -18,6 +18,7 @@ from cordwainer.ui.desk.stock import Stock
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from cordwainer.ui.desk.asking import Asking
     from cordwainer.ui.desk.batch import BatchOrder
     from cordwainer.ui.desk.causes import Causes
     from cordwainer.ui.desk.cutting import Cutting
@@ -42,6 +43,7 @@ class Desk(QObject):
         self.selection = Selection(self.document)
         self.stock = Stock(self.document)
         self.plans = Plans(self.document, self.selection, self.stock, self.background)
+        self._asking: Asking | None = None
         self._readings: Readings | None = None
         self._causes: Causes | None = None
         self._forecasts: Forecasts | None = None
@@ -74,6 +76,15 @@ class Desk(QObject):
             take_along(self.document, target)
         except InputError as bad:
             self.said.emit(f"The record of holes made stays where it was: {bad}.")
+
+    @property
+    def asking(self) -> Asking:
+        """Small questions, answered where they are asked."""
+        if self._asking is None:
+            from cordwainer.ui.desk.asking import Asking
+
+            self._asking = Asking(self.document, self.selection, self.stock, self.plans)
+        return self._asking
 
     @property
     def readings(self) -> Readings:

@@ -19,6 +19,7 @@ from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.plain import in_title
 from cordwainer.ui.kit.questions import Questions
 from cordwainer.ui.shell.actions import Actions
+from cordwainer.ui.shell.ask_line import AskLine
 from cordwainer.ui.shell.frame import JobStrip, LongWork, Notice, Rail
 from cordwainer.ui.shell.stages import LEAST, STAGES, Stages
 
@@ -68,6 +69,7 @@ class Window(QMainWindow):
         put_in_scroll(self.area, Room(self.stack, LEAST))
         right.addWidget(self.area, 1)
         row.addLayout(right, 1)
+        self.ask_line = AskLine(self, body, self.rail)
 
     def _connect(self) -> None:
         desk, strip = self.desk, self.strip
@@ -147,6 +149,10 @@ class Window(QMainWindow):
     def point_acts(self) -> PointActs:
         """The page of a drill's point."""
         return cast("PointActs", self.stages["point"])
+
+    def ask(self) -> None:
+        """Show the line where small questions are asked."""
+        self.ask_line.ask()
 
     def set_text_size(self, percent: int) -> None:
         """Another size of everything, in the windows that are open."""

@@ -1,0 +1,1 @@
+"""Answers by group; each module has a table of them by the question's name."""
