@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
-from cordwainer.core.asking.quantities import Doubt, Quantity
+from cordwainer.core.asking.quantities import Quantity, Unread
 from cordwainer.core.lengths import INCH_MM, fraction_name, inch_text
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
@@ -49,7 +49,7 @@ class Reply:
     question: str
     understood: str
     lines: tuple[Said, ...]
-    doubts: tuple[Doubt, ...] = ()
+    doubts: tuple[Unread, ...] = ()
 
     @property
     def answered(self) -> bool:

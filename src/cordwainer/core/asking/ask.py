@@ -7,8 +7,8 @@ from collections.abc import Callable
 
 from cordwainer.core.asking.answer import Given, Here, Reply, Said, length
 from cordwainer.core.asking.answers import batch, centers, depths, feeds, sizes, speeds, threads, walls
-from cordwainer.core.asking.quantities import Doubt, Line, Quantity, read, vocabulary
-from cordwainer.core.asking.questions import Asked, asked
+from cordwainer.core.asking.quantities import Quantity, Scanned, Unread, read, vocabulary
+from cordwainer.core.asking.questions import Filled, asked
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.shop.material import material
@@ -40,7 +40,7 @@ def ask(text: str, here: Here | None = None) -> Reply:
         if quantity.kind in POSITIVE and quantity.low <= 0 and name not in MAY_BE_ZERO:
             start = line.line.place(quantity.start)
             end = line.line.place(max(quantity.end - 1, quantity.start)) + 1
-            doubt = Doubt(text[start:end], start, end, "more than zero is wanted here")
+            doubt = Unread(text[start:end], start, end, "more than zero is wanted here")
             return Reply(text, found.question.id, "", (), (doubt,))
     made_of = material(line.material) if line.material else here.material
     given = Given(found.slots, found.words, made_of, here, found.unit)
@@ -55,11 +55,11 @@ def ask(text: str, here: Here | None = None) -> Reply:
     return Reply(text, found.question.id, _understood(found, given), tuple(lines), line.doubts)
 
 
-def _whole(text: str, why: str) -> Doubt:
-    return Doubt(text, 0, len(text), why)
+def _whole(text: str, why: str) -> Unread:
+    return Unread(text, 0, len(text), why)
 
 
-def _unclear(line: Line, text: str) -> tuple[Doubt, ...]:
+def _unclear(line: Scanned, text: str) -> tuple[Unread, ...]:
     """The figure or word no question takes together with the rest: the last one typed."""
     quantities, words = line.ways[0]
     if not quantities:
@@ -67,7 +67,7 @@ def _unclear(line: Line, text: str) -> tuple[Doubt, ...]:
         return (_whole(text, why),)
     last = max(quantities, key=lambda quantity: quantity.end)
     start, end = line.line.place(last.start), line.line.place(max(last.end - 1, last.start)) + 1
-    return (Doubt(text[start:end], start, end, "no question takes this together with the rest"),)
+    return (Unread(text[start:end], start, end, "no question takes this together with the rest"),)
 
 
 def shown(quantity: Quantity, unit: str) -> str:
@@ -91,7 +91,7 @@ def shown(quantity: Quantity, unit: str) -> str:
     return quantity.text
 
 
-def _understood(found: Asked, given: Given) -> str:
+def _understood(found: Filled, given: Given) -> str:
     names = vocabulary().names
     said = [f"{names[name]} {shown(quantity, found.unit)}" for name, quantity in found.slots.items()]
     if given.material is not None and found.question.material != "no":
@@ -99,7 +99,7 @@ def _understood(found: Asked, given: Given) -> str:
     return f"{found.question.title}: {', '.join(said)}" if said else found.question.title
 
 
-def _parts(line: Line, here: Here) -> str:
+def _parts(line: Scanned, here: Here) -> str:
     """What was read of a line that is no question yet."""
     quantities, _ = line.ways[0]
     return ", ".join(shown(quantity, here.unit) for quantity in quantities)

@@ -107,7 +107,7 @@ class Word:
 
 
 @dataclass(frozen=True)
-class Doubt:
+class Unread:
     """What could not be read, and where it stands in the line as typed."""
 
     text: str
@@ -123,12 +123,12 @@ class Doubt:
 
 
 @dataclass(frozen=True)
-class Line:
+class Scanned:
     """A question taken apart: its figures with their marks and the words left over, likeliest way first."""
 
     ways: tuple[tuple[tuple[Quantity, ...], frozenset[str]], ...]
     material: str
-    doubts: tuple[Doubt, ...]
+    doubts: tuple[Unread, ...]
     line: Rewritten
 
 
@@ -184,7 +184,7 @@ class _Scanner:
     def __init__(self, line: Rewritten) -> None:
         self.text, self.line = line.text, line
         self.items: list[Quantity | Word] = []
-        self.doubts: list[Doubt] = []
+        self.doubts: list[Unread] = []
         self.material = ""
 
     def run(self) -> None:
@@ -203,7 +203,7 @@ class _Scanner:
 
     def _doubt(self, start: int, end: int, why: str = "") -> int:
         first, last = self.line.place(start), self.line.place(max(end - 1, start)) + 1
-        self.doubts.append(Doubt(self.text[start:end], first, last, why))
+        self.doubts.append(Unread(self.text[start:end], first, last, why))
         return end
 
     def _material(self, at: int) -> int:
@@ -411,12 +411,12 @@ def _next(items: list[Quantity | Word], at: int, step: int) -> tuple[int | None,
     return None, passed
 
 
-def read(line: str) -> Line:
+def read(line: str) -> Scanned:
     """Take a question apart. Nothing typed is an error: what could not be read is among the doubts."""
     shown = line[:LONGEST]
     scanner = _Scanner(rewritten(shown))
     scanner.run()
     if len(line) > LONGEST:
-        scanner.doubts.append(Doubt(line[LONGEST : LONGEST + 20], LONGEST, len(line), "a question is shorter"))
+        scanner.doubts.append(Unread(line[LONGEST : LONGEST + 20], LONGEST, len(line), "a question is shorter"))
     ways = tuple((tuple(quantities), words) for quantities, words in _markings(scanner.items))
-    return Line(ways, scanner.material, tuple(scanner.doubts), scanner.line)
+    return Scanned(ways, scanner.material, tuple(scanner.doubts), scanner.line)

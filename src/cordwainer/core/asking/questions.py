@@ -8,7 +8,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from functools import cache
 
-from cordwainer.core.asking.quantities import Line, Quantity, vocabulary
+from cordwainer.core.asking.quantities import Quantity, Scanned, vocabulary
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.tables import packaged
 
@@ -17,7 +17,7 @@ LARGEST_BARE_IN = 9
 
 
 @dataclass(frozen=True)
-class Slot:
+class Takes:
     """One thing a question takes: its kinds, the marks it may carry, whether it may be left out.
 
     `only` is set where one of its marks has to be there; `thou` where a bare whole number of an inch shop may be
@@ -33,13 +33,13 @@ class Slot:
 
 
 @dataclass(frozen=True)
-class Question:
+class AskForm:
     """One question: what it takes, the words it wants and allows, and ways of writing it."""
 
     id: str
     title: str
     group: str
-    slots: tuple[Slot, ...]
+    slots: tuple[Takes, ...]
     must: frozenset[str]
     words: frozenset[str]
     material: str
@@ -47,28 +47,28 @@ class Question:
 
 
 @dataclass(frozen=True)
-class Asked:
+class Filled:
     """A question a line asks, with its slots filled, the words left over, and how well it fits."""
 
-    question: Question
+    question: AskForm
     slots: dict[str, Quantity]
     words: frozenset[str]
     unit: str
     score: float
 
 
-def _slot(text: str) -> Slot:
+def _slot(text: str) -> Takes:
     """A slot as the table writes it: ``name? kind|kind ~ !mark mark``."""
     name, kinds, *marks = text.split()
     thou = "~" in marks
     marks = [mark for mark in marks if mark != "~"]
     only = any(mark.startswith("!") for mark in marks)
     plain = tuple(mark.removeprefix("!") for mark in marks)
-    return Slot(name.removesuffix("?"), tuple(kinds.split("|")), plain, only, name.endswith("?"), thou)
+    return Takes(name.removesuffix("?"), tuple(kinds.split("|")), plain, only, name.endswith("?"), thou)
 
 
 @cache
-def questions() -> tuple[Question, ...]:
+def questions() -> tuple[AskForm, ...]:
     """All questions, in the order of the table."""
     data = tomllib.loads(packaged("asking.toml").decode())
     known = {mark for mark in vocabulary().meanings.values() if mark}
@@ -79,7 +79,7 @@ def questions() -> tuple[Question, ...]:
         strange = {mark for slot in slots for mark in slot.marks} | must | words
         assert strange <= known, (entry["id"], strange - known)
         found.append(
-            Question(
+            AskForm(
                 entry["id"], entry["title"], entry["group"], slots, must, words | must,
                 entry.get("material", "no"), tuple(entry["examples"]),
             )
@@ -110,9 +110,9 @@ def unit_of(quantities: tuple[Quantity, ...], default: str) -> str:
     return default
 
 
-def asked(line: Line, default_unit: str) -> Asked | None:
+def asked(line: Scanned, default_unit: str) -> Filled | None:
     """The question a line asks best, or None where nothing takes all that was typed."""
-    best: Asked | None = None
+    best: Filled | None = None
     for place, (quantities, words) in enumerate(line.ways):
         unit = unit_of(quantities, default_unit)
         for question in questions():
@@ -122,12 +122,12 @@ def asked(line: Line, default_unit: str) -> Asked | None:
             slots, score, left = found
             score -= 0.1 * place
             if best is None or score > best.score + 1e-9:
-                best = Asked(question, slots, left, unit, score)
+                best = Filled(question, slots, left, unit, score)
     return best
 
 
 def _fit(
-    question: Question, quantities: tuple[Quantity, ...], words: frozenset[str], material: str, unit: str
+    question: AskForm, quantities: tuple[Quantity, ...], words: frozenset[str], material: str, unit: str
 ) -> tuple[dict[str, Quantity], float, frozenset[str]] | None:
     marks = frozenset(q.mark for q in quantities if q.mark)
     if question.must and not question.must & (words | marks):
@@ -169,7 +169,7 @@ def _may_become(kinds: tuple[str, ...]) -> frozenset[str]:
 
 
 def _fillings(
-    slots: tuple[Slot, ...], quantities: tuple[Quantity, ...], unit: str, words: frozenset[str]
+    slots: tuple[Takes, ...], quantities: tuple[Quantity, ...], unit: str, words: frozenset[str]
 ) -> Iterator[tuple[dict[str, Quantity], float]]:
     """Every way of putting each figure into a slot of its own."""
     if not quantities:
@@ -186,7 +186,7 @@ def _fillings(
             yield {slot.name: own, **filled}, score + worth - 0.01 * place
 
 
-def _suits(slot: Slot, quantity: Quantity, unit: str, words: frozenset[str]) -> tuple[Quantity, float] | None:
+def _suits(slot: Takes, quantity: Quantity, unit: str, words: frozenset[str]) -> tuple[Quantity, float] | None:
     """The figure as the slot takes it, and how well it goes in."""
     if quantity.mark in slot.marks:
         worth = 2.0
