@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.planning.choices import tools_for
 from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.files import job as job_files
@@ -157,3 +158,24 @@ def test_identify() -> None:
 def test_identify_bad_input(arguments: tuple[str, ...], words: str) -> None:
     result = run("identify", *arguments)
     assert result.exit_code == 2 and words in result.stderr
+
+
+def test_an_end_mill_without_an_edge_at_its_center_is_not_offered_and_stops_where_it_is_typed() -> None:
+    """Common practice: one that does not cut to its center cannot plunge."""
+    blunt = next(t for t in CATALOG.of_kind("end_mill") if t.designation == "12 mm" and t.center_cutting is False)
+    hole = {"id": "A", "kind": "flat_bottom", "diameter": "12 mm", "depth": "20 mm"}
+    typed = job_files.from_data(
+        job_data(
+            hole | {"sequence": [operation_entry(Operation("end_mill", tool=blunt), ("diameter",))]},
+            machine="knee_mill",
+        )
+    )
+    found = plan_data(typed, plan_job(typed, built_in("catalog")), 0)
+    mill = next(o for o in found["holes"][0]["routes"][0]["operations"] if o["kind"] == "end_mill")
+    assert "stub" in mill["because"][0] and mill["cautions"][0].startswith("Stop: this end mill has no")
+    assert any(w["id"] == "broken_limit" and "cannot plunge" in w["text"] for w in found["warnings"])
+    free = job_files.from_data(job_data(hole, machine="knee_mill"))
+    plan = plan_job(free, built_in("catalog")).holes[0]
+    operation = next(o for o in plan.routes[0].operations if o.kind == "end_mill")
+    assert blunt not in tools_for(CATALOG, operation, plan.hole)
+    assert operation.tool is not None and operation.tool.center_cutting

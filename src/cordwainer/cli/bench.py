@@ -132,7 +132,7 @@ def identify(reading: str, tolerance: str | None, refuses: str | None, as_json: 
     size = _size("reading", reading)
     if refuses is not None:
         low, high = sorted((size, _size("--refuses", refuses)))
-        found = names.between(low, high)
+        found = names.in_plate(high, low)
     else:
         found = names.identify(size, _size("--tolerance", tolerance) if tolerance is not None else None)
     near = () if found else names.neighbors(size)

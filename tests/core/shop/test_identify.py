@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cordwainer.core.lengths import number_drills, parse
-from cordwainer.core.shop.identify import between, identify, named_sizes, neighbors
+from cordwainer.core.shop.identify import between, identify, in_plate, named_sizes, neighbors
 from cordwainer.core.tables import rows
 
 
@@ -146,3 +146,11 @@ def test_tap_drills_against_another_table() -> None:
             if abs(ours - theirs) > 0.002:  # 1-12: 15/16 there is over the 2B minor diameter of ASME B1.1
                 assert theirs > row.number("minor_max_inch_2B") >= ours, row.text("size")
     assert metric >= 20 and unified >= 15
+
+
+def test_a_gauge_plate_names_the_drill_of_its_own_hole_first() -> None:
+    # common practice: between 1/8 and 9/64 of a fractional plate is the 9/64
+    found = in_plate(parse("9/64 in").mm, parse("1/8 in").mm)
+    assert found[0].named.name == "9/64 in" and "1/8 in" not in [c.named.name for c in found]
+    assert in_plate(parse("29/64 in").mm, parse("7/16 in").mm)[0].named.name == "29/64 in"
+    assert in_plate(3.5, 3.4)[0].named.name == "3.5 mm"

@@ -55,6 +55,8 @@ def tools_for(shop: Shop, operation: Operation, hole: Hole) -> tuple[Tool, ...]:
     if kind in ("drill", "core_drill", "spade_drill"):
         least = hole.existing_mm or 0.0
         return tuple(t for t in tools if least < t.diameter_mm <= largest)
+    if kind == "end_mill":
+        return tuple(t for t in tools if t.center_cutting is not False)
     if kind == "reamer":
         near = max(REAMER_NEAR * hole.nominal_mm, 2 * hole.limits.width_mm)
         return tuple(t for t in tools if abs(t.diameter_mm - hole.nominal_mm) <= near)

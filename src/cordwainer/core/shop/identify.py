@@ -84,6 +84,21 @@ def between(low_mm: float, high_mm: float, reading_mm: float | None = None) -> t
     return _ordered(found)
 
 
+def in_plate(goes_mm: float, refused_mm: float) -> tuple[Candidate, ...]:
+    """Names for a drill that goes into one hole of a gauge plate and not into the next smaller one.
+
+    First those of the plate's own series (fractions, numbers, letters or metric, as the hole it goes into is one),
+    the largest first: a drill goes into its own hole. Then the others by size. What was refused is none of them.
+    """
+    low, high = sorted((goes_mm, refused_mm))
+    found = [c for c in between(low, high, high) if c.named.size.mm > low + 1e-6]
+    own = next((c.named.system for c in found if abs(c.named.size.mm - high) < 1e-6), "")
+    of_plate = [c for c in found if c.named.system == own]
+    rest = [c for c in found if c.named.system != own]
+    of_plate.sort(key=lambda c: -c.named.size.mm)
+    return (*of_plate, *sorted(rest, key=lambda c: c.named.size.mm))
+
+
 def neighbors(reading_mm: float) -> tuple[Candidate, ...]:
     """The nearest size below and above a reading that no name fits."""
     everything = [Candidate(named, reading_mm - named.size.mm) for s in SYSTEMS for named in named_sizes(s)]

@@ -55,20 +55,18 @@ def bracket(given: Given) -> list[Said]:
     """A drill by a gauge plate, or a hole by two pins, by which of the two figures is larger."""
     goes, other = given["enters"], given["not"]
     if goes > other:
-        top = [c for c in identify.between(other, goes, goes) if c.named.size.mm > other + 1e-6]
-        lines = []
-        plates = [c for c in top if c.named.system == "fraction"]
-        for best in plates[:1] or top[:1]:
-            name = notations(best.named.size.mm, given.unit)
-            called = "" if best.named.system in ("fraction", "metric") else f"{best.named.name}, "
-            why = "the plate's own series: it goes into its own hole and not into the next smaller one"
-            lines.append(
-                Said("the drill", f"{called}{name}", why, "common practice", Use("length", best.named.size.mm))
-            )
-        rest = ", ".join(c.named.name for c in sorted(top, key=lambda c: c.named.size.mm) if c not in plates[:1])
+        found = identify.in_plate(goes, other)
+        if not found:
+            return [Said("", "no drill that is sold lies between these")]
+        best, rest = found[0].named, found[1:]
+        called = "" if best.system in ("fraction", "metric") else f"{best.name}, "
+        text = f"{called}{notations(best.size.mm, given.unit)}"
+        why = "it goes into its own hole of the plate and not into the next smaller one"
+        lines = [Said("the drill", text, why, "common practice", Use("length", best.size.mm))]
         if rest:
-            lines.append(Said("of other series it may be", rest, "", "ASME B94.11M; ISO 235"))
-        return lines or [Said("", "no drill that is sold lies between these")]
+            names = ", ".join(c.named.name for c in rest)
+            lines.append(Said("of other series it may be", names, "", "ASME B94.11M; ISO 235"))
+        return lines
     if goes == other:
         raise InputError("", "the same size cannot go and not go")
     text = f"{given.length(goes)} to {given.length(other)}"

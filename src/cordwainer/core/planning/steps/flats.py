@@ -9,7 +9,7 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import Expected, expected_milled
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, feed_turns, speed_working, turning
-from cordwainer.core.planning.words.operation import Operation
+from cordwainer.core.planning.words.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words.sentences import caution, say
 from cordwainer.core.planning.words.wishes import Wish
 from cordwainer.core.shop.tool import Tool
@@ -77,16 +77,24 @@ def mill_cut(bench: Bench, tool: Tool, depth_mm: float) -> MillCut:
     return MillCut(tool, depth_mm, speed, rpm, feed.mm_per_rev, feed.source, minutes, tuple(broken))
 
 
+def _gently(unit: str) -> str:
+    """How a flat end goes in, at the machine."""
+    return (
+        f"The first {say(constant('mill_gentle_mm'), unit, 1 if unit == 'mm' else 4)} below the touch gently: "
+        "a flat end takes its whole width at once and grabs."
+    )
+
+
 def mill_operation(bench: Bench, cut: MillCut, previous_mm: float, wish: Wish) -> Operation:
     """The end mill on a floor."""
     unit, hole, tool = bench.hole.unit, bench.hole, cut.tool
     rpm = wish.rpm if wish.rpm is not None else cut.rpm
     feed = wish.feed_mm_per_rev if wish.feed_mm_per_rev is not None else cut.feed_mm_per_rev
     sizes = hole.limits.lower_mm <= cut.expected.mean_mm <= hole.limits.upper_mm
-    because = [
-        f"Cuts to its center and squares the cone the drill left; the floor comes to {say(cut.depth_mm, unit, 2)}."
-    ]
-    if sizes:
+    plunges = tool.center_cutting is not False
+    how = "Cuts to its center and squares" if plunges else "Has no edge at its center and leaves a stub in"
+    because = [f"{how} the cone the drill left; the floor comes to {say(cut.depth_mm, unit, 2)}."]
+    if sizes and plunges:
         because.append(f"Plunged it cuts about {say(cut.expected.mean_mm, unit)}, inside the limits.")
     dish = 0.5 * tool.diameter_mm * 0.035
     operation = Operation(
@@ -108,7 +116,12 @@ def mill_operation(bench: Bench, cut: MillCut, previous_mm: float, wish: Wish) -
             f"Fed hard it bends and dishes the floor, up to {say(dish, unit, 2)} at a 2° end; "
             f"go gently over the first {say(constant('mill_gentle_mm'), unit, 1)}.",
         ),
-        cautions=(caution("clamp"),) if not bench.machine.is_lathe else (caution("chips"),),
+        cautions=(
+            *((caution("no_center_cut"),) if not plunges else ()),
+            Caution("gentle", "note", _gently(unit)),
+            caution("chips") if bench.machine.is_lathe else caution("clamp"),
+        ),
+        warnings=tuple(PlanWarning("broken_limit", text) for text in cut.broken),
     )
     return replace(operation, make_workings=partial(_workings, bench, cut, operation))
 

@@ -7,7 +7,7 @@ from PyQt6.QtCore import pyqtSignal
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
-from cordwainer.core.shop.identify import Candidate, Pick, between, identify, neighbors, pick
+from cordwainer.core.shop.identify import Candidate, Pick, identify, in_plate, neighbors, pick
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import of_kind
 from cordwainer.ui.desk.selection import Selection
@@ -103,12 +103,14 @@ class WhatDrill(Pane):
             self.answer.setText("" if not self.reading.text().strip() else "Type a size, such as .2342 or 5.95.")
             return
         low, high = sorted((size, other)) if self.plate else (size - other, size + other)
-        self.found = between(low, high) if self.plate else identify(size, other)
+        self.found = in_plate(high, low) if self.plate else identify(size, other)
         names = [candidate.named.name for candidate in self.found]
         self.owned = sorted(
             (tool for tool in drills if tool.designation in names), key=lambda t: names.index(t.designation)
         )
         self.pick = pick(self.owned)
+        if self.plate and self.owned and self.owned[0].designation == names[0]:
+            self.pick = Pick(self.owned[0], "It goes into its own hole of the plate.")
         self.axis.show_band(low, high, None if self.plate else size, unit, owned)
         self.answer.setText(self._answer(size))
         self.answered.emit()
@@ -119,6 +121,11 @@ class WhatDrill(Pane):
             return f"Worn, or not a drill? The nearest are {names}."
         count = len(self.found)
         words = f"{count} fit{'s' if count == 1 else ''}. "
+        if self.plate:
+            best = self.found[0].named
+            size_words = f"{fixed(best.size.mm, self.selection.unit, 2, 4)} {self.selection.unit}"
+            words = f"{best.name} by the plate, {size_words}. "
+            words += f"{count - 1} of other series would go in too. " if count > 1 else ""
         here = list(dict.fromkeys(tool.designation for tool in self.owned))
         if not here:
             return words + "None is in this crib."

@@ -26,6 +26,7 @@ from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.planning.words.wording import as_written, fixed, micro, plain
 from cordwainer.core.shop.identify import neighbors
 from cordwainer.core.shop.punches import transfer_punch
+from cordwainer.core.tables import constant
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.selection import Selection
@@ -185,7 +186,8 @@ class Asks(Column):
             mills = [t for t in self.stock.shop.of_kind("end_mill") if t.center_cutting]
             fits = [t for t in mills if abs(t.diameter_mm - hole.nominal_mm) < 1e-6]
             tool = f"{fits[0].name} is here." if fits else "None of this size is in the crib."
-            words = f"Flat: drill short, then a center-cutting end mill, the first 1.6 mm slowly. {tool}"
+            slow = f"{fixed(constant('mill_gentle_mm'), unit, 1, 4)} {unit}"
+            words = f"Flat: drill short, then a center-cutting end mill, the first {slow} slowly. {tool}"
             self.add(text_label(words, 14, wrap=True))
 
     # -- tapped --------------------------------------------------------------------------------
