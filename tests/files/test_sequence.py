@@ -175,7 +175,7 @@ def test_an_end_mill_without_an_edge_at_its_center_is_not_offered_and_stops_wher
     assert "stub" in mill["because"][0] and mill["cautions"][0].startswith("Stop: this end mill has no")
     assert any(w["id"] == "broken_limit" and "cannot plunge" in w["text"] for w in found["warnings"])
     free = job_files.from_data(job_data(hole, machine="knee_mill"))
-    plan = plan_job(free, built_in("catalog")).holes[0]
+    plan = plan_job(free, built_in("catalog"))[0]
     operation = next(o for o in plan.routes[0].operations if o.kind == "end_mill")
     assert blunt not in tools_for(CATALOG, operation, plan.hole)
     assert operation.tool is not None and operation.tool.center_cutting
