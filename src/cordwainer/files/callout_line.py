@@ -43,9 +43,19 @@ def line_of(entry: HoleEntry) -> str:
         parts.append(text)
     if entry.countersink_diameter is not None:
         parts.append(_sink(entry, entry.countersink_diameter, unit))
-    for word, length in (("part", entry.part_thickness), ("wall", entry.wall), ("from", entry.existing_hole)):
+    named = (
+        ("part", entry.part_thickness),
+        ("wall", entry.wall),
+        ("od", entry.outside),
+        ("from", entry.existing_hole),
+        ("round", entry.roundness),
+        ("square", entry.squareness),
+    )
+    for word, length in named:
         if length is not None:
             parts.append(f"{word} {figure(length, unit)}")
+    if entry.keyway:
+        parts.append("keyway")
     return ", ".join(parts)
 
 
@@ -98,4 +108,6 @@ def _depth(entry: HoleEntry, unit: str) -> str:
     if entry.kind == "tapped" and not entry.through:
         drill = f"drill {figure(entry.diameter, unit)} x " if entry.diameter is not None else "drill "
         return f"{drill}{deep}"
+    if entry.depth_to is not None and not entry.through:
+        return f"{deep} to {figure(entry.depth_to, unit)} deep"
     return f"through {deep}" if entry.through else f"{deep} deep"

@@ -105,6 +105,11 @@ class HoleEntry:
     under: str | None = None
     under_gap: Length | None = None
     wall: Length | None = None
+    outside: Length | None = None
+    roundness: Length | None = None
+    squareness: Length | None = None
+    keyway: bool = False
+    depth_to: Length | None = None
     part_thickness: Length | None = None
     floor: Length | None = None
     route: str | None = None
@@ -233,6 +238,10 @@ LENGTHS = (
     "counterbore_depth",
     "countersink_diameter",
     "wall",
+    "outside",
+    "roundness",
+    "squareness",
+    "depth_to",
     "part_thickness",
     "floor",
     "x",

@@ -136,6 +136,11 @@ class HoleFile(Part):
     countersink_angle_deg: float | None = Field(default=None, gt=0, lt=180)
     taper: str | None = None
     wall: Positive | None = None
+    outside: Positive | None = None
+    roundness: Positive | None = None
+    squareness: Positive | None = None
+    keyway: bool = Field(default=False, strict=True)
+    depth_to: Positive | None = None
     part_thickness: Positive | None = None
     floor: NotNegative | None = None
     route: str | None = None

@@ -93,7 +93,8 @@ def _size(hole: Hole, text: str) -> Changes:
     if hole.kind in ("plain", "sized"):
         values["kind"] = "sized" if found.tolerance or found.limits else "plain"
     if found.depth is not None:
-        values |= {"depth": str(found.depth), "through": found.through}
+        to = str(found.depth_to) if found.depth_to is not None else None
+        values |= {"depth": str(found.depth), "depth_to": to, "through": found.through}
     return values
 
 
@@ -147,6 +148,7 @@ def whole_line(keys: dict[str, object]) -> Changes:
         return values
     if values.get("depth") is None:
         values.pop("depth", None)
+        values.pop("depth_to", None)
         if not values.get("through"):
             values.pop("through", None)
     return values

@@ -6,7 +6,7 @@ from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import Length, from_mm, in_inches
+from cordwainer.core.lengths import INCH_MM, Length, from_mm, in_inches
 from cordwainer.core.part.hole import DEFAULT_FLOOR_MM, Feature, Hole, Mouth, limits_of
 from cordwainer.core.part.tolerance import Limits
 from cordwainer.files.entries import HoleEntry
@@ -57,7 +57,12 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         part_thickness_mm=hole.part_thickness.mm if hole.part_thickness else None,
         floor_mm=hole.floor.mm if hole.floor is not None else DEFAULT_FLOOR_MM,
         floor_given=hole.floor is not None,
-        wall_mm=hole.wall.mm if hole.wall else None,
+        wall_mm=_wall(hole, diameter),
+        outside_mm=hole.outside.mm if hole.outside else None,
+        roundness_mm=hole.roundness.mm if hole.roundness else None,
+        squareness_mm=hole.squareness.mm if hole.squareness else None,
+        keyway=hole.keyway,
+        depth_window_mm=(hole.depth.mm, hole.depth_to.mm) if hole.depth and hole.depth_to else None,
         curve_radius_mm=hole.curve_radius.mm if hole.curve_radius else None,
         cross_mm=hole.cross_diameter.mm if hole.cross_diameter else None,
         under=hole.under or "",
@@ -69,6 +74,17 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         diameter_given=hole.diameter is not None,
         depth_given=hole.depth is not None,
     )
+
+
+def _wall(hole: HoleEntry, diameter: Length) -> float | None:
+    """Metal around the hole: as given, or what a round part leaves."""
+    if hole.wall is not None:
+        return hole.wall.mm
+    if hole.outside is None:
+        return None
+    if hole.outside.exact_mm <= diameter.exact_mm:
+        raise InputError("outside", f"'{hole.outside}' is not wider than the hole; write the part's diameter")
+    return float((hole.outside.exact_mm - diameter.exact_mm) / 2)
 
 
 def _places(hole: HoleEntry) -> tuple[tuple[float, float], ...]:
@@ -154,6 +170,15 @@ def _diameter(hole: HoleEntry, feature: Feature) -> Length:
 
 
 def _depth(hole: HoleEntry, feature: Feature) -> Length:
+    if hole.depth is not None and hole.depth_to is not None:
+        if hole.depth_to.exact_mm <= hole.depth.exact_mm:
+            raise InputError(
+                "depth_to", f"'{hole.depth_to}' is not more than the depth '{hole.depth}'; write more"
+            )
+        if hole.through:
+            raise InputError("depth_to", "a through hole has no window of depths; leave it out")
+        middle = (hole.depth.exact_mm + hole.depth_to.exact_mm) / 2
+        return in_inches(middle) if hole.depth.unit == "in" else from_mm(middle)
     if hole.depth is not None:
         return hole.depth
     if feature.thread is not None and feature.thread_depth is not None and not hole.through:
@@ -163,7 +188,9 @@ def _depth(hole: HoleEntry, feature: Feature) -> Length:
     if feature.center is not None:
         from cordwainer.core.cutting.center import USUAL_RULE, center_depth
 
-        return from_mm(center_depth(feature.center, USUAL_RULE).tip_mm, 3)
+        tip = center_depth(feature.center, USUAL_RULE).tip_mm
+        inches = Fraction(str(round(tip / INCH_MM, 4))) * Fraction(254, 10)
+        return in_inches(inches) if feature.center.unit == "in" else from_mm(tip, 3)
     raise InputError("depth", "missing; write it as '32 mm' (of a through hole: the thickness)")
 
 

@@ -197,3 +197,30 @@ def test_nothing_typed_breaks_it(text: str, inches: bool) -> None:
         return
     assert found.shown_size.exact_mm > 0
     assert found.keys()["kind"]
+
+
+def test_a_window_of_depths_form_keyways_and_a_round_part_are_read() -> None:
+    deep = read_callout("#7 5/8-3/4 deep", "in")
+    assert deep.depth is not None and deep.depth_to is not None
+    assert (deep.depth.inch, deep.depth_to.inch) == (0.625, 0.75)
+    same = [read_callout(text, "in").keys() for text in ("#7 5/8 to 3/4 deep", "#7 3/4 to 5/8 deep")]
+    assert same == [deep.keys()] * 2
+    assert read_callout("8 20.0-22.0 deep").keys()["depth_to"] == "22.0 mm"
+    asked = read_callout("1/2 +.001/-.000 thru 1, round .0005, square .001, keyway, od 2.75", "in")
+    keys = asked.keys()
+    assert (keys["roundness"], keys["squareness"], keys["keyway"], keys["outside"]) == (
+        ".0005 in",
+        ".001 in",
+        True,
+        "2.75 in",
+    )
+
+
+@pytest.mark.parametrize("line", ["18 H7", "18 H7 thru 32", "20 through 32", "12 x 30 deep"])
+def test_a_whole_number_is_never_that_many_inches_without_being_asked(line: str) -> None:
+    with pytest.raises(Doubt) as bad:
+        read_callout(line, "in")
+    words = [way for way, _ in bad.value.ways]
+    assert words == [f"{line.split()[0]} mm", f"{line.split()[0]} in"]
+    assert all(read_callout(whole, "in").diameter is not None for _, whole in bad.value.ways)
+    assert read_callout(line, "mm").diameter is not None

@@ -11,7 +11,7 @@ from cordwainer.core.part.callout_parts import COUNT, DEEP, Callout
 from cordwainer.core.part.callout_walk import Walk
 from cordwainer.core.part.callout_words import Doubt, LinePiece
 from cordwainer.core.part.center import center_size
-from cordwainer.core.part.tolerance import written_limits
+from cordwainer.core.part.tolerance import is_code, written_limits
 
 THROUGH = {"through", "thru", "thr"}
 COUNTERBORE = {"cbore", "counterbore", "counterbored", "c'bore", "cb", "register", "⌴"}
@@ -20,7 +20,12 @@ SPOTFACE = {"spotface", "spotfaced", "sf", "spotfacing"}
 CHAMFER = {"cham", "chamfer", "chamfered", "chf"}
 DRILL = {"drill", "drilled", "predrill", "hole"}
 ENTRIES = {"faced", "sawn", "cast", "pip"}
-ASIDE = {"ra", "position", "tp", "⌖", "from", "existing", "cored", "wall", "part"}
+ASIDE = {
+    "ra", "position", "tp", "⌖", "from", "existing", "cored", "wall", "part", "od", "round",
+    "roundness", "cylindricity", "square", "squareness", "perpendicular",
+}  # fmt: skip
+LEAST_CODED_IN, LEAST_ASKED_IN = 3, 7
+KEYWAY = {"keyway", "keyseat", "splined", "slotted"}
 NOISE_WORDS = """dia diam diameter ream reamed bore bored tap tapped thread threads threaded full all min bottom
 bottomed for screw socket head with and rh iso face left a at to on of in holes size @ ( ) &"""
 NOISE = frozenset(NOISE_WORDS.split())
@@ -111,6 +116,10 @@ class _Reader:
         for length in (found.depth, found.thread_depth, found.counterbore, found.counterbore_depth, found.chamfer):
             if length is not None and length.exact_mm <= 0:
                 raise self.walk.doubt(whole, "a depth or size of zero; write more than zero")
+        self._which_unit(size)
+        outside = found.outside
+        if outside is not None and outside.exact_mm <= found.shown_size.exact_mm:
+            raise self.walk.doubt(whole, f"a part of {outside} is not wider than its hole, {found.shown_size}")
         if found.tolerance and found.diameter is not None:
             try:
                 written_limits(found.diameter.exact_mm, found.tolerance)
@@ -128,6 +137,18 @@ class _Reader:
             raise self.walk.doubt(whole, "how wide is the spotface? Write 'spotface 20'")
         if found.flat and found.through:
             raise self.walk.doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
+
+    def _which_unit(self, size: LinePiece) -> None:
+        """A bare whole number is no inch size of that many inches: it is asked, never guessed."""
+        found = self.walk.found
+        coded = found.tolerance is not None and is_code(found.tolerance)
+        least = LEAST_CODED_IN if coded else LEAST_ASKED_IN
+        if found.unit != "in" or found.diameter is None or not re.fullmatch(r"[0-9]+", size.text):
+            return
+        if found.thread is None and int(size.text) >= least:
+            named = [f"{size.text} {unit}" for unit in ("mm", "in")]
+            ways = tuple((name, self.walk.instead(size, name)) for name in named)
+            raise self.walk.doubt(size, f"is {size.text} in millimeters or inches?", ways)
 
     def _read_sign(self, piece: LinePiece) -> None:
         if piece.text == "Ø":
@@ -183,6 +204,8 @@ class _Reader:
             self.figures.pin(number, "#" + number.text)
         elif word in ASIDE:
             self._aside(piece, word)
+        elif word in KEYWAY:
+            found.keyway = True
         elif word in ENTRIES:
             found.entry = word
         elif word in NOT_READ:
@@ -286,6 +309,12 @@ class _Reader:
             found.position = self.walk.take_length(piece, "position 0.1")
         elif word == "wall":
             found.wall = self.walk.take_length(piece, "wall 4")
+        elif word == "od":
+            found.outside = self.walk.take_length(piece, "od 70")
+        elif word in ("round", "roundness", "cylindricity"):
+            found.roundness = self.walk.take_length(piece, "round 0.01")
+        elif word in ("square", "squareness", "perpendicular"):
+            found.squareness = self.walk.take_length(piece, "square 0.02")
         elif word == "part":
             found.thickness = self.walk.take_length(piece, "part 40")
         else:

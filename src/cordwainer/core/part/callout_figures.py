@@ -70,11 +70,34 @@ class Figures:
 
     def read_limits(self, piece: LinePiece) -> None:
         low, high = limit_texts(piece.text) or (piece.text, piece.text)
+        if self.walk.found.diameter is not None and self.walk.next_is(DEEP):
+            self.walk.at += 1
+            unit = self.walk.found.unit
+            self._window(parse(low, unit), parse(high, unit), piece)
+            return
         if self.walk.found.diameter is not None or self.walk.slot != "main":
             raise self.walk.doubt(piece, f"'{piece.text}' looks like two limits, and a size stands before it")
         pair = sorted((parse(part, self.walk.found.unit) for part in (low, high)), key=lambda size: size.exact_mm)
         self.walk.found.limits = (pair[0], pair[1])
         self.walk.found.diameter, self.walk.size_piece = pair[0], piece
+
+    def _depth_window(self, piece: LinePiece) -> bool:
+        """``5/8-3/4 deep``, ``5/8 to 3/4 deep``: any depth between the two will do."""
+        between, other = self.walk.peek(), self.walk.peek(1)
+        if between is None or other is None or other.sort != "size" or not self.walk.next_is(DEEP, 2):
+            return False
+        if between.text not in ("-", "to") or self.walk.found.diameter is None:
+            return False
+        self.walk.at += 3
+        self._window(self.walk.length(piece), self.walk.length(other), piece)
+        return True
+
+    def _window(self, one: Length, other: Length, piece: LinePiece) -> None:
+        least, most = sorted((one, other), key=lambda length: length.exact_mm)
+        if least.exact_mm == most.exact_mm:
+            raise self.walk.doubt(piece, "both ends of the depth are the same; write it once")
+        self.depth_of(self.walk.slot, least, piece)
+        self.walk.found.depth_to = most
 
     def read_by(self, piece: LinePiece) -> None:
         after = self.walk.peek()
@@ -100,6 +123,8 @@ class Figures:
         if self._is_count(piece):
             found.count = int(piece.text)
             self.walk.at += 1
+            return
+        if self._depth_window(piece):
             return
         if (
             self.walk.slot == "thread"

@@ -17,7 +17,8 @@ COUNT = {"holes", "places", "plcs", "pl", "off", "times"}
 class Callout:
     """What one line says. Lengths as written; `limits` and `tolerance` exclude one another.
 
-    `depth` is to full diameter (of a through hole: the thickness), `thread_depth` that of full threads.
+    `depth` is to full diameter (of a through hole: the thickness), with `depth_to` the least of a window;
+    `thread_depth` is that of full threads, `outside` the diameter of a round part around the hole.
     """
 
     unit: str = "mm"
@@ -26,6 +27,7 @@ class Callout:
     tolerance: str | None = None
     limits: tuple[Length, Length] | None = None
     depth: Length | None = None
+    depth_to: Length | None = None
     through: bool = False
     thread: Thread | None = None
     thread_class: str | None = None
@@ -44,6 +46,10 @@ class Callout:
     center: str | None = None
     existing: Length | None = None
     wall: Length | None = None
+    outside: Length | None = None
+    roundness: Length | None = None
+    squareness: Length | None = None
+    keyway: bool = False
     thickness: Length | None = None
     position: Length | None = None
     finish_ra: float | None = None
@@ -100,12 +106,16 @@ class Callout:
         lengths = {
             "diameter": self.diameter,
             "depth": self.depth,
+            "depth_to": self.depth_to,
             "thread_depth": self.thread_depth,
             "counterbore_diameter": self.counterbore,
             "counterbore_depth": self.counterbore_depth,
             "countersink_diameter": chamfer,
             "existing_hole": self.existing,
             "wall": self.wall,
+            "outside": self.outside,
+            "roundness": self.roundness,
+            "squareness": self.squareness,
             "part_thickness": self.thickness,
             "position_tolerance": self.position,
         }
@@ -124,6 +134,8 @@ class Callout:
         for key, value in (("finish_ra_um", self.finish_ra), ("entry", self.entry)):
             if value is not None:
                 values[key] = value
+        if self.keyway:
+            values["keyway"] = True
         if self.count != 1:
             values["count"] = self.count
         return values

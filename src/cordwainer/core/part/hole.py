@@ -68,6 +68,8 @@ class Hole:
     `under` is what lies below the far side (parallels, vise, table, subplate, jaws), `under_gap_mm` how far below,
     `under_places` which of the places come out over it, where that is known;
     `places_mm` are x and y of each of the like holes, from the part's left and lower edges.
+    `wall_mm` is the metal around it, from `outside_mm` of a round part where that is given. A `depth_window_mm` is
+    the least and greatest depth that will do; `depth_mm` is its middle. A `keyway` runs along the hole.
     `part_thickness_mm` is the metal from the entry face to the far side of a blind hole, when the print gives it.
     """
 
@@ -90,6 +92,11 @@ class Hole:
     floor_mm: float = DEFAULT_FLOOR_MM
     floor_given: bool = False
     wall_mm: float | None = None
+    outside_mm: float | None = None
+    roundness_mm: float | None = None
+    squareness_mm: float | None = None
+    keyway: bool = False
+    depth_window_mm: tuple[float, float] | None = None
     curve_radius_mm: float | None = None
     cross_mm: float | None = None
     under: str = ""

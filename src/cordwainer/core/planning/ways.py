@@ -9,6 +9,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.capable import capable, expansion_for, fit_reamers
 from cordwainer.core.planning.words.wording import as_written, fixed
 from cordwainer.core.shop.shop import Shop
+from cordwainer.core.tables import constant
 
 NAMED = 3
 SAME_MM = 0.002
@@ -30,8 +31,10 @@ def ways(hole: Hole, shop: Shop) -> Iterator[tuple[str, str]]:
     if wide is not None and any(abs(t.diameter_mm - hole.nominal_mm) < 1 for t in shop.of_kind("spade_drill")):
         yield (
             "",
-            f"A spade drill does it in one: feed up from {wide[0]:g} to {wide[1]:g} mm/rev until chips break.",
+            f"A spade drill does it in one: feed up from {fixed(wide[0], hole.unit, 2, 4)} to "
+            f"{fixed(wide[1], hole.unit, 2, 4)} {hole.unit}/rev until chips break.",
         )
+    yield from _form(hole)
     if hole.kind != "sized":
         return
     reamers = shop.of_kind("reamer")
@@ -47,6 +50,35 @@ def ways(hole: Hole, shop: Shop) -> Iterator[tuple[str, str]]:
         yield "", f"{words} by hand and in small steps, reaches it."
     if hole.exit == "cross_hole":
         yield "", "Over the cross hole a spiral flute runs smoother than a straight one."
+    if hole.keyway:
+        yield "", "Across a keyway a spiral-flute reamer: a straight flute drops into it and chatters."
+
+
+def _form(hole: Hole) -> Iterator[tuple[str, str]]:
+    """What the print asks of roundness, squareness and the wall around the hole."""
+    unit = hole.unit
+
+    def shown(mm: float) -> str:
+        return f"{fixed(mm, unit, 3, 4)} {unit}"
+
+    if hole.roundness_mm is not None:
+        by = "bored" if hole.roundness_mm < constant("ream_round_mm") else "reamed or bored"
+        by = by if hole.roundness_mm < constant("drill_round_mm") else "drilled with care, reamed or bored"
+        yield ("", f"Round within {shown(hole.roundness_mm)}: {by}; not in the chance. Three points see lobes.")
+    if hole.squareness_mm is not None:
+        words = (
+            "bored where it was faced, in one setting"
+            if hole.squareness_mm < constant("tight_position_mm")
+            else ""
+        )
+        words = words or "a stiff start and a drill that does not lean; a reamer follows what was drilled"
+        yield "", f"Square within {shown(hole.squareness_mm)}: {words}; not in the chance."
+    if hole.wall_mm is not None:
+        thin = hole.wall_mm < constant("thin_wall_per_d") * hole.nominal_mm
+        yield (
+            "",
+            f"{shown(hole.wall_mm)} of wall is left around it{': it springs when it is held' if thin else ''}.",
+        )
 
 
 def _some(names: tuple[str, ...]) -> str:

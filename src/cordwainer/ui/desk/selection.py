@@ -53,7 +53,9 @@ class Selection(QObject):
         return self.document.job.file.holes[self.hole_index]
 
     def edit_hole(self, words: str, **values: Any) -> None:
-        """Change fields of the hole in hand; None takes a field away."""
+        """Change fields of the hole in hand; None takes a field away. A depth typed anew has no window."""
+        if "depth" in values:
+            values.setdefault("depth_to", None)
         self.document.edit_hole(self.hole_index, words, **values)
 
     def select_hole(self, index: int) -> None:

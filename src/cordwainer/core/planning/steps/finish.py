@@ -54,7 +54,8 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
         said = f"Ra {finish:g} µm is finer than a reamer or a bar leaves; {elsewhere(hole)} would do it"
         return Finisher((), (), (said,))
     zone = hole.position_tolerance_mm
-    placed = zone is not None and zone < constant("tight_position_mm")
+    square = hole.squareness_mm is not None and hole.squareness_mm < constant("tight_position_mm")
+    placed = square or (zone is not None and zone < constant("tight_position_mm"))
     tight = zone is not None and zone < constant("tight_place_mm") and grade <= REAM_FROM
     if hole.kind == "flat_bottom" and not hole.through:
         found = ("bore",) if placed else _flat(hole, practice)
@@ -64,7 +65,14 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
         return Finisher(found, found[:1], wanted=practice.flat_floor == "bore")
     if placed:
         return _preferred(("bore_ream", "bore") if tight else ("bore", "bore_ream"), ("bore",), practice)
-    return _preferred(_order(grade, tight), USUAL_FOR[min(max(grade, 6), 11)], practice)
+    order = _order(grade, tight)
+    if hole.roundness_mm is not None and hole.roundness_mm < constant("drill_round_mm"):
+        order = tuple(way for way in order if way not in ("drill", "core"))
+        finer = hole.roundness_mm < constant("ream_round_mm")
+        order = ("bore", *(way for way in order if way not in ("bore", "ream"))) if finer else order
+        usual = ("bore",) if finer else ("ream", "bore")
+        return _preferred(order, usual, practice)
+    return _preferred(order, USUAL_FOR[min(max(grade, 6), 11)], practice)
 
 
 USUAL_FOR = {
@@ -136,7 +144,7 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
         reasons.append(
             f"no reamer in the crib lies inside {limits_text(hole)}; {_reamer_that_would(hole)} would, or boring"
         )
-    first = "spiral" if hole.exit == "cross_hole" else "straight"
+    first = "spiral" if hole.keyway or hole.exit == "cross_hole" else "straight"
 
     def rank(tool: Tool) -> tuple[bool, bool, bool, float]:
         off_middle = abs(expected_reamed(tool).mean_mm - limits.middle_mm)

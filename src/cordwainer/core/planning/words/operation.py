@@ -8,6 +8,7 @@ from functools import cached_property
 
 from cordwainer.core.cutting.depth import Breakthrough
 from cordwainer.core.cutting.strokes import Stroke
+from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wishes import DRILLING
 from cordwainer.core.shop.gauge import Gauge
@@ -18,6 +19,7 @@ from cordwainer.core.working import Working
 SIZING = (*DRILLING, "ream", "bore")
 START = ("center_drill", "spot_drill")
 OTHER_END = 2
+SAME_DEPTH_MM = 0.05
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,21 @@ class Instead:
     nearest: Tool | None
     chance: float | None
     why_not: str = ""
+
+
+def stop_window(hole: Hole | None, operation: Operation) -> tuple[float, float] | None:
+    """Least and greatest stop reading of the operation that makes a hole whose depth has two ends.
+
+    In the scale's unit; None for any other operation.
+    """
+    readings = operation.readings
+    if hole is None or hole.depth_window_mm is None or readings is None or readings.strokes:
+        return None
+    if operation.depth_mm is None or abs(operation.depth_mm - hole.depth_mm) > SAME_DEPTH_MM:
+        return None
+    least, most = hole.depth_window_mm
+    half = (most - least) / 2 / (INCH_MM if readings.unit == "in" else 1.0)
+    return readings.stop - half, readings.stop + half
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.core.planning.machine.card import stroke_lines
+from cordwainer.core.planning.words.operation import stop_window
 from cordwainer.core.planning.words.wording import fixed, peck_stops, role_name, size_shown
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.commands.table import BY_NAME, with_keys
@@ -18,6 +19,7 @@ from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.plain import rich_label
 
 if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.words.operation import Operation, Route
 
 CARD_WIDTH = 284
@@ -45,6 +47,7 @@ class StepCard(Pane):
     def __init__(self) -> None:
         super().__init__(theme.HI, "l")
         self._shown: tuple[Route | None, int, str, str] | None = None
+        self.hole: Hole | None = None
         self.setFixedWidth(CARD_WIDTH)
         outer = down(self, (1, 0, 0, 0), 0)
         self.area = scroll_down()
@@ -62,11 +65,14 @@ class StepCard(Pane):
         row.addWidget(self.key)
         outer.addWidget(foot)
 
-    def show_operation(self, route: Route | None, index: int, unit: str, empty_words: str) -> None:
+    def show_operation(
+        self, route: Route | None, index: int, unit: str, empty_words: str, hole: Hole | None = None
+    ) -> None:
         """Show one operation, or why there is none."""
         if self._shown is not None and self._shown[0] is route and self._shown[1:] == (index, unit, empty_words):
             return
         self._shown = (route, index, unit, empty_words)
+        self.hole = hole
         self.content.clear()
         while (item := self.caution_row.takeAt(0)) is not None:
             widget = item.widget()
@@ -118,10 +124,9 @@ class StepCard(Pane):
         )
         hero, beside = line_of()
         fill(beside, figure, None)
-        other = "in" if (own or operation.tool.diameter.unit) == "mm" else "mm"
-        across = operation.mouth_mm if operation.kind == "countersink" else operation.diameter_mm
-        also = f"{fixed(across or 0.0, other, 3 if made else 2)} {other}"
-        beside.addWidget(text_label(also, 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
+        also = fixed(operation.diameter_mm, unit, 2)
+        if not made and (size, own) != (also.rstrip("0").rstrip("."), unit) and size != also:
+            beside.addWidget(text_label(f"{also} {unit}", 15, color=theme.INK2, align=Qt.AlignmentFlag.AlignRight))
         self.content.add(hero)
         name = (
             operation.tool.name if made else operation.tool.name.removeprefix(operation.tool.designation).strip()
@@ -179,6 +184,11 @@ class StepCard(Pane):
             self.content.add(rich_label(span))
             if readings.meets:
                 self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
+            window = stop_window(self.hole, operation)
+            if window is not None:
+                low, high = (f"{end:.{places}f}" for end in window)
+                words = f"Any stop from {low} to {high} {readings.unit} will do"
+                self.content.add(text_label(words, 14, wrap=True))
             if readings.strokes:
                 self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
             if readings.wheel_turns is not None and readings.wheel_divisions is not None:

@@ -184,7 +184,7 @@ class PlanStage(Stage):
             empty = "No hole yet. Say on Print what the drawing asks for."
         if blocked:
             empty = ""
-        self.card.show_operation(route, self.selection.operation_index, self.selection.unit, empty)
+        self.card.show_operation(route, self.selection.operation_index, self.selection.unit, empty, hole)
         if blocked and plan is not None:
             self._show_reasons(plan)
 
