@@ -6,12 +6,15 @@ tools added, tools taken away, machines and gauges corrected.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from functools import cache
 from typing import Any
 
+from cordwainer.core.cutting.speed import METERS_PER_FOOT
 from cordwainer.core.errors import InputError
+from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.planning.words.practice import read_practice
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
@@ -23,7 +26,13 @@ from cordwainer.core.shop.tool import KINDS, Tool
 from cordwainer.files.shown import lines
 
 FORMAT = "cordwainer-crib"
-TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point")
+OWN_FIGURES = {"cuts_over": "0.05 mm", "sheet_speed": "45 m/min", "sheet_feed": "0.2 mm/rev"}
+OWN_UNITS: dict[str, tuple[tuple[str, ...], float]] = {
+    "cuts_over": (("mm", "in", "thou"), 3.0),
+    "sheet_speed": (("m/min", "ft/min"), 1000.0),
+    "sheet_feed": (("mm/rev", "in/rev"), 5.0),
+}
+TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point", *OWN_FIGURES)
 POINT_LENGTHS = ("lip_a", "lip_b", "web", "wear")
 POINT_ANGLES = ("half_a", "half_b", "relief_a", "relief_b")
 CONDITIONS = ("good", "worn", "chipped", "blunt")
@@ -33,6 +42,7 @@ MACHINE_LENGTHS = {
     "backlash": "backlash_mm",
     "runout": "runout_mm",
 }
+LEAST_SPEED_SHARE = 0.1
 MACHINE_NUMBERS = ("power_kw", "thrust_n", "rate_per_hour")
 CHUCKS, FLUIDS = ("keyed", "keyless", "collet"), ("none", "brush", "flood", "through")
 
@@ -99,6 +109,9 @@ def check_field(name: str, value: Any) -> None:
     elif name == "price":
         if value is not None and (not isinstance(value, int | float) or value < 0):
             raise InputError(name, f"'{value}' is not a price; write a figure from 0")
+    elif name in OWN_FIGURES:
+        if value is not None:
+            own_figure(name, value)
     elif name == "point":
         if value is not None and not isinstance(value, dict):
             raise InputError(name, "holds no object")
@@ -166,7 +179,40 @@ def _changed(tool: Tool, fields: dict[str, Any]) -> Tool:
     }
     if "point" in told:
         told["point"] = read_point(told["point"])
-    return replace(tool, **told)
+    own = {name: told.pop(name) for name in OWN_FIGURES if name in told}
+    return replace(tool, **told, **_own_figures(tool, own))
+
+
+def own_figure(name: str, text: Any) -> float:
+    """A figure of one's own about a tool: how far it cuts over in mm, its sheet's speed in m/min, feed in mm/rev.
+
+    Raises `InputError` saying how it is written.
+    """
+    found = re.fullmatch(r"\s*([^a-z]+?)\s*(mm|in|thou|m/min|ft/min|mm/rev|in/rev)\s*", str(text).lower())
+    units, most = OWN_UNITS[name]
+    if found is not None and found[2] in units:
+        plain = "mm" if found[2] in ("m/min", "ft/min") else found[2].removesuffix("/rev")
+        try:
+            value = parse(f"{found[1]} {plain}").mm
+        except InputError:
+            value = -1.0
+        value *= METERS_PER_FOOT if found[2] == "ft/min" else 1.0
+        if 0 <= value <= most and (value > 0 or name == "cuts_over"):
+            return value
+    raise InputError(name, f"'{text}' cannot be read here; write '{OWN_FIGURES[name]}', or nothing")
+
+
+def _own_figures(tool: Tool, own: dict[str, Any]) -> dict[str, Any]:
+    """Fields of the tool for figures typed of it; what the logbook learns takes the place of the oversize."""
+    found: dict[str, Any] = {}
+    for name, value in own.items():
+        figure = own_figure(name, value) if value is not None else None
+        if name == "cuts_over":
+            mean = survey_oversize(tool.diameter_mm)[1]
+            found["oversize_factor"] = figure / mean if figure is not None else 1.0
+        else:
+            found["sheet_m_min" if name == "sheet_speed" else "sheet_feed_mm"] = figure
+    return found
 
 
 def read_point(kept: Any) -> Point | None:
@@ -227,6 +273,13 @@ def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
         if not speeds:
             raise InputError("", "has no speed; write them with blanks between, as '130 210 330'")
         return {"speeds_rpm": speeds, "speed_range_rpm": None}
+    if name == "feeds_mm_per_rev":
+        feeds = tuple(sorted({_number(f, 20.0) for f in value})) if isinstance(value, list) else ()
+        return {"feeds_mm_per_rev": feeds or None}
+    if name == "speed_factors" and isinstance(value, dict):
+        return {"speed_factors": tuple(sorted((str(key), _share(own)) for key, own in value.items()))}
+    if name == "scale_unit" and value in ("mm", "in"):
+        return {"scales": _marked_in(machine, value)}
     if name in MACHINE_NUMBERS:
         return {name: _number(value, 1e7)}
     if name in MACHINE_LENGTHS:
@@ -247,6 +300,29 @@ def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
     raise InputError("", f"'{value}' does not fit {name.replace('_', ' ')}")
 
 
+def _share(value: Any) -> float:
+    share = _number(value, 3.0)
+    if share < LEAST_SPEED_SHARE:
+        raise InputError("", f"{100 * share:.0f} % of the table's speed is no speed; write 10 to 300")
+    return share
+
+
+def _marked_in(machine: Machine, unit: str) -> tuple[Scale, ...]:
+    """The scales with the depth scale marked in another unit, by the division usual there."""
+    scale = machine.depth_scale
+    if scale is None:
+        raise InputError("", "has no depth scale")
+    if scale.unit == unit:
+        return machine.scales
+    ruled = scale.kind in ("tailstock_ram", "quill_scale")
+    division = parse(("1/16 in" if ruled else "0.001 in") if unit == "in" else ("1 mm" if ruled else "0.02 mm"))
+    steps = round(scale.start.exact_mm / division.exact_mm)
+    start = Length(steps * division.exact_mm, "")
+    words = f"{float(start.exact_mm) / 25.4:.4f} in" if unit == "in" else f"{float(start.exact_mm):.3f} mm"
+    changed = replace(scale, unit=unit, division=division, start=parse(words))
+    return tuple(changed if other is scale else other for other in machine.scales)
+
+
 def _scales(machine: Machine, name: str, value: Length) -> tuple[Scale, ...]:
     scales = list(machine.scales)
     wanted = machine.depth_scale if name.startswith("scale") else machine.wheel
@@ -255,6 +331,8 @@ def _scales(machine: Machine, name: str, value: Length) -> tuple[Scale, ...]:
     place = scales.index(wanted)
     key = {"scale_start": "start", "wheel_turn": "per_rev"}.get(name, "division")
     values: dict[str, Any] = {key: value}
+    if name == "scale_division":
+        values["unit"] = value.unit  # a scale is marked in what its divisions are
     scales[place] = replace(wanted, **values)
     return tuple(scales)
 

@@ -124,7 +124,8 @@ def test_a_gauge_plate_answers_too(demo: Window, qtbot: QtBot) -> None:
     what.reading.setText("29/64 in")
     what.second.setText("7/16 in")
     names = [c.named.name for c in what.found]
-    assert "29/64 in" in names and "7/16 in" in names  # common practice: enters one, refuses the next
+    assert names[0] == "29/64 in" and "7/16 in" not in names  # common practice: enters one, refuses the next
+    assert "29/64 in by the plate" in what.answer.text()
     what.use_other()
     what.reading.setText("0.866 in")
     what.second.setText("0.001 in")

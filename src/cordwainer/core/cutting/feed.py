@@ -82,12 +82,14 @@ def choose(
     machine: Machine | None,
     *,
     least: bool = False,
+    sheet_mm: float | None = None,
 ) -> Feed:
     """Feed in mm/rev: middle of the band x middle of the material's factor x the depth factor.
 
     Below 1 mm diameter 1 to 2 % of it, in a metal that hardens at least 1.5 %. `least` takes the low end instead
-    (to save power or thrust). A machine with power feeds gives the highest listed feed not over it; where even
-    the lowest listed is over, the hand feeds. Sources: rules of record 8 and 35, `drill_feed_factors.csv`.
+    (to save power or thrust); `sheet_mm` is what the tool's own data sheet asks. A machine with power feeds gives
+    the highest listed feed not over it; where even the lowest listed is over, the hand feeds. Sources: rules of
+    record 8 and 35, `drill_feed_factors.csv`.
     """
     factor = material.ream_feed if operation == "ream" else material.drill_feed
     row = feed_row(operation, diameter_mm)
@@ -95,6 +97,9 @@ def choose(
     by_depth = depth_factors(depth_mm, diameter_mm)[1] if depth_mm is not None else 1.0
     allowed = Band(band.low * factor.low * by_depth, band.high * factor.high * by_depth)
     wanted = allowed.low if least else band.middle * factor.middle * by_depth
+    if sheet_mm is not None and not least:
+        wanted = sheet_mm * by_depth
+        allowed = Band(min(allowed.low, wanted), max(allowed.high, wanted))
     if operation != "ream" and diameter_mm < 1.0 and material.hardens:
         floor = constant("micro_feed_hardening") * diameter_mm
         allowed, wanted = Band(max(allowed.low, floor), max(allowed.high, floor)), max(wanted, floor)

@@ -119,7 +119,8 @@ def choose(
 ) -> Speed:
     """The machine's highest step not over 1.10 x the ideal; the lowest one, said, if all are over.
 
-    `surface_m_min` stands in for the ideal surface speed where a practice sets another.
+    `surface_m_min` stands in for the ideal surface speed where a practice sets another. Either is taken by what
+    the machine's people run of the tables.
 
     `diameter_mm` is the cutting diameter (a center drill's pilot). Without a machine only the
     ideal is given. `refused` is set where even the lowest step is more than twice the column's
@@ -130,6 +131,8 @@ def choose(
         factor = depth_factors(depth_mm, diameter_mm)[0]
     power = machine is not None and machine.feeds_mm_per_rev is not None
     surface = surface_m_min or ideal_surface(material, operation, tool_material, factor, power)
+    if machine is not None:
+        surface *= machine.speed_factor(material.id)
     ideal = rpm_for(surface, diameter_mm)
     if machine is None:
         return Speed(surface, ideal, None)

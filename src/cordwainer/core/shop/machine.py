@@ -59,7 +59,8 @@ class Machine:
     """One machine of the shop; power in kW, thrust in N, speeds in rev/min.
 
     `holder_max_mm` is the largest straight shank a solid holder takes: the tool post's or carriage block's of a
-    lathe, the collet's or boring head's of a mill; None where nobody said.
+    lathe, the collet's or boring head's of a mill; None where nobody said. `speed_factors` are what its people run
+    of the table's speeds, by material and for all ("").
     """
 
     id: str
@@ -82,6 +83,12 @@ class Machine:
     rate_per_hour: float | None = None
     speed_range_rpm: tuple[float, float] | None = None
     holder_max_mm: float | None = None
+    speed_factors: tuple[tuple[str, float], ...] = ()
+
+    def speed_factor(self, material_id: str) -> float:
+        """What is run here of the table's speeds in a material, 1 where nobody said."""
+        known = dict(self.speed_factors)
+        return known.get(material_id, known.get("", 1.0))
 
     @property
     def is_lathe(self) -> bool:

@@ -43,7 +43,8 @@ class Tool:
 
     `oversize_factor` is what the logbook has learned of this very drill: measured oversize
     over the survey's mean, 1 until it knows better; `learned_holes` stand behind it, worth `learned_weight`, with
-    that plain mean over its size. `point` is what its point check read. `out` of the `quantity` are out on a job.
+    that plain mean over its size. `sheet_m_min` and `sheet_feed_mm` are what its own data sheet asks, in m/min and
+    mm/rev. `point` is what its point check read. `out` of the `quantity` are out on a job.
     """
 
     id: str
@@ -85,6 +86,8 @@ class Tool:
     learned_weight: float = 0.0
     learned_over_mm: float = 0.0
     point: Point | None = None
+    sheet_m_min: float | None = None
+    sheet_feed_mm: float | None = None
 
     @property
     def diameter_mm(self) -> float:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import random
-from functools import lru_cache
+from collections import OrderedDict
 
 from PyQt6.QtCore import QLineF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap
@@ -11,11 +11,23 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QPixmap
 from cordwainer.ui.kit import theme
 
 SEED = 7
+KEPT_PIXELS = 4_000_000  # of all fields together: those of the stages gone between, not of every size a window had
+_kept: OrderedDict[tuple[int, int, float, bool], QPixmap] = OrderedDict()
 
 
-@lru_cache(maxsize=24)
 def dyed(width: int, height: int, ratio: float, hatch: bool = True) -> QPixmap:
-    """A dyed field of that size in logical pixels, for one device pixel ratio."""
+    """A dyed field of that size in logical pixels, for one device pixel ratio; the ones used last are kept."""
+    key = (width, height, ratio, hatch)
+    if key in _kept:
+        _kept.move_to_end(key)
+        return _kept[key]
+    found = _kept[key] = _drawn(width, height, ratio, hatch)
+    while len(_kept) > 1 and sum(field.width() * field.height() for field in _kept.values()) > KEPT_PIXELS:
+        _kept.popitem(last=False)
+    return found
+
+
+def _drawn(width: int, height: int, ratio: float, hatch: bool) -> QPixmap:
     pixmap = QPixmap(max(1, round(width * ratio)), max(1, round(height * ratio)))
     pixmap.setDevicePixelRatio(ratio)
     pixmap.fill(theme.DYE)

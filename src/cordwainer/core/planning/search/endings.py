@@ -76,7 +76,7 @@ class Ends:
         existing = self.bench.hole.existing_mm or 0.0
         found: dict[tuple[object, ...], Tool] = {}
         for tool in chain.from_iterable(self.bench.shop.of_kind(kind) for kind in DRILLING):
-            own = (tool.oversize_factor, tool.point, tool.flute_length_mm)
+            own = (tool.oversize_factor, tool.point, tool.flute_length_mm, tool.sheet_m_min, tool.sheet_feed_mm)
             key = (tool.kind, tool.diameter.exact_mm, tool.series, *own)
             if not self._suits(tool, existing):
                 continue

@@ -95,14 +95,22 @@ class Bench:
         return cannot_hold(self.machine, tool.kind, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
 
     def speed(
-        self, operation: str, tool_material: str, diameter_mm: float, depth_mm: float | None = None
+        self,
+        operation: str,
+        tool_material: str,
+        diameter_mm: float,
+        depth_mm: float | None = None,
+        sheet_m_min: float | None = None,
     ) -> speeds.Speed:
-        """The machine's speed for an operation, by the practice followed.
+        """The machine's speed for an operation, by the tool's own data sheet, else by the practice followed.
 
         Countersinks, counterbores and spotfacers turn at half of a drill's speed (common practice).
         """
         kind = "drill" if operation in DRILLED else operation
         surface = self._surface(operation, tool_material, diameter_mm, depth_mm)
+        if sheet_m_min is not None:
+            by_depth = speeds.depth_factors(depth_mm, diameter_mm)[0] if depth_mm is not None else 1.0
+            surface = sheet_m_min * by_depth
         found = speeds.choose(
             self.material, kind, tool_material, diameter_mm, depth_mm, self.machine, surface_m_min=surface
         )

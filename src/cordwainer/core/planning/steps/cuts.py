@@ -115,13 +115,13 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
     if held:
         why.append(held)
     why += reach_reasons(bench, tool, depth_mm, tip)
-    speed = bench.speed(tool.kind, tool.material, d, depth_mm)
+    speed = bench.speed(tool.kind, tool.material, d, depth_mm, tool.sheet_m_min)
     if speed.refused or speed.rpm is None:
         why.append(
             f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
             f"twice the fastest speed for {bench.material.name}"
         )
-    feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine)
+    feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine, sheet_mm=tool.sheet_feed_mm)
     if tool.material == "carbide" and feed.source == "hand":
         why.append(f"{tool.name}: solid carbide snaps when it is fed by hand; it wants a power feed")
     carbide = tool.material == "carbide"
@@ -324,7 +324,7 @@ def ream_cut(
     room = bench.travel_room_mm
     if room is not None and tip > room + 1e-9 and not bench.strokes_possible:
         broken.append(travel_reason(bench, tool, tip))
-    speed = bench.speed("ream", tool.material, tool.diameter_mm, depth_mm)
+    speed = bench.speed("ream", tool.material, tool.diameter_mm, depth_mm, tool.sheet_m_min)
     if speed.refused or speed.rpm is None:
         broken.append(
             f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
@@ -332,7 +332,9 @@ def ream_cut(
         )
     if broken and not insisted:
         raise Rejected(broken[0])
-    chosen = feeds.choose(bench.material, "ream", tool.diameter_mm, depth_mm, bench.machine)
+    chosen = feeds.choose(
+        bench.material, "ream", tool.diameter_mm, depth_mm, bench.machine, sheet_mm=tool.sheet_feed_mm
+    )
     clears = 0
     if draws_back(bench, tool, previous_mm, depth_mm):
         clears = max(math.ceil(depth_mm / (1.5 * tool.diameter_mm)) - 1, 0)

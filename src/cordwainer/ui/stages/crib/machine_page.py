@@ -47,6 +47,23 @@ class MachinePage(QScrollArea):
         line.addWidget(text_label("Speeds, with blanks between", 14, color=theme.INK2))
         line.addWidget(self._field("speeds_rpm", "Speeds", self._speeds), 1)
         box.addWidget(speeds)
+        feeds, line = line_of(gap=10)
+        self.feed_words = text_label("", 14, color=theme.INK2)
+        line.addWidget(self.feed_words)
+        line.addWidget(self._field("feeds_mm_per_rev", "Feeds", self._feeds), 1)
+        box.addWidget(feeds)
+        shares, line = line_of(gap=8)
+        line.addWidget(text_label("Of the table's speeds this machine runs", 14, color=theme.INK2))
+        self.share_words, rest = (text_label(t, 14, color=theme.INK2) for t in ("", "% in all others"))
+        for key, name, words in (
+            ("share_here", "Of the table's speed in this material", self.share_words),
+            ("share_all", "Of the table's speed in all others", rest),
+        ):
+            field = self._field(key, name, self._share(key))
+            field.setFixedWidth(64)
+            fill(line, field, words)
+        line.addStretch(1)
+        box.addWidget(shares)
         self.trouble = text_label("", 14, True, wrap=True)
         self.trouble.hide()
         box.addWidget(self.trouble)
@@ -133,11 +150,18 @@ class MachinePage(QScrollArea):
             ("wheel_turn", "One turn"),
             ("wheel_division", "Dial division"),
             ("backlash", "Backlash"),
-            ("scale_start", "Scale starts at"),
-            ("scale_division", "Scale division"),
             ("travel", "Travel"),
         ):
             self._lengths.append(self._row(grid, label, self._field(key, label, self._mm(key))))
+        self._scale_units = [
+            self._row(grid, label, self._field(key, label, self._on_scale(key)))
+            for key, label in (("scale_start", "Scale starts at"), ("scale_division", "Scale division"))
+        ]
+        marked = self.choices["scale_unit"] = Choices(
+            "Scale marked in", [("in", "in"), ("mm", "mm")], QSize(48, 30)
+        )
+        marked.chosen.connect(lambda value: self._put(scale_unit=value) if value else None)
+        self._row(grid, "Scale marked in", marked)
         return column
 
     def _truth(self) -> QWidget:
@@ -192,6 +216,11 @@ class MachinePage(QScrollArea):
         self.truth_words.setText(self._truth_words(machine, unit))
         for words in self._lengths:
             words.setText(unit)
+        for words in self._scale_units:
+            words.setText(scale.unit if scale else "")
+        self.choices["scale_unit"].set_value(scale.unit if scale else None)
+        self.feed_words.setText(f"Power feeds, {unit}/rev")
+        self.share_words.setText(f"% in {self.stock.document.job.material.name},")
         for key, text in self._texts(machine, unit).items():
             field = self.fields[key]
             for part in (field, *self._rows.get(field, ())):
@@ -233,8 +262,11 @@ class MachinePage(QScrollArea):
             "wheel_turn": length(wheel.per_rev.mm, 3) if wheel and wheel.per_rev else None,
             "wheel_division": length(wheel.division.mm, 3) if wheel else None,
             "backlash": length(machine.backlash_mm, 3) if wheel else None,
-            "scale_start": length(scale.start.mm) if scale else None,
-            "scale_division": length(scale.division.mm, 3) if scale else None,
+            "scale_start": fixed(scale.start.mm, scale.unit, 2, 4) if scale else None,
+            "scale_division": fixed(scale.division.mm, scale.unit, 3, 4) if scale else None,
+            "feeds_mm_per_rev": "  ".join(fixed(f, unit, 3, 4) for f in machine.feeds_mm_per_rev or ()),
+            "share_here": f"{100 * machine.speed_factor(self.stock.document.job.material.id):.0f}",
+            "share_all": f"{100 * machine.speed_factor(''):.0f}",
             "travel": length(machine.travel_mm, 1, 2),
             "runout": length(machine.runout_mm, 3),
             "dx": length(dx, 3) if machine.is_lathe else None,
@@ -276,6 +308,28 @@ class MachinePage(QScrollArea):
             signed = key == "scale_start"
             may_be_none = key in ("backlash", "runout", "travel") and not text
             self._put(**{key: None if may_be_none else str(parse(text, self.selection.unit, signed=signed))})
+
+        return keep
+
+    def _on_scale(self, key: str) -> Callable[[str], None]:
+        """A reading as the scale itself is marked."""
+
+        def keep(text: str) -> None:
+            scale = self.machine.depth_scale
+            self._put(**{key: str(parse(text, scale.unit if scale else "mm", signed=key == "scale_start"))})
+
+        return keep
+
+    def _feeds(self, text: str) -> None:
+        unit = self.selection.unit
+        self._put(feeds_mm_per_rev=[parse(part, unit).mm for part in text.replace(",", " ").split()])
+
+    def _share(self, key: str) -> Callable[[str], None]:
+        def keep(text: str) -> None:
+            name = self.stock.document.job.material.id if key == "share_here" else ""
+            known = dict(self.machine.speed_factors)
+            known[name] = _figure(text.removesuffix("%").strip() or "100") / 100
+            self._put(speed_factors=known)
 
         return keep
 
