@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from fractions import Fraction
 
-from cordwainer.core.lengths import Length
+from cordwainer.core.lengths import Length, inch_text
 
 SCALE_KINDS = ("tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout")
 ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
@@ -151,7 +151,11 @@ def taper_number(shank: str) -> int | None:
     return None
 
 
-def holding(machine: Machine, shank: str, shank_mm: float) -> str | None:
+def _said(mm: float, unit: str) -> str:
+    return f"{inch_text(mm, 3)} in" if unit == "in" else f"{mm:.4g} mm"
+
+
+def holding(machine: Machine, shank: str, shank_mm: float, unit: str = "mm") -> str | None:
     """Why the machine cannot hold a shank, in words, or None when it can.
 
     A smaller taper goes in with a sleeve; a straight shank goes in the chuck.
@@ -164,11 +168,11 @@ def holding(machine: Machine, shank: str, shank_mm: float) -> str | None:
             return f"its {shank} shank is too big for the MT{machine.taper} socket"
         return None
     if shank_mm > machine.chuck_max_mm + 1e-6:
-        return f"its {shank_mm:.4g} mm shank is too big for the {machine.chuck_max_mm:g} mm chuck"
+        return f"its {_said(shank_mm, unit)} shank is too big for the {_said(machine.chuck_max_mm, unit)} chuck"
     return None
 
 
-def cannot_hold(machine: Machine, kind: str, shank: str, shank_mm: float) -> str | None:
+def cannot_hold(machine: Machine, kind: str, shank: str, shank_mm: float, unit: str = "mm") -> str | None:
     """Why a machine cannot hold a kind of tool by its shank, in words, or None when it can.
 
     A boring bar goes in a tool post or a boring head, an end mill of a mill in a collet, a drill held by the
@@ -179,9 +183,9 @@ def cannot_hold(machine: Machine, kind: str, shank: str, shank_mm: float) -> str
         if machine.is_drill_press:
             return f"{machine.name} cannot bore: its spindle is not made for side load and it has no head to set"
         if most is not None and shank_mm > most + 1e-6:
-            return f"its {shank_mm:.4g} mm shank is too big for the {most:g} mm holder"
+            return f"its {_said(shank_mm, unit)} shank is too big for the {_said(most, unit)} holder"
         return None
     solid = machine.carriage_held or (not machine.is_lathe and kind in COLLET_KINDS)
     if solid and shank == "straight" and most is not None and shank_mm <= most + 1e-6:
         return None
-    return holding(machine, shank, shank_mm)
+    return holding(machine, shank, shank_mm, unit)

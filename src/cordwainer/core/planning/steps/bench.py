@@ -92,7 +92,8 @@ class Bench:
 
     def holding(self, tool: Tool) -> str | None:
         """Why the machine cannot hold a tool, or None."""
-        return cannot_hold(self.machine, tool.kind, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+        across = tool.shank_diameter_mm or tool.diameter_mm
+        return cannot_hold(self.machine, tool.kind, tool.shank, across, self.hole.unit)
 
     def speed(
         self,

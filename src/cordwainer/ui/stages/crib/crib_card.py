@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
@@ -126,9 +127,15 @@ class CribCard(Column):
             yield "Enters a bore from", f"{fixed(tool.min_bore_mm, unit, 1, 3)} {unit}"
         if tool.lead_mm is not None:
             yield "Lead", f"{fixed(tool.lead_mm, unit, 1, 2)} {unit}"
-        held = holding(machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm)
+        held = holding(machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm, unit)
         yield machine.name, held or adapters(machine, tool.shank) or "holds it"
-        caution = chuck_caution(machine, tool)
+        if tool.coating:
+            avoid = drill_choice(material).avoid
+            bad = any(
+                part.strip().lower() == tool.coating.lower() for part in avoid.replace(" and ", ",").split(",")
+            )
+            yield "Coating", f"{tool.coating}{f', not for {material.name}' if bad else ''}"
+        caution = chuck_caution(machine, tool, unit)
         if caution:
             yield "Chuck", caution
         lot = pays_from(tool)
@@ -155,6 +162,8 @@ class CribCard(Column):
         self.drawer.kept.connect(lambda text: self._put(f"{tool.name}: drawer", drawer=text.strip()))
         self.count.kept.connect(self._set_count)
         self.add(row)
+        if tool.kind in ("drill", "core_drill", "spade_drill", "reamer"):
+            self._own_figures(tool)
         self.note = Field("Note", 14)
         self.note.setPlaceholderText("a note, as on its envelope")
         self.note.setText(tool.note)
@@ -179,6 +188,36 @@ class CribCard(Column):
             box.addWidget(point)
         box.addStretch(1)
         self.add(buttons)
+
+    def _own_figures(self, tool: Tool) -> None:
+        """What is known of this very tool and stands in no table: how far it cuts over, what its sheet asks."""
+        unit, known = self.selection.unit, self.stock.crib.data["changed"].get(tool.id, {})
+        example = {"in": (".003 in", "120 ft/min", ".008 in/rev"), "mm": ("0.08 mm", "35 m/min", "0.2 mm/rev")}[
+            unit
+        ]
+        named = [("cuts_over", "Cuts over by")] if tool.kind == "drill" else []
+        named += [("sheet_speed", "Data sheet speed"), ("sheet_feed", "Data sheet feed")]
+        for (key, name), shown in zip(named, example[3 - len(named) :], strict=True):
+            row, box = line_of(gap=8)
+            field = Field(name, 14)
+            field.setText(str(known.get(key) or ""))
+            field.setPlaceholderText(shown)
+            field.setFixedSize(QSize(128, 30))
+            field.kept.connect(
+                lambda text, k=key, n=name: self._put(f"{tool.name}: {n}", **{k: text.strip() or None})
+            )
+            box.addWidget(text_label(name, 14, color=theme.INK2))
+            box.addStretch(1)
+            box.addWidget(field)
+            self.add(row)
+
+    def _keep_own(self, key: str, name: str, text: str) -> None:
+        bare = re.fullmatch(r"[\d.,/ -]+", text.strip())
+        unit = {"cuts_over": "", "sheet_speed": "", "sheet_feed": "/rev"}[key]
+        base = {"in": "ft/min", "mm": "m/min"} if key == "sheet_speed" else {"in": "in", "mm": "mm"}
+        whole = f"{text.strip()} {base[self.selection.unit]}{unit}" if bare else text.strip()
+        tool = self.tool
+        self._put(f"{tool.name if tool else ''}: {name}", **{key: whole or None})
 
     def _put(self, words: str, **fields: object) -> None:
         if self.tool is None:
