@@ -20,6 +20,7 @@ from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.route_again import RouteAgain, rest
 from cordwainer.ui.desk.run_book import RunBook
 from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.set_up import SETUP, SetUp
 from cordwainer.ui.desk.step_clock import StepClock, spent_before
 from cordwainer.ui.desk.stock import Stock
 
@@ -90,6 +91,7 @@ class Cutting(QObject):
         self.run: Run | None = None
         self.route: Route | None = None
         self.ticked: set[str] = set()
+        self.set_up = SetUp(stock)
         self.readout = AtReadout(self)
         self.wanted = 0
         document.edited.connect(self._turn)
@@ -216,6 +218,8 @@ class Cutting(QObject):
             return ()
         ticked = step.ticked if step is not None else ()
         found = [c for c in card.stops if c.id not in self.ticked and c.id not in ticked]
+        if self.set_up.due(self.run):
+            found.insert(0, SETUP)
         raised = raised_by(step.felt if step is not None else {})
         return (*found, *(c for c in raised if c.level == "stop" and c.id not in ticked))
 
@@ -241,6 +245,8 @@ class Cutting(QObject):
         card = self.card
         if card is not None and identifier in {c.id for c in card.stops}:
             self.ticked.add(identifier)
+        if identifier == SETUP.id:
+            self.set_up.look_over()
         self._happened("tick", caution=identifier)
 
     def forward(self) -> None:

@@ -11,8 +11,9 @@ from cordwainer.core.lengths import INCH_MM, MM_PER_INCH, Length, from_mm
 from cordwainer.core.planning.words.names import plain, role_name, size_shown
 from cordwainer.core.planning.words.operation import Caution, DepthReading, Operation, Route
 from cordwainer.core.planning.words.sentences import caution
-from cordwainer.core.shop.machine import Machine, Scale
+from cordwainer.core.shop.machine import LIMIT_IS_READING, SCALE_WORDS, Machine, Scale
 from cordwainer.core.shop.tool import Tool
+from cordwainer.core.tables import rows
 
 TOUCHES = {
     "tip": ("tip at the face", "Sight the tip level with the face, with a rule laid across it."),
@@ -106,6 +107,39 @@ def _cautions(route: Route, index: int, machine: Machine) -> tuple[Caution, ...]
     return tuple(own)
 
 
+def setup_checks(machine: Machine) -> tuple[str, ...]:
+    """What is looked at on a set-up before the first cut, for this kind of machine. Source: `setup_checks.csv`."""
+    kind = "lathe" if machine.is_lathe else "press" if machine.is_drill_press else "mill"
+    return tuple(row.text("text") for row in rows("setup_checks") if row.text("machine") in ("all", kind))
+
+
+def at_the_touch(machine: Machine, main: Marks | None, start: Length | None, again: bool) -> tuple[Caution, ...]:
+    """What a touch says of ram and stop: inside its knock-out, travel that is missing, the last tool's stop.
+
+    `main` is the scale a depth is read on for this step, `start` what was read at the touch where it is known,
+    `again` whether another tool was touched off on it before.
+    """
+    scale = machine.depth_scale
+    if scale is None or main is None:
+        return ()
+    found, name = [], SCALE_WORDS.get(scale.kind, "scale")
+    ram = scale.kind in LIMIT_IS_READING and scale.direction != "decreases"
+    if ram and start is not None and start.exact_mm < scale.start.exact_mm:
+        unit_mm = MM_PER_INCH if main.unit == "in" else 1
+        least = f"{main.say(float(scale.start.exact_mm / unit_mm))} {main.unit}"
+        text = f"Touched before {least}, where the {name} lets the tool go: run it out that far, touch again."
+        found.append(Caution("knock_out", "note", text))
+    if main.missing is not None:
+        short = f"{main.missing:.3f}".rstrip("0").rstrip(".") + f" {main.unit}"
+        text = f"{short} of travel are missing before the stop: move the {name} up, lock it, touch again."
+        found.append(Caution("travel_short", "note", text))
+    if again and scale.kind not in ("readout",):
+        found.append(
+            Caution("stop_void", "note", "The stop is still the last tool's: touch off, then set it anew.")
+        )
+    return tuple(found)
+
+
 def fluid_words(operation: Operation, machine: Machine) -> str:
     """The fluid and where it goes: work that turns flings it off, a hole that stands still holds it.
 
@@ -176,7 +210,10 @@ def card_of(
     ]
     rungs = _passes(operation, unit) if operation.kind == "bore" else _rungs(ways, at, clears, tip, scales, ends)
     after = next((i for i in range(index + 1, len(route.operations))), None)
-    cautions = _cautions(route, index, machine)
+    main = scales[0] if scales else None
+    touched = (starts or {}).get(main.kind) if main is not None else None
+    again = any(o.readings is not None for o in route.operations[:index])
+    cautions = (*at_the_touch(machine, main, touched, again), *_cautions(route, index, machine))
     return Card(
         index=index,
         of=len(route.operations),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -16,6 +17,7 @@ from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.names import role_name, size_shown
 from cordwainer.ui.desk.cutting import Cutting
 from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.set_up import SETUP
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit.shade import Shade
 from cordwainer.ui.stages.cut.cut_numbers import clock
@@ -43,7 +45,9 @@ class CutAsks(QObject):
     def what_waits(self, waiting: tuple[Any, ...]) -> None:
         """Cautions to tick, or what looked wrong, before anything else."""
         run = self.cutting.run
-        if waiting:
+        if waiting and waiting[0].id == SETUP.id:
+            self.sheet.ask_setup(self.cutting.set_up.checks(), self.shade, partial(self.cutting.tick, SETUP.id))
+        elif waiting:
             self.sheet.ask_ticks(waiting[:4], self.shade, self.cutting.tick)
         elif run is not None and run.wrong:
             self._ask_wrong()

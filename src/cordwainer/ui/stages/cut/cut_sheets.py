@@ -46,20 +46,25 @@ class ChoiceTile(Shaded, Pressable):
 class ToldLines(QWidget):
     """Lines in two columns under rules."""
 
-    def __init__(self, lines: Sequence[tuple[str, str]], shade: Shade) -> None:
+    def __init__(self, lines: Sequence[tuple[str, str]], shade: Shade, *, wraps: bool = False) -> None:
         super().__init__()
-        self.lines, self.shade = lines, shade
+        self.lines, self.shade, self.wraps = lines, shade, wraps
         self.setAccessibleName(". ".join(" ".join(line) for line in lines))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """As large as they all fit."""
         painter = QPainter(self)
-        high = min(56.0, self.height() / max(len(self.lines), 1))
+        high = min(72.0 if self.wraps else 56.0, self.height() / max(len(self.lines), 1))
         size = max(min(26.0, high * 0.55), 20.0)
         for number, (left, right) in enumerate(self.lines):
             box = QRectF(0, number * high, self.width() - 4, high)
             painter.setPen(QPen(self.shade.rule, 1))
             painter.drawLine(box.topLeft(), box.topRight())
+            if self.wraps:
+                painter.setFont(theme.font(max(size * 0.9, 20.0)))
+                painter.setPen(self.shade.ink)
+                painter.drawText(box, int(MIDDLE | Qt.TextFlag.TextWordWrap), left)
+                continue
             write(painter, box, left, size, True, color=self.shade.ink)
             painter.setFont(theme.font(size))
             side = MIDDLE | Qt.AlignmentFlag.AlignRight
@@ -114,6 +119,12 @@ class CutSheet(QWidget):
             tick.ticked.connect(done)
             self.box.addWidget(tick)
         self.box.addStretch(1)
+
+    def ask_setup(self, checks: Sequence[str], shade: Shade, done: Callable[[], None]) -> None:
+        """What is looked over on the set-up before the first cut, and one press for all of it."""
+        self.begin("ticks", "The set-up, before the first cut", shade)
+        self.box.addWidget(ToldLines([(check, "") for check in checks], shade, wraps=True), 1)
+        self._last("1  All of it seen to", done)
 
     def ask_felt(
         self,
