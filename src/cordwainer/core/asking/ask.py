@@ -27,7 +27,7 @@ def ask(text: str, here: Here | None = None) -> Reply:
     >>> ask("1/2 + 3/8 deep from").answered
     False
     >>> [line.text for line in ask("3/8 deep from 1/2", Here("in")).lines][:1]
-    ['7/8 in = .8750 in, from the start']
+    ['7/8 in = .8750 in']
     """
     here = here or Here()
     if not text.strip():
