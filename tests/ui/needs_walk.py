@@ -8,7 +8,16 @@ from pathlib import Path
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QKeySequence
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QDialog, QLabel, QLineEdit, QPlainTextEdit, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QLabel,
+    QLineEdit,
+    QPlainTextEdit,
+    QWidget,
+)
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files.places import Settings
@@ -39,6 +48,8 @@ def reads(root: QWidget) -> str:
                 found.append(widget.accessibleName())
         elif isinstance(widget, QLineEdit):
             found.append(f"{widget.accessibleName()}: {widget.text()}")
+        elif isinstance(widget, QComboBox):
+            found += [widget.itemText(place) for place in range(widget.count())]
         elif isinstance(widget, QPlainTextEdit):
             found.append(widget.toPlainText())
         found.append(widget.accessibleDescription())

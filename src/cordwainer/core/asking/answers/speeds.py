@@ -83,10 +83,12 @@ def speed_for(given: Given) -> list[Said]:
     half = first / 2
     drilling = "turning" in given.words or "half" in given.words or given.has("stock")
     wanted = half if "half" in given.words else first
-    if drilling:
-        short = rpm_shop_form(given["v"] / METERS_PER_FOOT, diameters[0][1] / INCH_MM) / 2
-        text = f"{half:.0f} rev/min, {short:.0f} by 4 V / D"
-        lines.append(Said("half of it, for drilling", text, "n / 2", "common practice", Use("rpm", half)))
+    for name, diameter in diameters if drilling else ():
+        own = rpm_for(given["v"], diameter) / 2
+        short = rpm_shop_form(given["v"] / METERS_PER_FOOT, diameter / INCH_MM) / 2
+        said = "half of it, for drilling" if len(diameters) == 1 else f"half of it {name}"
+        text = f"{own:.0f} rev/min, {short:.0f} by 4 V / D"
+        lines.append(Said(said, text, "n / 2", "common practice", Use("rpm", own)))
     if given.has("d", "stock"):
         lines.append(
             Said("which one", "drills by the drill's own diameter; turning by the work's", "", "common practice")

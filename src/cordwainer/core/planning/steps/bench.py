@@ -355,6 +355,7 @@ class Turning(TypedDict):
     rpm: float
     rpm_ideal: float
     surface_ideal_m_min: float
+    speed_share: float
     rpm_below: float | None
     rpm_above: float | None
     feed_mm_per_rev: float
@@ -370,6 +371,7 @@ def turning(bench: Bench, chosen: speeds.Speed, rpm: float, feed: float, source:
         rpm=rpm,
         rpm_ideal=chosen.ideal_rpm,
         surface_ideal_m_min=chosen.ideal_m_min,
+        speed_share=bench.machine.speed_factor(bench.material.id),
         rpm_below=speeds.next_lower(bench.machine, rpm, strictly=True),
         rpm_above=next((n for n in bench.machine.steps() if n > rpm), None),
         feed_mm_per_rev=feed,

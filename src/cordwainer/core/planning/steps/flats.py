@@ -79,8 +79,9 @@ def mill_cut(bench: Bench, tool: Tool, depth_mm: float) -> MillCut:
 
 def _gently(unit: str) -> str:
     """How a flat end goes in, at the machine."""
+    deep = constant("mill_gentle_mm")
     return (
-        f"The first {say(constant('mill_gentle_mm'), unit, 1 if unit == 'mm' else 4)} below the touch gently: "
+        f"The first {say(deep, unit, 1) if unit == 'mm' else say(deep, unit)} below the touch gently: "
         "a flat end takes its whole width at once and grabs."
     )
 

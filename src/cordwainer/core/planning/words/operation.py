@@ -73,9 +73,9 @@ class PlanWarning:
 class Operation:
     """One step at the machine; lengths in mm, `mouth_mm` for starts, None for what does not apply.
 
-    `end` is 2 for what is done from the other end, the work turned round; `floor`: what is left below matters.
-    `passes_mm` are the sizes a bar is set to in turn, `spring` passes without a new setting after the last;
-    `turns` those of a tap.
+    `speed_share` is what the machine's people run of the table's speed. `end` is 2 for what is done from the
+    other end, the work turned round; `floor`: what is left below matters. `passes_mm` are the sizes a bar is
+    set to in turn, `spring` passes without a new setting after the last; `turns` those of a tap.
     """
 
     kind: str
@@ -87,6 +87,7 @@ class Operation:
     rpm: float | None = None
     rpm_ideal: float | None = None
     surface_ideal_m_min: float | None = None
+    speed_share: float = 1.0
     rpm_below: float | None = None
     rpm_above: float | None = None
     feed_mm_per_rev: float | None = None

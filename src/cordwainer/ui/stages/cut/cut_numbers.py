@@ -89,6 +89,7 @@ class CutNumbers(QWidget):
             parts.append(
                 f"touch at {card.start}, stop at {card.stop} on the {card.main.words if card.main else ''}"
             )
+        parts.append(card.fluid)
         return ". ".join(part for part in parts if part)
 
     # -- where things stand --------------------------------------------------------------------

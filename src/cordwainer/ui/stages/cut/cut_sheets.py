@@ -94,6 +94,7 @@ class CutSheet(QWidget):
     def begin(self, kind: str, heading: str, shade: Shade) -> None:
         """Empty it for another question."""
         self.kind, self.heading, self.shade, self.line = kind, heading, shade, None
+        self.setAccessibleName(heading)
         while (item := self.box.takeAt(0)) is not None:
             widget = item.widget()
             if widget is not None:

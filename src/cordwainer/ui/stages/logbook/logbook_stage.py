@@ -34,7 +34,7 @@ VERDICTS = [("accept", "accept"), ("reject", "reject"), ("cannot_tell", "cannot 
 HOLDS = {"holds": "Held.", "fails": "Not held.", "unsure": "Not sure yet whether it is held."}
 NOTHING = (
     "Nothing is in the logbook yet. Holes finished at the machine go in by themselves, and what is measured of "
-    "them; those of the demo do not."
+    "them; those of the demo do not. Press two holes to compare them."
 )
 
 

@@ -168,6 +168,9 @@ class StepCard(Pane):
                 how = f"by hand, {per:.1f} s per {unit}"
             line.addWidget(self._pair(f"Feed, {unit}/rev", figure_html(feed, "", 30, 14), how), 1)
             self.content.add(row)
+        if operation.rpm is not None and abs(operation.speed_share - 1) > 1e-9:
+            words = f"{100 * operation.speed_share:.0f} % of the table's speed, as set for this machine"
+            self.content.add(text_label(words, 14, color=theme.INK2, wrap=True))
         readings = operation.readings
         if readings is not None:
             self.content.add(Rule())
