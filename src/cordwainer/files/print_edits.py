@@ -160,7 +160,7 @@ def whole_line(keys: dict[str, object]) -> Changes:
 def change_kind(hole: Hole, entry: HoleEntry, kind: str) -> tuple[Changes, str]:
     """Keys for another kind of hole, and what had no place and is set aside, in words."""
     size = float(hole.feature.thread.major_mm) if hole.feature.thread is not None else hole.nominal_mm
-    inch = hole.unit == "in"
+    inch = hole.own_unit == "in"
     dropped = []
     values: Changes = {"kind": kind}
     aside = {
@@ -229,7 +229,7 @@ def _nearest_pin(size_mm: float, inch: bool) -> str:
 
 def change_mouth(hole: Hole, entry: HoleEntry, which: str) -> Changes:
     """Keys for putting a chamfer, register, countersink or spotface at the mouth, or taking it away."""
-    inch = hole.unit == "in"
+    inch = hole.own_unit == "in"
     across = float(hole.feature.thread.major_mm) if hole.feature.thread is not None else hole.nominal_mm
     base = entry.kind if entry.kind not in ("counterbored", "countersunk", "spotfaced") else "plain"
 

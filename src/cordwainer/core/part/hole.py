@@ -108,6 +108,7 @@ class Hole:
     limits_given: bool = False
     diameter_given: bool = False
     depth_given: bool = False
+    shown_in: str = ""
 
     @property
     def callout_drill(self) -> Length | None:
@@ -140,9 +141,14 @@ class Hole:
         return self.depth.mm
 
     @property
-    def unit(self) -> str:
+    def own_unit(self) -> str:
         """The system the hole is drawn in, 'mm' or 'in'."""
         return self.diameter.unit
+
+    @property
+    def unit(self) -> str:
+        """The system it is spoken of in: the one it is drawn in, unless another is shown."""
+        return self.shown_in or self.diameter.unit
 
     @property
     def grade(self) -> int:

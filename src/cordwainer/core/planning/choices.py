@@ -112,7 +112,7 @@ def between(shop: Shop, hole: Hole, before_mm: float, after: Tool) -> Tool | Non
     low = max(before_mm, 0.18 * after.diameter_mm)
     target = (low * after.diameter_mm) ** 0.5
     tools = [t for t in shop.of_kind("drill") if before_mm < t.diameter_mm < after.diameter_mm and not t.is_stub]
-    own = [t for t in tools if t.diameter.unit == hole.unit] or tools
+    own = [t for t in tools if t.diameter.unit == hole.own_unit] or tools
     return min(own, key=lambda t: abs(t.diameter_mm - target), default=None)
 
 

@@ -38,7 +38,7 @@ def ways(hole: Hole, shop: Shop) -> Iterator[tuple[str, str]]:
     if hole.kind != "sized":
         return
     reamers = shop.of_kind("reamer")
-    if hole.unit == "in":
+    if hole.own_unit == "in":
         own = {round(tool.diameter_mm, 4) for tool in reamers}
         for sitting, pair in fit_reamers(hole.diameter).items():
             shown = [f"{as_written(s)}{'' if round(s.mm, 4) in own else ' (to get)'}" for s in pair]

@@ -92,6 +92,7 @@ class Plans(QObject):
         self._wait_ms = FIRST_FRAME_MS
         document.edited.connect(self._follow)
         stock.changed.connect(self.replan)
+        selection.unit_changed.connect(self.replan)
 
     # -- what is known -------------------------------------------------------------------------
 
@@ -167,13 +168,18 @@ class Plans(QObject):
 
     # -- planning ------------------------------------------------------------------------------
 
+    def _shown(self, hole: Hole) -> Hole:
+        """The hole as it is spoken of on the screen."""
+        unit = self.selection.unit
+        return hole if unit == hole.unit else replace(hole, shown_in=unit)
+
     def key_of(self, hole: Hole) -> Any:
         """Everything a hole's plan hangs on: like holes share it, wherever they stand."""
         document, stock = self.document, self.stock
         file = document.job.file
         entry: dict[str, Any] = next((h for h in document.data["holes"] if h["id"] == hole.id), {})
         return (
-            replace(hole, id="", name="", count=1, places_mm=()),
+            replace(self._shown(hole), id="", name="", count=1, places_mm=()),
             repr(entry.get("sequence")) + repr(entry.get("sequence_only")),
             document.shop_name,
             stock.crib.generation,
@@ -223,13 +229,13 @@ class Plans(QObject):
         hole = self.selection.hole
         if hole is None:
             return None
-        return ToPlan(self.key_of(hole), hole, self.document.job, self.stock.shop, self.stock.machine)
+        return ToPlan(self.key_of(hole), self._shown(hole), self.document.job, self.stock.shop, self.stock.machine)
 
     def _ask(self, what: str, key: Any, hole: Hole) -> None:
         stock, bought = self.stock, what == BUY
         self.background.ask(
             (what, key),
-            ToPlan(key, hole, self.document.job, stock.shop, stock.machine, bought),
+            ToPlan(key, self._shown(hole), self.document.job, stock.shop, stock.machine, bought),
             planned,
             lambda answer: (self._take_look if bought else self._take)(key, answer),
             lane=PLANS,

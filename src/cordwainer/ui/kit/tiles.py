@@ -70,6 +70,12 @@ class Choices(QWidget):
         self.set_value(None if value == self.value else value)
         self.chosen.emit(self.value or "")
 
+    def say(self, words: dict[str, str]) -> None:
+        """Other words on some of the boxes."""
+        for value, text in words.items():
+            self.boxes[value].setText(text)
+            self.boxes[value].setAccessibleName(f"{self.accessibleName()}: {text}")
+
     def set_value(self, value: str | None) -> None:
         """Show a value as chosen."""
         self.value = value

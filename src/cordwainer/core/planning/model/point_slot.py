@@ -26,7 +26,7 @@ def asked_of(drill: Tool, hole: Hole, route: Route) -> AskedSize | None:
             return AskedSize(hole.limits.lower_mm, hole.limits.upper_mm, f"hole {hole.id}", before)
         reamer = cuts[at + 1].tool
         if cuts[at + 1].kind == "ream" and reamer is not None:
-            low, high = stock_target(hole.nominal_mm, hole.unit)
+            low, high = stock_target(hole.nominal_mm, hole.own_unit)
             size = reamer.diameter_mm
             words = f"hole {hole.id}, for the reamer"
             return AskedSize(size - STOCK_MOST * high, size - STOCK_LEAST * low, words, before)

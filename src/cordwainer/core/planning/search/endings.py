@@ -181,7 +181,7 @@ class Ends:
                     stock = reamer.diameter_mm - mean
                     if least - 1e-9 <= stock <= most + 1e-9:
                         off = not low - 1e-9 <= stock <= high + 1e-9
-                        other = tool.diameter.unit != self.bench.hole.unit
+                        other = tool.diameter.unit != self.bench.hole.own_unit
                         seldom = bought and self.bench.price(tool) > constants("size_prices")["tenth"]
                         ranked.append((other and bought, off, seldom and not off, other, -tool.diameter_mm, tool))
                 ranked.sort(key=lambda entry: entry[:5])
@@ -361,7 +361,7 @@ class Ends:
         hole = self.bench.hole
         thread = hole.feature.thread
         assert thread is not None
-        bench, unit = self.bench, hole.unit if self.bench.shop.name == CATALOG else ""
+        bench, unit = self.bench, hole.own_unit if self.bench.shop.name == CATALOG else ""
         ranked = tap_order(
             thread, self.drills, bench.material, bench.practice, bench.price, hole.callout_drill, unit
         )

@@ -111,7 +111,7 @@ class Search(Ends):
             if (t.kind == "drill" and least - 1e-9 <= t.diameter_mm <= largest + 1e-9) or t.id in must
         ]
         if len(tools) > MOST_TOOLS:
-            own = [t for t in tools if t.diameter.unit == self.bench.hole.unit or t.id in must]
+            own = [t for t in tools if t.diameter.unit == self.bench.hole.own_unit or t.id in must]
             tools = own if len(own) > 8 else tools
         if len(tools) > MOST_TOOLS:  # a special or seldom drill is no step that anybody would miss
             common = [t for t in tools if (t.series in COMMON and self.bench.price(t) < SELDOM) or t.id in must]

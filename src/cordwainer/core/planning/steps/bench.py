@@ -74,7 +74,7 @@ class Bench:
             found = self.extra.get(tool.id, 0.0)
             if self.shop.name == CATALOG:
                 found += commonness(tool, self.hole)
-            elif tool.kind in BY_SIZE and tool.diameter.unit != self.hole.unit:
+            elif tool.kind in BY_SIZE and tool.diameter.unit != self.hole.own_unit:
                 found += constants("screen_prices")["other_unit"]
             self._prices[tool.id] = found
         return self._prices[tool.id]

@@ -32,7 +32,7 @@ def worth_turning(hole: Hole) -> bool:
 def half_of(hole: Hole) -> Hole:
     """What is drilled from either end: half the depth and a little more, into metal."""
     exact = hole.depth.exact_mm / 2 + Fraction(str(constant("both_ends_over_mm")))
-    depth = in_inches(exact) if hole.unit == "in" else from_mm(exact)
+    depth = in_inches(exact) if hole.own_unit == "in" else from_mm(exact)
     return replace(hole, depth=depth, through=False, part_thickness_mm=None, under="", under_gap_mm=None)
 
 

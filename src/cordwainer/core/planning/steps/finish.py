@@ -149,9 +149,9 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
     def rank(tool: Tool) -> tuple[bool, bool, bool, float]:
         off_middle = abs(expected_reamed(tool).mean_mm - limits.middle_mm)
         named = names(hole.diameter, tool)
-        return tool.diameter.unit != hole.unit, not named, tool.series != first, off_middle
+        return tool.diameter.unit != hole.own_unit, not named, tool.series != first, off_middle
 
-    own = [tool for tool in found if tool.diameter.unit == hole.unit]
+    own = [tool for tool in found if tool.diameter.unit == hole.own_unit]
     if own and bench.shop.name == CATALOG:
         found = own
     found.sort(key=rank)
@@ -220,7 +220,7 @@ def wanted_stock(bench: Bench) -> tuple[float, float]:
     """Least and most stock the practice wants: the table's, or a school's one figure give or take a quarter."""
     figure = SCHOOL_STOCK_MM.get(bench.practice.ream_stock)
     if figure is None:
-        return stock_target(bench.hole.nominal_mm, bench.hole.unit)
+        return stock_target(bench.hole.nominal_mm, bench.hole.own_unit)
     return 0.75 * figure, 1.25 * figure
 
 

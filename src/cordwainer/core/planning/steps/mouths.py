@@ -60,7 +60,7 @@ def _sink(
     ]
     usable = [t for t in fitting if bench.holding(t) is None]
     tool = wanted or min(
-        usable, key=lambda t: (bench.price(t), t.diameter.unit != unit, t.diameter_mm), default=None
+        usable, key=lambda t: (bench.price(t), t.diameter.unit != bench.hole.own_unit, t.diameter_mm), default=None
     )
     if tool is None:
         if not asked:

@@ -269,7 +269,7 @@ def center_choice(
     bench: Bench, first: Tool, finished_mm: float, tools: tuple[Tool, ...] | None = None
 ) -> StartChoice | None:
     """The center drill whose pilot is about a quarter of the next drill, within what its size allows, or None."""
-    next_mm, chisel, unit = first.diameter_mm, first.chisel_mm, bench.hole.unit
+    next_mm, chisel = first.diameter_mm, first.chisel_mm
     room = bench.hole.tip_room_mm
     deepest = bench.corner_depth_mm if room is None else min(bench.corner_depth_mm, room)
     widest, sturdy = constant("center_mouth_per_d") * next_mm, constant("center_pilot_per_d") * next_mm
@@ -286,7 +286,7 @@ def center_choice(
             continue
         if body > max(constant("center_body_most"), 1.2 * next_mm) and tools is None:
             continue
-        own = tool.diameter.unit == unit
+        own = tool.diameter.unit == bench.hole.own_unit
         close = -abs(pilot - right)
         if best is not None and best[0][0] and (True, own, close) < best[0]:
             continue
@@ -317,7 +317,7 @@ def spot_choice(
         if tool.diameter_mm < mouth:
             continue
         angle = tool.included_angle_deg or 90.0
-        own_unit = tool.diameter.unit == bench.hole.unit
+        own_unit = tool.diameter.unit == bench.hole.own_unit
         rank = (angle < point - 0.5, abs(angle - point), not own_unit, tool.diameter_mm)
         if best is None or rank < best[0]:
             best = rank, tool

@@ -20,7 +20,7 @@ def commonness(tool: Tool, hole: Hole) -> float:
     if tool.kind not in BY_SIZE:
         return 0.0
     p = constants("size_prices")
-    other = 0.0 if tool.diameter.unit == hole.unit else p["other_unit"]
+    other = 0.0 if tool.diameter.unit == hole.own_unit else p["other_unit"]
     if tool.kind != "drill":
         other *= 2
     return other + p[_series(tool.diameter, hole)]

@@ -37,7 +37,7 @@ def print_size(hole: Hole, unit: str) -> str:
         return f"Pin {feature.pin.size}"
     if feature.center is not None:
         return f"{feature.center.type} {feature.center.size}"
-    if unit == hole.unit:
+    if unit == hole.own_unit:
         return f"Ø{as_written(hole.diameter)}"
     return f"Ø{plain(hole.nominal_mm, unit)}"
 
@@ -134,6 +134,16 @@ def size_shown(operation: Operation, unit: str) -> str:
     if tool.diameter.unit == unit or name.startswith("#") or not name.endswith((" mm", " in")):
         return name.removesuffix(" mm").removesuffix(" in")
     return name
+
+
+def size_said(size: str, unit: str) -> str:
+    """A size as shown, with the unit where it is a plain figure: not after a number, a letter, a designation.
+
+    >>> size_said("31/64", "in"), size_said("#7", "in"), size_said("8 mm", "in"), size_said("A 3.15", "mm")
+    ('31/64 in', '#7', '8 mm', 'A 3.15')
+    """
+    plain_figure = size[:1].isdigit() or size.startswith(".")
+    return f"{size} {unit}" if plain_figure and not size.endswith((" mm", " in")) else size
 
 
 def peck_stops(stops: Sequence[float], unit: str) -> list[str]:

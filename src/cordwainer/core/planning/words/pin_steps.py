@@ -42,7 +42,7 @@ def pin_steps(
     large, small = (float(end) for end in pin.ends(hole.depth.exact_mm))
     spare, slope = spare_mm or constant("pin_stock_mm"), float(pin.slope)
     smaller = [t for t in drills if t.diameter_mm < large]
-    own = [t for t in smaller if t.diameter.unit == hole.unit]
+    own = [t for t in smaller if t.diameter.unit == hole.own_unit]
     tools = sorted(own or smaller, key=lambda t: t.diameter_mm)
     through = [t for t in tools if expected_drilled(t).mean_mm <= small - spare]
     if not through:

@@ -9,7 +9,7 @@ from cordwainer.core.planning.words.operation import Caution, PlanWarning
 from cordwainer.core.tables import by_key
 
 SURE_SHOWN = 0.995
-NEWTON_PER_POUND, KILOWATT_PER_HP = 4.4482216, 0.7456999
+NEWTON_PER_POUND, KILOWATT_PER_HP, NM_PER_IN_LB = 4.4482216, 0.7456999, 0.1129848
 
 
 def say(value_mm: float, unit: str, decimals: int | None = None) -> str:

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from typing import TYPE_CHECKING
 
-from cordwainer.core.lengths import inch_text, mm_text
+from cordwainer.core.lengths import Length, inch_text, mm_text
 from cordwainer.core.planning.words.names import (
     as_written,
     fixed,
@@ -13,6 +14,7 @@ from cordwainer.core.planning.words.names import (
     plain,
     print_size,
     role_name,
+    size_said,
     size_shown,
 )
 from cordwainer.core.planning.words.sentences import chance_words
@@ -91,12 +93,49 @@ def micro(value_mm: float, unit: str) -> tuple[str, str]:
     return mm_text(value_mm * 1000, 1 if abs(value_mm) < 0.1 else 0), "µm"
 
 
+RA_MICRO_INCH = {0.2: 8, 0.4: 16, 0.8: 32, 1.6: 63, 3.2: 125, 6.3: 250, 12.5: 500}
+
+
+def finish_text(ra_um: float, unit: str) -> str:
+    """A finish as it is written in the unit: µm, or µin by the usual steps (ISO 1302; ASME B46.1).
+
+    >>> finish_text(1.6, "in"), finish_text(1.6, "mm")
+    ('63 µin', '1.6 µm')
+    """
+    if unit == "in":
+        return f"{RA_MICRO_INCH.get(round(ra_um, 2), round(ra_um / 0.0254)):g} µin"
+    return f"{ra_um:g} µm"
+
+
+def words_in(text: str, unit: str) -> str:
+    """A sentence whose millimeters and micrometers are told in inches where those are shown.
+
+    >>> words_in("tailstock off the spindle, 0.05 mm", "in"), words_in("4 µm over", "in")
+    ('tailstock off the spindle, .0020 in', '.00016 in over')
+    """
+    if unit != "in":
+        return text
+
+    def told(found: re.Match[str]) -> str:
+        mm = float(found[1]) / (1000 if found[2] == "µm" else 1)
+        return f"{inch_text(mm, 5 if mm < 0.01 else 4 if mm < 1 else 2)} in"
+
+    return re.sub(r"([0-9.]+) (mm|µm)\b", told, text)
+
+
+def length_in(length: Length, unit: str) -> str:
+    """A length as it was written where that is in the unit shown, else worked out in it; with its unit."""
+    return str(length) if length.unit == unit else f"{fixed(length.mm, unit, 3, 4)} {unit}"
+
+
 __all__ = [
     "as_written",
     "asked_words",
     "band_words",
+    "finish_text",
     "fixed",
     "instead_words",
+    "length_in",
     "limits_pair",
     "micro",
     "peck_stops",
@@ -106,5 +145,7 @@ __all__ = [
     "route_chance",
     "route_words",
     "shown_chance",
+    "size_said",
     "size_shown",
+    "words_in",
 ]

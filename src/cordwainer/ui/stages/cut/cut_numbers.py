@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from cordwainer.core.lengths import in_unit
+from cordwainer.core.planning.words.names import size_said
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, corners
 from cordwainer.ui.kit.layout import MIDDLE, RIGHT, smooth, write
@@ -82,7 +83,7 @@ class CutNumbers(QWidget):
         self.update()
 
     def _spoken(self, card: Card) -> str:
-        parts = [f"{card.name}, {card.index + 1} of {card.of}", f"{card.size} {self.unit}", card.fetch]
+        parts = [f"{card.name}, {card.index + 1} of {card.of}", size_said(card.size, self.unit), card.fetch]
         if self.rpm is not None:
             parts.append(f"{self.rpm:g} revolutions a minute")
         if card.start:

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import UNDER
+from cordwainer.core.planning.words.wording import length_in
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Field, text_label
@@ -77,7 +78,7 @@ class LiesOn(QWidget):
             self.sides.set_value(under.sides)
         for field, own in shown:
             if not field.hasFocus():
-                field.setText(str(own) if own is not None else "")
+                field.setText(length_in(own, self.selection.unit) if own is not None else "")
         self.under.set_value(under.what if under is not None else self.under.value)
         self.stand.setVisible(self.under.value == "parallels")
 

@@ -24,6 +24,7 @@ from cordwainer.core.planning.words.wording import (
     role_name,
     route_chance,
     shown_chance,
+    size_said,
     size_shown,
 )
 from cordwainer.ui.canvas.slot import Slot, curve_path
@@ -204,7 +205,7 @@ class Ladder(QWidget):
             self.rungs = []
             for index, operation in tools:
                 name = role_name(self.route, index) if self.route else ""
-                words = f"Rung {index + 1}, {name} {size_shown(operation, self.unit)} {self.unit}"
+                words = f"Rung {index + 1}, {name} {size_said(size_shown(operation, self.unit), self.unit)}"
                 rung = ToolRung(index + 1, words, self)
                 rung.clicked.connect(lambda _=False, i=index: self._pressed(i))
                 rung.stepped.connect(lambda up, i=index: self.stepped.emit(i, up))

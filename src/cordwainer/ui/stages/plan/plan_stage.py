@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QMenu, QVBoxLayout
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.words.sentences import chance_words
-from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance
+from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance, words_in
 from cordwainer.files.job import practice_in
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.desk.document import Document
@@ -284,13 +284,14 @@ class PlanStage(Stage):
     def _show_leans(self) -> None:
         """The assumptions that move the chance most, each with the chance on its worse side."""
         found = self.forecasts.leans_of(self.plans.route, self.selection.hole)
-        if found == self._leans_shown:
+        if (found, self.selection.unit) == self._leans_shown:
             return
-        self._leans_shown = found
+        self._leans_shown = (found, self.selection.unit)
         lines = []
         for entry in found or ():
             side, chance = entry.worst
-            lines.append((f"{entry.words}, {side}", f"{100 * chance:.0f}"))
+            words = words_in(f"{entry.words}, {side}", self.selection.unit)
+            lines.append((words, f"{100 * chance:.0f}"))
         self.ladder.show_leans(lines)
 
     # -- edits of the sequence ------------------------------------------------------------

@@ -18,6 +18,7 @@ from cordwainer.core.planning.words.wording import (
     role_name,
     route_chance,
     route_words,
+    size_said,
     size_shown,
 )
 from cordwainer.ui.canvas import tools
@@ -177,7 +178,7 @@ class Station(Pressable):
         state = ", to get" if missing else (", fixed" if operation.locked else "")
         breaks = any(w.id == "broken_limit" for w in operation.warnings)
         state += ", breaks a limit" if breaks else ""
-        super().__init__(f"Operation {number}, {name} {size} {unit if size else ''}".strip() + state)
+        super().__init__(f"Operation {number}, {name} {size_said(size, unit)}".strip() + state)
         self.number, self.name, self.operation, self.unit = number, name, operation, unit
         self.missing, self.breaks = missing, breaks
         self.setCheckable(True)

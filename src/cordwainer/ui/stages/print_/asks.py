@@ -23,6 +23,7 @@ from cordwainer.core.planning.steps.finish import choose_process
 from cordwainer.core.planning.steps.tapping import TapDrill, tap_choices, tap_drills
 from cordwainer.core.planning.ways import ways
 from cordwainer.core.planning.words.operation import Route
+from cordwainer.core.planning.words.sentences import NM_PER_IN_LB
 from cordwainer.core.planning.words.wording import as_written, fixed, micro, plain
 from cordwainer.core.shop.identify import neighbors
 from cordwainer.core.shop.punches import transfer_punch
@@ -245,7 +246,8 @@ class Asks(Column):
         torque = tap_torque_nm(
             float(thread.major_mm), float(thread.pitch_mm), habits(self.document.job.material.id)[5]
         )
-        words = f"By hand 1.5 to 2 turns on, half a turn back. A sharp tap takes about {torque:.1f} N·m."
+        turning = f"{torque:.1f} N·m" if unit == "mm" else f"{torque / NM_PER_IN_LB:.0f} in-lb"
+        words = f"By hand 1.5 to 2 turns on, half a turn back. A sharp tap takes about {turning}."
         self.add(text_label(words, 14, color=theme.INK2, wrap=True))
 
     def _taken(self, hole: Hole, found: list[TapDrill]) -> Tool | None:
@@ -273,7 +275,7 @@ class Asks(Column):
         self.add(
             text_label(f"{name} hole. Bars are play, left of the line it holds.", 14, color=theme.INK2, wrap=True)
         )
-        self.fits = FitRows(fits, self.fit)
+        self.fits = FitRows(fits, self.fit, self.selection.unit)
         self.fits.chosen.connect(self._choose_fit)
         self.add(self.fits)
         self.fit_answer = text_label("", 15, wrap=True)

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.part.fit import Fit
+from cordwainer.core.planning.words.wording import micro
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
@@ -19,8 +20,8 @@ class FitRow(Pressable):
     """One fit: its words, its code, its play."""
 
     def __init__(self, fit: Fit, rows: FitRows) -> None:
-        least, most = 1000 * float(fit.least_mm), 1000 * float(fit.most_mm)
-        super().__init__(f"{fit.name}, {fit.code}, play {least:.0f} to {most:.0f} µm")
+        (least, unit), (most, _) = micro(float(fit.least_mm), rows.unit), micro(float(fit.most_mm), rows.unit)
+        super().__init__(f"{fit.name}, {fit.code}, play {least} to {most} {unit}")
         self.fit, self.rows = fit, rows
         self.setCheckable(True)
         self.setFixedHeight(ROW)
@@ -66,8 +67,9 @@ class FitRows(QWidget):
 
     chosen = pyqtSignal(object)
 
-    def __init__(self, fits: tuple[Fit, ...], selected: str) -> None:
+    def __init__(self, fits: tuple[Fit, ...], selected: str, unit: str) -> None:
         super().__init__()
+        self.unit = unit
         reach = max(max(abs(float(f.least_mm)), abs(float(f.most_mm))) for f in fits)
         self.reach = reach
         box = down(self, NONE, 0)

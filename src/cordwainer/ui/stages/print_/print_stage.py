@@ -10,6 +10,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
+from cordwainer.core.planning.words.wording import finish_text, length_in
 from cordwainer.core.tables import constant
 from cordwainer.files.callout_line import line_of
 from cordwainer.files.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
@@ -161,7 +162,8 @@ class PrintStage(Stage):
         )
         self.finish.chosen.connect(self._set_finish)
         column_ = Column((0, 0, 0, 0), 2)
-        column_.add(text_label("finish, Ra in µm", 14, color=theme.INK2))
+        self.finish_words = text_label("", 14, color=theme.INK2)
+        column_.add(self.finish_words)
         column_.add(self.finish)
         self.foot.addWidget(column_)
         middle.addWidget(foot)
@@ -349,11 +351,14 @@ class PrintStage(Stage):
         self.switch.refresh()
         zone = self.selection.entry.position_tolerance
         if not self.position.hasFocus():
-            self.position.setText(str(zone or ""))
+            self.position.setText(length_in(zone, self.selection.unit) if zone else "")
             self.position.set_wrong(False)
         self.foot_columns["where nothing is said"].setText(self.document.job.file.general_tolerance)
         value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
         self.finish.set_value(value)
+        unit = self.selection.unit
+        self.finish_words.setText(f"finish, Ra in {'µin' if unit == 'in' else 'µm'}")
+        self.finish.say({ra: finish_text(float(ra), unit).split(" ")[0] for ra in ("3.2", "1.6", "0.8")})
         self.asks.show_hole(hole)
         self._show_troubles()
 

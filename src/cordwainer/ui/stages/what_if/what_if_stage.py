@@ -18,7 +18,7 @@ from cordwainer.core.planning.model.forward import (
     with_faults,
 )
 from cordwainer.core.planning.words.sentences import chance_words
-from cordwainer.core.planning.words.wording import fixed
+from cordwainer.core.planning.words.wording import finish_text, fixed
 from cordwainer.core.tables import by_key
 from cordwainer.ui.canvas.slot import Slot
 from cordwainer.ui.desk.document import Document
@@ -146,7 +146,7 @@ class Side(Column):
             ("Bell mouth", bell),
             ("Axis off at the exit", f"{fixed(told.exit_offset.p50, unit, 2, 4)} {unit}"),
             ("Cleans up all round", cleans),
-            ("Finish, chips", f"Ra {told.finish_ra_um:g} µm, {chips} chips"),
+            ("Finish, chips", f"Ra {finish_text(told.finish_ra_um, unit)}, {chips} chips"),
         )
         for name, value in rows:
             self.lines.add(Rule())
