@@ -63,7 +63,7 @@ class AskLine(Pane):
         over.installEventFilter(self)
         self.left: QLineEdit | None = None
         self.place: int | None = None
-        self.size_ = DESK_SIZE
+        self.size_, self.name_wide = DESK_SIZE, NAME_WIDE
         row = across(self, (20, 12, 12, 10), 24)
         self.field = QuestionField(self)
         self.field.textChanged.connect(self.show_answer)
@@ -74,7 +74,7 @@ class AskLine(Pane):
         column = down(asked, NONE, 8)
         self.heading = text_label("Ask", 15, color=theme.INK2)
         fill(column, self.heading, self.field, self.understood, self.doubts, None)
-        asked.setFixedWidth(LINE_WIDE)
+        self.asked = asked
         self.answers = Column(gap=5)
         area = scroll_down()
         put_in_scroll(area, self.answers)
@@ -113,6 +113,9 @@ class AskLine(Pane):
         tall = TALL_AT_MACHINE if self.shell.stage == "cut" else TALL
         left = self.beside.width() if self.beside.isVisible() else 0
         tall = min(tall, self.over.height())
+        wide = self.over.width() - left
+        self.asked.setFixedWidth(min(LINE_WIDE, round(0.36 * wide)))
+        self.name_wide = min(NAME_WIDE, round(0.17 * wide))
         self.setGeometry(left, self.over.height() - tall, self.over.width() - left, tall)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
@@ -187,7 +190,7 @@ class AskLine(Pane):
     def _add_question(self, about: str, question: str, first: Said | None) -> None:
         widget, row = line_of(NONE, 14)
         name = text_label(about, self.size_ - 1, color=theme.INK2)
-        name.setFixedWidth(NAME_WIDE // 2)
+        name.setFixedWidth(self.name_wide // 2)
         link = Link(question, self.size_)
         link.clicked.connect(partial(self._type, question))
         fill(row, name, link)
@@ -205,7 +208,7 @@ class AskLine(Pane):
         widget, row = line_of(NONE, 14)
         at_machine = self.size_ > DESK_SIZE
         name = text_label(said.name, self.size_ - 1, color=theme.INK2, wrap=True)
-        name.setFixedWidth(NAME_WIDE)
+        name.setFixedWidth(self.name_wide)
         text = text_label(said.text, self.size_ + (6 if first else 1), bold=bool(said.name), wrap=True)
         figure, beside = line_of(NONE, 14)
         beside.addWidget(text, 1)

@@ -102,7 +102,10 @@ class JobStrip(Pane):
         self.machine, self.shop = StripField("Machine"), StripField("Crib")
         self.job.bold = True
         row.addWidget(self.logo)
-        for part in (self.job, self.material, self.machine, self.shop):
+        self.ask = StripField("Ask")
+        self.ask.set_value("press /")
+        self.ask.setToolTip(with_keys("A small question: 200 rpm on inch and a half?", "ask"))
+        for part in (self.job, self.material, self.machine, self.shop, self.ask):
             row.addWidget(part)
         row.addStretch(1)
         self.mark = Mark("none", 7, theme.INK, theme.LO)

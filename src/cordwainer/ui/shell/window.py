@@ -94,6 +94,7 @@ class Window(QMainWindow):
             (strip.material, "choose_material"),
             (strip.machine, "choose_machine"),
             (strip.shop, "choose_shop"),
+            (strip.ask, "ask"),
         ):
             part.clicked.connect(partial(self._pressed, name))
         application = QApplication.instance()

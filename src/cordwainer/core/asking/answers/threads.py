@@ -78,8 +78,9 @@ def percent(given: Given) -> list[Said]:
     thread, hole = _thread(given), given["hole"]
     if hole >= float(thread.major_mm):
         raise InputError("", "the hole is as large as the thread itself")
-    tpi = both(
-        f"P {float(thread.pitch_mm):g} mm", f"{INCH_MM / float(thread.pitch_mm):.4g} threads an inch", given.unit
+    metric = thread.system == "metric"
+    tpi = (
+        f"P {float(thread.pitch_mm):g} mm" if metric else f"{INCH_MM / float(thread.pitch_mm):.4g} threads an inch"
     )
     value = thread.percent_of(hole)
     lines = [Said("thread", _percent(thread, hole), f"(d − hole) / (1.299 P), {tpi}", "derived")]

@@ -90,6 +90,7 @@ class CutHead(QWidget):
     picked = pyqtSignal(int)
     dimmed = pyqtSignal(bool)
     left = pyqtSignal()
+    asked = pyqtSignal()
 
     def __init__(self) -> None:
         super().__init__()
@@ -100,15 +101,17 @@ class CutHead(QWidget):
         row.addStretch(1)
         self.row = across(gap=0)
         fill(row, self.row, 16)
+        self.ask = ChoiceTile("Ask /", "Ask a small question", small=True)
         self.light, self.dim = ChoiceTile("Light", small=True), ChoiceTile("Dim", small=True)
         self.back = ChoiceTile("Esc Plan", "Back to Plan", small=True)
-        for tile, wide in ((self.light, 70), (self.dim, 62), (self.back, 104)):
+        for tile, wide in ((self.ask, 72), (self.light, 70), (self.dim, 62), (self.back, 104)):
             tile.setFixedSize(wide, 36)
             row.addWidget(tile)
-            row.addSpacing(8 if tile is self.dim else 0)
+            row.addSpacing(8 if tile in (self.dim, self.ask) else 0)
         self.light.clicked.connect(lambda: self.dimmed.emit(False))
         self.dim.clicked.connect(lambda: self.dimmed.emit(True))
         self.back.clicked.connect(lambda: self.left.emit())
+        self.ask.clicked.connect(lambda: self.asked.emit())
         self.stations: list[StepStation] = []
 
     def show_run(self, cutting: Cutting) -> None:
@@ -136,8 +139,9 @@ class CutHead(QWidget):
         for tile, on in ((self.light, LIGHT), (self.dim, DIM)):
             tile.shade, tile.now = self.shade, self.shade is on
             tile.update()
-        self.back.shade = self.shade
-        self.back.update()
+        for tile in (self.back, self.ask):
+            tile.shade = self.shade
+            tile.update()
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

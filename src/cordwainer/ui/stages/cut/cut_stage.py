@@ -109,6 +109,7 @@ class CutStage(Stage):
         self.head.picked.connect(cutting.back)
         self.head.dimmed.connect(self.set_dim)
         self.head.left.connect(lambda: self.wants.emit("go_plan"))
+        self.head.asked.connect(lambda: self.wants.emit("ask"))
         asks = self.asks
         asks.wants.connect(self.wants)
         asks.said.connect(self.said)

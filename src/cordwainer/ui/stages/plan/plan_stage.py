@@ -163,8 +163,7 @@ class PlanStage(Stage):
         own = len(practice_in(self.document.job, self.stock.shop).departs())
         self.practice_link.setText(f"Practice, {own} own" if own else "Your practice")
         many = self.document.job.file.quantity * sum(hole.count for hole in self.document.job.holes)
-        self.batch_link.setText(f"The batch of {many} holes")
-        self.batch_link.setVisible(many > 1)
+        self.batch_link.setText(f"The batch of {many} holes" if many > 1 else "The batch")
         plan, route, hole = self.plans.plan, self.plans.route, self.selection.hole
         blocked = plan is not None and not plan.routes
         self.section.working = self.plans.planning

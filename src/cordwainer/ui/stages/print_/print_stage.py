@@ -14,6 +14,7 @@ from cordwainer.core.planning.words.wording import finish_text, length_in
 from cordwainer.core.tables import constant
 from cordwainer.files.callout_line import line_of
 from cordwainer.files.print_edits import change_figure, change_kind, change_mouth, mouth_state, whole_line
+from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.selection import Selection
@@ -96,7 +97,10 @@ class PrintStage(Stage):
         line = QHBoxLayout()
         add = Link("Add a hole", 14)
         add.clicked.connect(lambda: self.wants.emit("add_hole"))
-        fill(line, add, None)
+        part = Link("The part", 14)
+        part.setToolTip(with_keys("The part from above: places, rows, what lies under it", "open_part"))
+        part.clicked.connect(lambda: self.wants.emit("open_part"))
+        fill(line, add, None, part, None)
         self.switch = NextHole(self.document, self.selection)
         line.addWidget(self.switch.link)
         column.addLayout(line)
