@@ -41,6 +41,7 @@ MACHINE_LENGTHS = {
     "travel": "travel_mm",
     "backlash": "backlash_mm",
     "runout": "runout_mm",
+    "jaws": "jaws_mm",
 }
 LEAST_SPEED_SHARE = 0.1
 MACHINE_NUMBERS = ("power_kw", "thrust_n", "rate_per_hour")

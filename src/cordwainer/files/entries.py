@@ -110,6 +110,7 @@ class HoleEntry:
     squareness: Length | None = None
     keyway: bool = False
     depth_to: Length | None = None
+    peck: Length | None = None
     part_thickness: Length | None = None
     floor: Length | None = None
     route: str | None = None
@@ -242,6 +243,7 @@ LENGTHS = (
     "roundness",
     "squareness",
     "depth_to",
+    "peck",
     "part_thickness",
     "floor",
     "x",

@@ -141,6 +141,7 @@ class HoleFile(Part):
     squareness: Positive | None = None
     keyway: bool = Field(default=False, strict=True)
     depth_to: Positive | None = None
+    peck: Positive | None = None
     part_thickness: Positive | None = None
     floor: NotNegative | None = None
     route: str | None = None

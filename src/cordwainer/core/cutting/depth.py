@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from cordwainer.core.tables import constant
 from cordwainer.core.working import formula
 
+MOST_PECKS = 500
+
 
 @formula("point length", "(d/2) / tan(angle/2)", "mm", "derived")
 def point_length(diameter_mm: float, angle_deg: float) -> float:
@@ -145,6 +147,18 @@ def pecks(
             deep = often or (not hardens and at >= constant("peck_deep_over") * d - 1e-9)
             at += (constant("peck_deep_bite") if deep else constant("peck_bite")) * d
     return (*found, tip_mm)
+
+
+def pecks_of(tip_mm: float, bite_mm: float) -> tuple[float, ...]:
+    """Cumulative tip depths in bites of one size, the last being the tip depth; () where one bite does it.
+
+    >>> pecks_of(1.0, 0.3)
+    (0.3, 0.6, 0.9, 1.0)
+    """
+    if bite_mm <= 0 or tip_mm <= bite_mm or tip_mm / bite_mm > MOST_PECKS:
+        return ()
+    count = math.ceil(round(tip_mm / bite_mm, 6)) - 1
+    return (*(round((i + 1) * bite_mm, 9) for i in range(count)), tip_mm)
 
 
 @dataclass(frozen=True)

@@ -59,7 +59,8 @@ class Machine:
     """One machine of the shop; power in kW, thrust in N, speeds in rev/min.
 
     `holder_max_mm` is the largest straight shank a solid holder takes: the tool post's or carriage block's of a
-    lathe, the collet's or boring head's of a mill; None where nobody said. `speed_factors` are what its people run
+    lathe, the collet's or boring head's of a mill; None where nobody said. `jaws_mm` is how far its vise
+    or chuck opens. `speed_factors` are what its people run
     of the table's speeds, by material and for all ("").
     """
 
@@ -83,6 +84,7 @@ class Machine:
     rate_per_hour: float | None = None
     speed_range_rpm: tuple[float, float] | None = None
     holder_max_mm: float | None = None
+    jaws_mm: float | None = None
     speed_factors: tuple[tuple[str, float], ...] = ()
 
     def speed_factor(self, material_id: str) -> float:

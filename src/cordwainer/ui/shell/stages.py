@@ -38,7 +38,7 @@ def _print(desk: Desk, _shell: Shell) -> Stage:
 def _part(desk: Desk, _shell: Shell) -> Stage:
     from cordwainer.ui.stages.part.part_stage import PartStage
 
-    return PartStage(desk.document, desk.selection)
+    return PartStage(desk.document, desk.selection, desk.stock)
 
 
 def _plan(desk: Desk, _shell: Shell) -> Stage:

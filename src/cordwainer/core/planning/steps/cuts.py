@@ -126,7 +126,9 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
         why.append(f"{tool.name}: solid carbide snaps when it is fed by hand; it wants a power feed")
     carbide = tool.material == "carbide"
     pecks: tuple[float, ...] = ()
-    if tool.kind == "drill" and bench.practice.pecking == "by_depth":
+    if tool.kind == "drill" and bench.hole.peck_mm is not None:
+        pecks = depths.pecks_of(tip, bench.hole.peck_mm)
+    elif tool.kind == "drill" and bench.practice.pecking == "by_depth":
         pecks = depths.pecks(depth_mm, tip, d, carbide=carbide, hardens=bench.material.hardens)
     elif tool.kind == "drill" and bench.practice.pecking == "often":
         pecks = depths.pecks(depth_mm, tip, d, carbide=carbide, often=True)

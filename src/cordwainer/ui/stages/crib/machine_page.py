@@ -126,7 +126,8 @@ class MachinePage(QScrollArea):
         self._row(grid, "Thrust, most", self._field("thrust_n", "Thrust", self._number("thrust_n")), "N")
         self._row(grid, "Taper", self._field("taper", "Morse taper", self._taper), "MT")
         self._lengths = [
-            self._row(grid, "Chuck takes", self._field("chuck_max", "Chuck takes up to", self._mm("chuck_max")))
+            self._row(grid, "Chuck takes", self._field("chuck_max", "Chuck takes up to", self._mm("chuck_max"))),
+            self._row(grid, "Vise, jaws open", self._field("jaws", "Vise or jaws open to", self._mm("jaws"))),
         ]
         chuck = self.choices["chuck_kind"] = Choices("Chuck", [(k, k) for k in CHUCKS], QSize(68, 30))
         chuck.chosen.connect(lambda value: self._put(chuck_kind=value or self.machine.chuck_kind))
@@ -258,6 +259,7 @@ class MachinePage(QScrollArea):
             "thrust_n": f"{machine.thrust_n:g}",
             "taper": "" if machine.taper is None else str(machine.taper),
             "chuck_max": length(machine.chuck_max_mm, 1, 3),
+            "jaws": length(machine.jaws_mm, 1, 3),
             "rate_per_hour": "" if rate is None else f"{rate:g}",
             "wheel_turn": length(wheel.per_rev.mm, 3) if wheel and wheel.per_rev else None,
             "wheel_division": length(wheel.division.mm, 3) if wheel else None,
@@ -306,7 +308,7 @@ class MachinePage(QScrollArea):
     def _mm(self, key: str) -> Callable[[str], None]:
         def keep(text: str) -> None:
             signed = key == "scale_start"
-            may_be_none = key in ("backlash", "runout", "travel") and not text
+            may_be_none = key in ("backlash", "runout", "travel", "jaws") and not text
             self._put(**{key: None if may_be_none else str(parse(text, self.selection.unit, signed=signed))})
 
         return keep

@@ -11,9 +11,11 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import UNDER
-from cordwainer.core.planning.words.wording import length_in
+from cordwainer.core.planning.words.wording import fixed, length_in
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
+from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of
 from cordwainer.ui.kit.plain import on_tip
@@ -26,10 +28,10 @@ class LiesOn(QWidget):
     """Width and height of the part; what is under it, how far below, and where its parallels stand."""
 
     def __init__(
-        self, document: Document, selection: Selection, trying: Callable[[Callable[[], None]], None]
+        self, document: Document, selection: Selection, stock: Stock, trying: Callable[[Callable[[], None]], None]
     ) -> None:
         super().__init__()
-        self.document, self.selection = document, selection
+        self.document, self.selection, self.stock = document, selection, stock
         box = down(self, NONE, 5)
         self.wide, self.high = Field("Width of the part", 14, True), Field("Height of the part", 14, True)
         size = across(gap=7)
@@ -38,6 +40,8 @@ class LiesOn(QWidget):
             field.kept.connect(lambda _: trying(self.set_part))
         size.addStretch(1)
         box.addLayout(size)
+        self.jaws = text_label("", 14, color=theme.INK2, wrap=True)
+        box.addWidget(self.jaws)
         line = across(gap=7)
         self.gap = Field("How far below the part it lies", 14, True)
         self.gap.setPlaceholderText("6 mm")
@@ -79,8 +83,21 @@ class LiesOn(QWidget):
         for field, own in shown:
             if not field.hasFocus():
                 field.setText(length_in(own, self.selection.unit) if own is not None else "")
+        self.jaws.setText(self._jaw_words(part.width.mm, part.height.mm) if part else "")
+        self.jaws.setVisible(bool(self.jaws.text()))
         self.under.set_value(under.what if under is not None else self.under.value)
         self.stand.setVisible(self.under.value == "parallels")
+
+    def _jaw_words(self, wide_mm: float, high_mm: float) -> str:
+        """Whether the machine's vise opens far enough for the part, where that is known of it."""
+        machine, unit = self.stock.machine, self.selection.unit
+        if machine.jaws_mm is None:
+            return ""
+        opens = f"{machine.name}'s jaws open {fixed(machine.jaws_mm, unit, 1, 3)} {unit}"
+        if min(wide_mm, high_mm) > machine.jaws_mm + 1e-6:
+            return f"{opens}: the part does not go in, clamp it to the table."
+        way = "either way" if max(wide_mm, high_mm) <= machine.jaws_mm + 1e-6 else "the narrow way"
+        return f"{opens}: it goes in {way}."
 
     def set_part(self) -> None:
         """The part's own size; both empty, nothing is known of it."""

@@ -15,6 +15,7 @@ from cordwainer.core.planning.words.wording import limits_pair, print_size
 from cordwainer.core.shop.punches import transfer_punch
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
@@ -32,9 +33,9 @@ WAYS = [("edges", "from the edges"), ("here", "from this one"), ("mark", "markin
 class PartStage(Stage):
     """The part from above at the left; the chosen hole, its places and patterns at the right."""
 
-    def __init__(self, document: Document, selection: Selection) -> None:
+    def __init__(self, document: Document, selection: Selection, stock: Stock) -> None:
         super().__init__()
-        self.document, self.selection = document, selection
+        self.document, self.selection, self.stock = document, selection, stock
         self.place = 0
         line = across(self, NONE, 0)
         self.view = PartView()
@@ -75,7 +76,7 @@ class PartStage(Stage):
         put_in_scroll(area, self.list)
         box.addWidget(area, 1)
         fill(box, Rule(), self._patterns(), Rule())
-        self.lies_on = LiesOn(self.document, self.selection, self._try)
+        self.lies_on = LiesOn(self.document, self.selection, self.stock, self._try)
         box.addWidget(self.lies_on)
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
@@ -114,10 +115,11 @@ class PartStage(Stage):
             grid.addLayout(cell, line, column)
 
         put(0, 0, "row_count", "Row of", "3", 48)
-        put(0, 1, "row_dx", "step x", "20")
+        inch = self.selection.unit == "in"
+        put(0, 1, "row_dx", "step x", ".75" if inch else "20")
         put(0, 2, "row_dy", "step y", "0")
         put(1, 0, "circle_count", "Circle of", "6", 48)
-        put(1, 1, "circle_across", "Ø", "60")
+        put(1, 1, "circle_across", "Ø", "2.5" if inch else "60")
         put(1, 2, "circle_first", "first at °", "90", 60)
         for line, words, made in ((0, "Make the row", self.make_row), (1, "Make the circle", self.make_circle)):
             link = Link(words, 14)

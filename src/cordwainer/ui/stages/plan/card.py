@@ -19,6 +19,8 @@ from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.plain import rich_label
 
 if TYPE_CHECKING:
+    from collections.abc import Callable
+
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.words.operation import Operation, Route
 
@@ -43,6 +45,7 @@ class StepCard(Pane):
     remove_asked = pyqtSignal()
     speed_asked = pyqtSignal(float)
     depth_asked = pyqtSignal(str)
+    bite_asked = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__(theme.HI, "l")
@@ -218,6 +221,8 @@ class StepCard(Pane):
             stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
             more = " …" if len(readings.peck_readings) > 6 else ""
             lines.append(("Clear chips at", stops + more))
+        if operation.kind == "drill" and self.hole is not None:
+            self.content.add(self._bite(self.hole, unit))
         if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
             slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
             places = 2 if readings.unit == "in" else 1
@@ -254,16 +259,33 @@ class StepCard(Pane):
         """Depth to full diameter, pressed to be typed anew."""
         places = 3 if unit == "in" else 2
         full, tip = (fixed(z, unit, 2, places) for z in (full_mm, tip_mm))
+        named = f"Full diameter to {full} {unit}, change", "Depth to full diameter"
+        tip_words = "Type another depth; nothing typed lets it go"
+        return self._typed("Full Ø to", full, named, tip_words, self.depth_asked.emit, f"tip {tip} {unit}")
+
+    def _bite(self, hole: Hole, unit: str) -> QWidget:
+        """The bite chips are cleared after, pressed to be typed."""
+        own = f"{fixed(hole.peck_mm, unit, 2, 4)} {unit}" if hole.peck_mm is not None else "by the rule"
+        named = f"Bites of {own}, change", "Bite"
+        tip = "Type a bite of your own for this hole; nothing typed goes by the rule"
+        return self._typed("Bites of", own, named, tip, self.bite_asked.emit, "")
+
+    def _typed(
+        self, head: str, shown: str, named: tuple[str, str], tip: str, ask: Callable[[str], None], after: str
+    ) -> QWidget:
+        """A figure that is pressed to be typed anew: its link, its field, and what stands behind."""
         row, line = line_of(gap=10)
-        fill(line, text_label("Full Ø to", 14, color=theme.INK2), None)
-        link = Link(full, 14)
-        link.setAccessibleName(f"Full diameter to {full} {unit}, change")
-        link.setToolTip("Type another depth; nothing typed lets it go")
-        field = Field("Depth to full diameter", 14, True)
+        fill(line, text_label(head, 14, color=theme.INK2), None)
+        link = Link(shown, 14)
+        link.setAccessibleName(named[0])
+        link.setToolTip(tip)
+        field = Field(named[1], 14, True)
         field.setFixedWidth(86)
-        field.setText(full)
+        field.setText(shown if shown[:1].isdigit() or shown[:1] == "." else "")
         field.hide()
-        fill(line, link, field, text_label(f"tip {tip} {unit}", 14, True))
+        fill(line, link, field)
+        if after:
+            line.addWidget(text_label(after, 14, True))
 
         def begin() -> None:
             link.hide()
@@ -272,7 +294,7 @@ class StepCard(Pane):
             field.selectAll()
 
         link.clicked.connect(begin)
-        field.returnPressed.connect(lambda: self.depth_asked.emit(field.text()))
+        field.returnPressed.connect(lambda: ask(field.text()))
         return row
 
     def _pair(self, head: str, html: str, foot: str) -> Column:

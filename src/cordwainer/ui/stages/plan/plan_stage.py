@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint, QTimer
 from PyQt6.QtWidgets import QMenu, QVBoxLayout
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.lengths import parse
 from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance, words_in
@@ -143,7 +144,16 @@ class PlanStage(Stage):
         self.card.depth_asked.connect(
             lambda text: self._try(lambda e: e.set_depth(self.selection.operation_index, text))
         )
+        self.card.bite_asked.connect(self._set_bite)
         self.forecasts.ready.connect(self.refresh)
+
+    def _set_bite(self, text: str) -> None:
+        """Chips cleared after a bite of one's own in this hole; nothing typed, by the rule."""
+        try:
+            bite = str(parse(text, self.selection.unit)) if text.strip() else None
+            self.selection.edit_hole(f"Bites of {bite}" if bite else "Bites by the rule", peck=bite)
+        except CordwainerError as bad:
+            self.said.emit(str(bad))
 
     def refresh(self) -> None:
         """Mirror the hole in hand; while a plan is worked out the last one stays, until that takes long."""
