@@ -89,6 +89,23 @@ def gone_wrong(window: Window) -> None:
     row.box.click()
 
 
+def asked(window: Window, line: str) -> None:
+    """A small question over the plan."""
+    window.desk.selection.select_hole(1)
+    window.desk.plans.select_operation(1)
+    window.go("plan")
+    window.run("ask")
+    window.ask_line.field.setText(line)
+
+
+def set_up(window: Window) -> None:
+    """What is looked over before the first cut, in dim light."""
+    window.ask_line.put_away()
+    window.desk.selection.select_hole(0)
+    window.go("cut")
+    stage_of(window, CutStage).set_dim(True)
+
+
 def of_kind(window: Window, hole: int, kind: str) -> None:
     """A hole of the roll housing with the last operation of a kind."""
     if "splitter" not in window.desk.document.job.file.name:
@@ -292,13 +309,13 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "print": show("print", 0),
         "plan": show("plan", 0, 3),
         "what_if": lambda: gone_wrong(window),
+        "ask": lambda: asked(window, "#7, 5/8 to 3/4 deep from 1 in"),
+        "setup": lambda: set_up(window),
         "cut": lambda: at_the_machine(window, 1, 1, 3),
-        "cut_dim": lambda: at_the_machine(window, 0, 3, 0, dim=True),
         "crib": lambda: identified(window),
         "measure": lambda: doubtful(window),
         "logbook": lambda: logged(window),
         "point": lambda: point_read(window),
-        "plan_bored": lambda: of_kind(window, 0, "bore"),
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
         "explain": lambda: clear_case(window),

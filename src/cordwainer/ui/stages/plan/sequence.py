@@ -243,7 +243,7 @@ class Station(Pressable):
             metrics = painter.fontMetrics()
             if used + metrics.horizontalAdvance(text + " rpm") + 6 <= w:
                 text += " rpm"
-            if used + metrics.horizontalAdvance(text) <= w - 4:
+            if used + metrics.horizontalAdvance(text) <= w - 12:
                 box = QRectF(0, 72, w - 8, 20)
                 painter.drawText(box, RIGHT, text)
         elif not size:
