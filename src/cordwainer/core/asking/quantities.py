@@ -69,7 +69,7 @@ _THREAD = re.compile(
     r"(?P<m>m\d{1,2}(?:[.,]\d{1,2})?(?:\s*x\s*\d?[.,]?\d{1,2})?)(?![\d/-])"
     r"|(?P<u>#?\d{1,2}(?:-\d{1,2}/\d{1,2}|/\d{1,2})?\s*-\s*\d{1,2})(?!\d|[./])(?:\s*(?:unc|unf|un)\b)?"
 )
-_ZONE = re.compile(r"(?:js|[a-hkmnprs])\d{1,2}(?![\w/.])")
+_ZONE = re.compile(r"(?:js|[a-hkmnprs])\d{1,2}(?:\s*/\s*(?:js|[a-hkmnprs])\d{1,2})?(?![\w/.])")
 _CHAMFER = re.compile(rf"({NUMBER})\s*x\s*45(?:\s*(?:°|deg\b|degrees\b))?")
 _WORD = re.compile(r"[a-z][a-z'/]*|[^\sa-z\d]")
 

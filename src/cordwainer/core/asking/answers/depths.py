@@ -225,6 +225,18 @@ def chamfer(given: Given) -> list[Said]:
     ]
 
 
+def chamfer_width(given: Given) -> list[Said]:
+    """Width and mouth of a chamfer that went down so far from the hole's edge."""
+    angle = _angle(given, 90.0)
+    width = given["deep"] * math.tan(math.radians(angle / 2))
+    mouth = given["hole"] + 2 * width
+    down = f"{given.length(given['deep'])} × tan({angle / 2:g}°)"
+    return [
+        Said("width a side", given.length(width), down, "derived", Use("length", width)),
+        Said("mouth", given.length(mouth), "hole + 2 × width", "derived", Use("length", mouth)),
+    ]
+
+
 def pecks(given: Given) -> list[Said]:
     """Tip depths at which chips are cleared in bites of a size."""
     bite, depth = given["bite"], given["depth"]
@@ -261,5 +273,6 @@ ANSWERS = {
     "countersink_mouth": countersink_mouth,
     "countersink_more": countersink_more,
     "chamfer": chamfer,
+    "chamfer_width": chamfer_width,
     "pecks": pecks,
 }

@@ -10,7 +10,7 @@ from cordwainer.core.cutting.depth import ring_area
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.lengths import INCH_MM, from_mm, in_inches
-from cordwainer.core.part.tolerance import iso_limits, shaft_limits
+from cordwainer.core.part.tolerance import iso_limits, read_zone, shaft_limits
 from cordwainer.core.planning.words.capable import fit_reamers
 from cordwainer.core.shop import identify
 from cordwainer.core.tables import constant, rows
@@ -295,6 +295,8 @@ def fits(given: Given) -> list[Said]:
 def limits(given: Given) -> list[Said]:
     """Limits of size of an ISO zone."""
     nominal, code = given.length(given["d"]), given.named("zone")
+    if "/" in code:
+        return _fit(given, nominal, code)
     exact = Fraction(str(round(given["d"], 6)))
     if code[0].isupper() or "hole" in given.words or code.startswith("h"):
         code = code.upper()
@@ -305,6 +307,20 @@ def limits(given: Given) -> list[Said]:
     text = f"{given.length(low)} to {given.length(high)}"
     lines = [Said(f"{nominal} {code}", text, "", "ISO 286-1, ISO 286-2", Use("length", (low + high) / 2))]
     return [*lines, Said("width", given.length(high - low)), Said("in the middle", given.length((low + high) / 2))]
+
+
+def _fit(given: Given, nominal: str, code: str) -> list[Said]:
+    """Limits of hole and shaft of a fit, and the play between them."""
+    hole, shaft = (part.strip() for part in code.split("/"))
+    found = read_zone(f"{nominal} {hole.upper()}/{shaft.lower()}")
+    assert found.shaft is not None and found.clearance is not None
+    lines = []
+    for name, own in ((f"hole {hole.upper()}", found.limits), (f"shaft {shaft.lower()}", found.shaft)):
+        text = f"{given.length(float(own.lower))} to {given.length(float(own.upper))}"
+        lines.append(Said(name, text, "", "ISO 286-1, ISO 286-2", Use("length", float(own.lower + own.upper) / 2)))
+    least, most = (float(end) for end in found.clearance)
+    kind = "plays" if least >= 0 else "holds" if most <= 0 else "may play or hold"
+    return [*lines, Said("play", f"{signed(given, least)} to {signed(given, most)}: it {kind}", "", "derived")]
 
 
 def worn(given: Given) -> list[Said]:

@@ -107,6 +107,16 @@ def _cautions(route: Route, index: int, machine: Machine) -> tuple[Caution, ...]
     return tuple(own)
 
 
+def on_scale(readings: DepthReading, value: float) -> str:
+    """A planned reading as it is looked for: in parts of an inch on a ruled inch scale, else in decimals."""
+    own = Marks(
+        readings.scale, readings.unit, readings.start, readings.stop, readings.stop, readings.division, None
+    )
+    if own.fractional:
+        return own.say(value)
+    return f"{value:.{3 if readings.unit == 'in' else 2}f}"
+
+
 def setup_checks(machine: Machine) -> tuple[str, ...]:
     """What is looked at on a set-up before the first cut, for this kind of machine. Source: `setup_checks.csv`."""
     kind = "lathe" if machine.is_lathe else "press" if machine.is_drill_press else "mill"

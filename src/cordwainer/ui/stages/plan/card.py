@@ -8,7 +8,7 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import INCH_MM, in_unit
-from cordwainer.core.planning.machine.card import stroke_lines
+from cordwainer.core.planning.machine.card import on_scale, stroke_lines
 from cordwainer.core.planning.words.operation import stop_window
 from cordwainer.core.planning.words.wording import fixed, peck_stops, role_name, size_shown
 from cordwainer.core.shop.machine import SCALE_WORDS
@@ -177,14 +177,13 @@ class StepCard(Pane):
         readings = operation.readings
         if readings is not None:
             self.content.add(Rule())
-            places = 3 if readings.unit == "in" else 2
             verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
             scale = SCALE_WORDS.get(readings.scale, readings.scale)
             self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
             span = (
-                f'<span style="font-size:28px; font-weight:bold">{readings.start:.{places}f}</span>'
+                f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.start)}</span>'
                 f'<span style="font-size:24px; color:{theme.BRASSINK.name()}"> → </span>'
-                f'<span style="font-size:28px; font-weight:bold">{readings.stop:.{places}f}</span>'
+                f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.stop)}</span>'
                 f'<span style="font-size:14px"> {readings.unit}</span>'
             )
             self.content.add(rich_label(span))
@@ -192,7 +191,7 @@ class StepCard(Pane):
                 self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
             window = stop_window(self.hole, operation)
             if window is not None:
-                low, high = (f"{end:.{places}f}" for end in window)
+                low, high = (on_scale(readings, end) for end in window)
                 words = f"Any stop from {low} to {high} {readings.unit} will do"
                 self.content.add(text_label(words, 14, wrap=True))
             if readings.strokes:
@@ -211,7 +210,7 @@ class StepCard(Pane):
         if operation.turns is not None:
             lines.insert(0, ("Turns of the tap", f"{operation.turns:.1f}"))
         if operation.passes_mm:
-            lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm)))
+            lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm) + f" {unit}"))
         if operation.spring:
             lines.append(("Then again, not set", "once" if operation.spring == 1 else f"{operation.spring} times"))
         if operation.overhang_mm is not None and operation.tool is not None:
@@ -220,19 +219,20 @@ class StepCard(Pane):
         if readings is not None and len(readings.peck_readings) > 1:
             stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
             more = " …" if len(readings.peck_readings) > 6 else ""
-            lines.append(("Clear chips at", stops + more))
+            lines.append(("Clear chips at", f"{stops}{more} {readings.unit}"))
         if operation.kind == "drill" and self.hole is not None:
             self.content.add(self._bite(self.hole, unit))
         if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
             slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
             places = 2 if readings.unit == "in" else 1
-            lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f}"))
+            lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f} {readings.unit}"))
         if operation.stock_mm is not None:
             doing = "Left to ream" if operation.kind == "ream" else "To bore out"
             lines.append((doing, f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
         if operation.expected_mm is not None:
             off = 2 * (operation.expected_sd_mm or 0)
-            lines.append(("Should leave", f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)}"))
+            leaves = f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)} {unit}"
+            lines.append(("Should leave", leaves))
         if operation.fluid:
             lines.append(("Fluid", operation.fluid))
         for name, value in lines:
