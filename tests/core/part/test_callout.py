@@ -205,6 +205,8 @@ def test_a_window_of_depths_form_keyways_and_a_round_part_are_read() -> None:
     assert (deep.depth.inch, deep.depth_to.inch) == (0.625, 0.75)
     same = [read_callout(text, "in").keys() for text in ("#7 5/8 to 3/4 deep", "#7 3/4 to 5/8 deep")]
     assert same == [deep.keys()] * 2
+    for text in ("8 x 20 to 24 deep", "8 x 20.5 to 24 deep"):
+        assert read_callout(text).keys()["depth_to"] == "24 mm", text
     assert read_callout("8 20.0-22.0 deep").keys()["depth_to"] == "22.0 mm"
     asked = read_callout("1/2 +.001/-.000 thru 1, round .0005, square .001, keyway, od 2.75", "in")
     keys = asked.keys()

@@ -103,13 +103,15 @@ class Figures:
         after = self.walk.peek()
         if after is None or after.sort in ("sign", "metric", "unified", "word"):
             return
-        if after.sort == "angle":
+        if after.sort == "angle" or (after.sort == "limits" and self.walk.next_is(DEEP, 1)):
             return
         if after.sort != "size":
             raise self.walk.doubt(piece, "'x' needs a figure after it")
         if self.walk.peek(1) is not None and self.walk.next_is({"thick"}, 1):
             return
         self.walk.at += 1
+        if self._depth_window(after):
+            return
         if self.walk.slot == "thread" and self.walk.found.thread_depth is None:
             self._thread_deep(after)
         else:

@@ -289,6 +289,8 @@ def why_ream(bench: Bench, chain: MadeCuts, ream: ReamCut) -> tuple[str, ...]:
         reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
     else:
         reasons = ["A drill alone spreads wider than a reamer behind it."]
+        if bench.hole.roundness_mm is not None:
+            reasons = [f"Round within {say(bench.hole.roundness_mm, unit)} is more than a drill leaves."]
     if own is not None:
         reasons.append(
             f"The reamer measures {say(own.lower_mm, unit, 4 if unit == 'in' else 3)} to "
