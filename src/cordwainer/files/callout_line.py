@@ -54,6 +54,8 @@ def line_of(entry: HoleEntry) -> str:
     for word, length in named:
         if length is not None:
             parts.append(f"{word} {figure(length, unit)}")
+    if entry.thread_percent is not None:
+        parts.append(f"{entry.thread_percent:g} %")
     if entry.keyway:
         parts.append("keyway")
     return ", ".join(parts)

@@ -111,6 +111,7 @@ class HoleEntry:
     keyway: bool = False
     depth_to: Length | None = None
     peck: Length | None = None
+    thread_percent: float | None = None
     part_thickness: Length | None = None
     floor: Length | None = None
     route: str | None = None

@@ -142,6 +142,7 @@ class HoleFile(Part):
     keyway: bool = Field(default=False, strict=True)
     depth_to: Positive | None = None
     peck: Positive | None = None
+    thread_percent: float | None = Field(default=None, ge=30, le=100, allow_inf_nan=False)
     part_thickness: Positive | None = None
     floor: NotNegative | None = None
     route: str | None = None

@@ -63,6 +63,7 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
         squareness_mm=hole.squareness.mm if hole.squareness else None,
         keyway=hole.keyway,
         peck_mm=hole.peck.mm if hole.peck else None,
+        thread_percent=hole.thread_percent,
         depth_window_mm=(hole.depth.mm, hole.depth_to.mm) if hole.depth and hole.depth_to else None,
         curve_radius_mm=hole.curve_radius.mm if hole.curve_radius else None,
         cross_mm=hole.cross_diameter.mm if hole.cross_diameter else None,

@@ -192,3 +192,17 @@ def test_what_a_chance_leans_on_moves_it_when_it_moves() -> None:
     assert off.high < off.low and told is not None and told.right.value < off.low - 0.05
     center = asked(kind="center_hole", center_type="A", size="3.15")
     assert leanings(plan_hole(center, CATALOG, lathe, steel).routes[0], center, lathe, steel) == ()
+
+
+def test_a_percent_of_thread_on_the_print_is_drilled_for_or_the_reason_is_said() -> None:
+    def drilled(thread: str, percent: float | None) -> tuple[float, str]:
+        entry = {"kind": "tapped", "thread": thread, "depth": "16 mm", "through": True, "thread_percent": percent}
+        drill = [o for o in route(entry).operations if o.kind == "drill"][-1]
+        return drill.diameter_mm or 0.0, " ".join(drill.because)
+
+    usual, quiet = drilled("M10x1.5", None)
+    wide, said = drilled("M10x1.5", 70)
+    assert usual == 8.5 and "print asks" not in quiet  # common tap drill table
+    assert wide >= usual and "The print asks 70 % of thread" in said
+    over, why = drilled("M8x1.25", 55)  # 7.107 mm, over the 6.912 mm of 6H: ISO 965-1
+    assert over < 6.912 and "7.107 mm would be it, above the limits" in why

@@ -85,6 +85,7 @@ class _Reader:
             "limits": figures.read_limits,
             "by": figures.read_by,
             "size": figures.read_size,
+            "percent": self._percent,
             "sign": self._read_sign,
             "word": self._read_word,
         }
@@ -137,6 +138,15 @@ class _Reader:
             raise self.walk.doubt(whole, "how wide is the spotface? Write 'spotface 20'")
         if found.flat and found.through:
             raise self.walk.doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
+
+    def _percent(self, piece: LinePiece) -> None:
+        """``65 %`` of a full thread."""
+        percent = float(re.sub(r"[^0-9.]", "", piece.text.replace(",", ".")))
+        if self.walk.found.thread is None or not 30 <= percent <= 100:
+            raise self.walk.doubt(
+                piece, f"'{piece.text}' belongs to a thread, 30 to 100 of it; write 'M8 x 16, 65 %'"
+            )
+        self.walk.found.thread_percent = percent
 
     def _which_unit(self, size: LinePiece) -> None:
         """A bare whole number is no inch size of that many inches: it is asked, never guessed."""

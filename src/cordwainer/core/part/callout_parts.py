@@ -32,6 +32,7 @@ class Callout:
     thread: Thread | None = None
     thread_class: str | None = None
     thread_depth: Length | None = None
+    thread_percent: float | None = None
     counterbore: Length | None = None
     counterbore_tolerance: str | None = None
     counterbore_depth: Length | None = None
@@ -131,7 +132,8 @@ class Callout:
             "size": self.pin if self.pin is not None else self.center,
             "center_type": self.center_type,
         }
-        for key, value in (("finish_ra_um", self.finish_ra), ("entry", self.entry)):
+        said = (("finish_ra_um", self.finish_ra), ("entry", self.entry), ("thread_percent", self.thread_percent))
+        for key, value in said:
             if value is not None:
                 values[key] = value
         if self.keyway:

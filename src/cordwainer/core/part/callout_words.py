@@ -25,6 +25,7 @@ SAME_TEXT = str.maketrans(
 _PATTERNS = (
     ("ratio", r"1\s*:\s*[0-9]+"),
     ("angle", rf"{NUMBER}\s*(?:°|deg(?:rees?)?\b)"),
+    ("percent", rf"{NUMBER}\s*(?:%|percent)(?:\s*(?:of\s+)?threads?\b)?"),
     ("both", rf"(?:±|\+/-|\+-)\s*{NUMBER}(?:\s*{UNIT})?"),
     ("two", rf"[+-]\s*{NUMBER}\s*(?:/\s*|\s+|(?=[+-]))(?:[+-]\s*{NUMBER}|0+(?:\.0+)?(?![0-9.]))(?:\s*{UNIT})?"),
     ("metric", r"M\s?[0-9]+(?:[.,][0-9]+)?(?:\s*[x*]\s*[0-9]*[.,]?[0-9]+(?![0-9.,]*\s*(?:deep|dp\b|thick)))?"),

@@ -70,7 +70,8 @@ class Hole:
     `places_mm` are x and y of each of the like holes, from the part's left and lower edges.
     `wall_mm` is the metal around it, from `outside_mm` of a round part where that is given. A `depth_window_mm` is
     the least and greatest depth that will do; `depth_mm` is its middle. A `keyway` runs along the hole.
-    `peck_mm` is the bite chips are cleared after, where somebody set one.
+    `peck_mm` is the bite chips are cleared after, `thread_percent` how much of a full thread is wanted, where
+    somebody said so.
     `part_thickness_mm` is the metal from the entry face to the far side of a blind hole, when the print gives it.
     """
 
@@ -98,6 +99,7 @@ class Hole:
     squareness_mm: float | None = None
     keyway: bool = False
     peck_mm: float | None = None
+    thread_percent: float | None = None
     depth_window_mm: tuple[float, float] | None = None
     curve_radius_mm: float | None = None
     cross_mm: float | None = None

@@ -390,7 +390,7 @@ def _table_drill_missing(bench: Bench, route: Route) -> Route:
     """A route that says the tables' tap drill is not in the crib, where that is so and they are gone by."""
     thread = bench.hole.feature.thread
     table = table_drill(thread.name) if thread is not None else None
-    by_table = wanted_percent(bench.material, bench.practice) == USUAL_PERCENT
+    by_table = wanted_percent(bench.material, bench.practice, bench.hole.thread_percent) == USUAL_PERCENT
     if thread is None or table is None or not by_table or usual_drill(thread, bench.shop.of_kind("drill")):
         return route
     at = max((i for i, o in enumerate(route.operations) if o.kind in DRILLING), default=-1)

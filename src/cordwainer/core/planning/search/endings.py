@@ -363,13 +363,20 @@ class Ends:
         assert thread is not None
         bench, unit = self.bench, hole.own_unit if self.bench.shop.name == CATALOG else ""
         ranked = tap_order(
-            thread, self.drills, bench.material, bench.practice, bench.price, hole.callout_drill, unit
+            thread,
+            self.drills,
+            bench.material,
+            bench.practice,
+            bench.price,
+            hole.callout_drill,
+            unit,
+            hole.thread_percent,
         )
         if not ranked:
             low, high = (say(limit, hole.unit) for limit in (hole.limits.lower_mm, hole.limits.upper_mm))
             self.note(f"no drill in the crib leaves a hole inside {low} to {high} for {thread.name}")
         taken = ranked if self.any_tap_drill else [t for t in ranked if t.diameter == ranked[0].diameter]
-        wanted = wanted_percent(self.bench.material, self.bench.practice)
+        wanted = wanted_percent(self.bench.material, self.bench.practice, hole.thread_percent)
         each = constants("screen_prices")["thread_percent"]
         return [
             Ending(tool, depth, None, each * abs(thread.percent_of(tool.diameter_mm) - wanted))

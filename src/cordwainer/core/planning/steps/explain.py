@@ -11,6 +11,7 @@ from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
+from cordwainer.core.part.thread import Thread, hole_for_percent
 from cordwainer.core.planning.steps.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.steps.bench import Bench, speed_working
 from cordwainer.core.planning.steps.cuts import DrillCut, ReamCut, chips_over_room
@@ -30,6 +31,7 @@ from cordwainer.core.working import Input, Working, figure
 if TYPE_CHECKING:
     from cordwainer.core.planning.steps.made import MadeCuts
 
+NEAR_PERCENT = 2.5  # percent of thread that nobody would ask the reason of
 NEVER_CUT_OVER = 3.0  # times what a poor point cuts over an ordinary one: past that nobody need be warned
 
 BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
@@ -143,10 +145,26 @@ def _why_size(bench: Bench, cut: DrillCut) -> Iterator[str]:
         f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside {say(limits.lower_mm, unit)} to "
         f"{say(limits.upper_mm, unit)}."
     )
+    thread, asked = bench.hole.feature.thread, bench.hole.thread_percent
+    if thread is not None and asked is not None:
+        yield _asked_percent(bench, cut, thread, asked)
     if bench.hole.general:
         yield _no_tolerance(bench)
         if not names(bench.hole.diameter, cut.tool):
             yield _not_its_own(bench, cut)
+
+
+def _asked_percent(bench: Bench, cut: DrillCut, thread: Thread, asked: float) -> str:
+    """How near a drill comes to the percent of thread the print asks, and what keeps it off."""
+    leaves, limits, unit = thread.percent_of(cut.tool.diameter_mm), bench.hole.limits, bench.hole.unit
+    said = f"The print asks {asked:g} % of thread; this drill is for {leaves:.0f} %."
+    wide = hole_for_percent(float(thread.major_mm), float(thread.pitch_mm), asked)
+    if abs(leaves - asked) <= NEAR_PERCENT:
+        return said
+    if limits.lower_mm <= wide <= limits.upper_mm:
+        return f"{said} {say(wide, unit)} would be it: the crib has no drill nearer that cuts inside the limits."
+    way = "above" if wide > limits.upper_mm else "below"
+    return f"{said} {say(wide, unit)} would be it, {way} the limits: nearest inside them is taken."
 
 
 def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:

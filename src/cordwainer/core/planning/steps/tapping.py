@@ -70,12 +70,14 @@ def tap_drills(
     return tuple(sorted(found, key=rank))
 
 
-def wanted_percent(material: Material, practice: Practice) -> float:
-    """Percent of thread the practice drills for in a material, by the drill's label.
+def wanted_percent(material: Material, practice: Practice, asked: float | None = None) -> float:
+    """Percent of thread the print asks, else the practice drills for in a material, by the drill's label.
 
     About 75; 60 to 65 in stainless, titanium, nickel and hardened steels, where a full thread breaks taps. Source:
     rules of record 27.
     """
+    if asked is not None:
+        return asked
     if practice.thread_percent == "full":
         return FULL_PERCENT
     tough = material.id.startswith(TOUGH) or practice.thread_percent == "tough"
@@ -124,14 +126,16 @@ def tap_order(
     price: Callable[[Tool], float],
     callout: Length | None = None,
     unit: str = "",
+    asked: float | None = None,
 ) -> list[Tool]:
     """Drills for a thread, the one to take first: the callout's own, the table's, then by percent of thread.
 
-    With a `unit`, only drills of it where one of them fits. Drills whose hole would lie outside the minor diameter
-    limits, from solid and behind a pilot alike, are left out but for the first two.
+    `asked` is a percent of thread the print itself wants. With a `unit`, only drills of it where one of them
+    fits. Drills whose hole would lie outside the minor diameter limits, from solid and behind a pilot alike,
+    are left out but for the first two.
     """
-    wanted, table = wanted_percent(material, practice), table_drill(thread.name)
-    by_table = table if wanted == USUAL_PERCENT else None
+    wanted, table = wanted_percent(material, practice, asked), table_drill(thread.name)
+    by_table = table if wanted == USUAL_PERCENT and asked is None else None
     major = float(thread.major_mm)
 
     def off(tool: Tool) -> float:
