@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 from dataclasses import replace
 from typing import Any
@@ -126,7 +127,7 @@ def test_practice_is_read_from_job_over_shop() -> None:
     assert found.departs() == {"pilot": "steps", "start": "spot_drill"} and not USUAL.departs()
     with pytest.raises(InputError, match="write one of by_size, straight, steps, part_way"):
         read_practice({"pilot": "none"})
-    assert len(schools()) == 16 and all(2 <= len(school.choices) <= 5 for school in schools())
+    assert len(schools()) == 17 and all(2 <= len(school.choices) <= 5 for school in schools())
 
 
 def test_effects_are_the_plans_they_speak_of() -> None:
@@ -206,3 +207,19 @@ def test_a_percent_of_thread_on_the_print_is_drilled_for_or_the_reason_is_said()
     assert wide >= usual and "The print asks 70 % of thread" in said
     over, why = drilled("M8x1.25", 55)  # 7.107 mm, over the 6.912 mm of 6H: ISO 965-1
     assert over < 6.912 and "7.107 mm would be it, above the limits" in why
+
+
+def test_the_chamfer_is_left_by_the_spot_where_one_is_wide_enough() -> None:
+    entry = {"kind": "plain", "diameter": "8.5 mm", "depth": "20 mm", "countersink_angle": 90}
+    spotted = route({**entry, "countersink_diameter": "9.5 mm"}, "knee_mill", chamfer="spot")
+    spot, drill = first(spotted, "spot_drill"), first(spotted, "drill")
+    assert spot.mouth_mm == 9.5 and spot.tip_mm == pytest.approx(4.75)  # derived: half the mouth at 90 degrees
+    assert not count(spotted, "countersink") and drill.readings is not None
+    # derived: corners 8.5 across lie 0.5 below the face, the point stands 8.5 / 2 / tan 59 beyond them
+    point = 4.25 / math.tan(math.radians(59))
+    assert drill.readings.zero_on == "edge_touch"
+    assert drill.readings.start_tip_mm == pytest.approx(0.5 + point, abs=0.01)
+    wide = route({**entry, "countersink_diameter": "20 mm"}, "knee_mill", chamfer="spot")
+    assert "no 90° spot drill in the crib is 20.0 mm wide" in " ".join(first(wide, "countersink").because)
+    bored = route({**SEAT, "countersink_diameter": "17 mm"}, "toolroom_lathe", chamfer="spot", finish="bore")
+    assert count(bored, "bore") and count(bored, "countersink") == 1

@@ -29,6 +29,7 @@ from cordwainer.core.planning.steps.mouths import mouth_operations
 from cordwainer.core.planning.steps.partway import in_two_goes, wants_two_goes
 from cordwainer.core.planning.steps.passes import drill_operations
 from cordwainer.core.planning.steps.reach import guide_for, wants_guide
+from cordwainer.core.planning.steps.spotted import spot_the_chamfer
 from cordwainer.core.planning.steps.starts import entry_operations, start_operations
 from cordwainer.core.planning.steps.threads import tap_operations
 from cordwainer.core.planning.steps.touching import touched
@@ -52,6 +53,7 @@ def build(bench: Bench, chain: Chain, wishes: Wishes = FREE) -> Route:
     drilled = in_two_goes(bench, made) if wants_two_goes(bench, made) else drill_operations(bench, made)
     operations += drilled
     operations += finishing_operations(bench, made, drilled)
+    operations = spot_the_chamfer(bench, first, operations, wishes)
     operations += [deburr(bench), measure(bench)]
     operations = touched(bench, into_existing(bench, operations))
     route = finished_route(bench, made, operations, chain.cost - chain.minutes)

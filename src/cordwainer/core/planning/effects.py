@@ -10,6 +10,7 @@ from cordwainer.core.cutting.depth import point_length
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.search.fronts import chance_of
+from cordwainer.core.planning.steps.mouths import sink_wanted
 from cordwainer.core.planning.words.operation import HolePlan, Operation, Route
 from cordwainer.core.planning.words.practice import Practice, School, schools
 from cordwainer.core.shop.machine import Machine
@@ -120,6 +121,7 @@ def applies(school: School, hole: Hole, machine: Machine, material: Material, no
         "drill_in": machine.is_lathe and not machine.carriage_held,
         "deep_pilot": deep or any(t.is_long or t.series == "carbide_self_centering" for t in tools),
         "point_drawn": False,
+        "chamfer": hole.kind != "countersunk" and sink_wanted(hole) is not None,
         "thread_percent": hole.feature.thread is not None,
         "ream_stock": "ream" in kinds,
         "ream_speed": "ream" in kinds,

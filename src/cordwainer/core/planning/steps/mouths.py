@@ -10,6 +10,7 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.depth import cone_depth, point_length
 from cordwainer.core.formation.oversize import Expected
+from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import grade_of, written_limits
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, speed_working, turning
 from cordwainer.core.planning.steps.boring import bore_cut, bore_operations
@@ -27,7 +28,7 @@ def mouth_operations(bench: Bench, hole_mm: float, wishes: Wishes) -> list[Opera
     mouth, found = bench.hole.mouth, []
     if mouth.counterbore is not None or bench.hole.kind == "spotfaced":
         found += _counterbore(bench, hole_mm, wishes)
-    sink = _sink_wanted(bench)
+    sink = sink_wanted(bench.hole)
     if sink is not None:
         operation = _sink(bench, hole_mm, *sink, wishes)
         if operation is not None:
@@ -38,9 +39,9 @@ def mouth_operations(bench: Bench, hole_mm: float, wishes: Wishes) -> list[Opera
 # -- countersinks ---------------------------------------------------------------------------------
 
 
-def _sink_wanted(bench: Bench) -> tuple[float, float, bool] | None:
+def sink_wanted(hole: Hole) -> tuple[float, float, bool] | None:
     """Mouth, included angle, and whether the print asks for it; a thread gets a light chamfer all the same."""
-    mouth, thread = bench.hole.mouth, bench.hole.feature.thread
+    mouth, thread = hole.mouth, hole.feature.thread
     if mouth.countersink is not None:
         return mouth.countersink.mm, mouth.countersink_angle_deg or 90.0, True
     if thread is not None and mouth.counterbore is None:

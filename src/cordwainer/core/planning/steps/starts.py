@@ -226,7 +226,7 @@ def start_operations(bench: Bench, first: Tool, finished_mm: float, wanted: Tool
     if choice is None:
         raise Rejected(no_start_reason(bench, first, finished_mm))
     marked = [] if flattened(bench, first) else _punches(bench)
-    return [*marked, _start(bench, choice, first)]
+    return [*marked, start_operation(bench, choice, first)]
 
 
 def flattened(bench: Bench, first: Tool) -> bool:
@@ -344,7 +344,8 @@ def _start_speed(bench: Bench, choice: StartChoice) -> tuple[speeds.Speed, feeds
     return known
 
 
-def _start(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
+def start_operation(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
+    """The center or spot of a choice, told why it is there and what would spoil it."""
     unit, hole = bench.hole.unit, bench.hole
     kind, tool, share = choice.kind, choice.tool, choice.share
     cutting_mm, mouth_mm, tip_mm = choice.cutting_mm, choice.mouth_mm, choice.tip_mm

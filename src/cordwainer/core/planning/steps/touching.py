@@ -43,6 +43,8 @@ def contact(tool_mm: float, point_mm: float, mouth: ConeMouth | None, hole_mm: f
     1.35
     """
     slope = point_mm / (tool_mm / 2) if tool_mm else 0.0
+    if mouth is not None and mouth.name == "spot" and mouth.mm >= tool_mm > hole_mm and slope > 0:
+        return _in_wide_spot(tool_mm, slope, mouth, hole_mm, unit)
     if mouth is not None and hole_mm < mouth.mm < tool_mm and slope > 0:
         rim = mouth.mm / 2 * slope
         inner = (
@@ -59,6 +61,20 @@ def contact(tool_mm: float, point_mm: float, mouth: ConeMouth | None, hole_mm: f
     if hole_mm > 0 and slope > 0:
         return Contact(hole_mm / 2 * slope, "edge_touch", f"the edge of the {say(hole_mm, unit, 1)} hole", hole_mm)
     return Contact(0.0, "tip" if slope > 0 else "flat_face", "the face")
+
+
+def _in_wide_spot(tool_mm: float, slope: float, mouth: ConeMouth, hole_mm: float, unit: str) -> Contact:
+    """Where a drill lands in a spot wider than itself: on its corners, or inside where the spot is flatter."""
+    tip, wall = point_length(mouth.mm, mouth.angle_deg), point_length(1.0, mouth.angle_deg) * 2
+    corners = tip - tool_mm / 2 * (wall - slope)
+    inner = tip - hole_mm / 2 * (wall - slope)
+    if corners <= inner:
+        return Contact(corners, "edge_touch", f"the side of the {mouth.name}, with its corners", tool_mm)
+    if hole_mm <= 0:
+        return Contact(inner, "bottom", f"the bottom of the {mouth.name}")
+    return Contact(
+        inner, "edge_touch", f"the edge of the {say(hole_mm, unit, 1)} hole in the {mouth.name}", hole_mm
+    )
 
 
 def touched(bench: Bench, operations: list[Operation]) -> list[Operation]:

@@ -69,6 +69,7 @@ class Practice:
     finish: str = "by_need"
     point_drawn: str = "true_angle"
     thread_percent: str = "table"
+    chamfer: str = "countersink"
 
     def departs(self) -> dict[str, str]:
         """What is not the default, by key."""

@@ -26,7 +26,7 @@ from cordwainer.ui.kit.tiles import Choices
 if TYPE_CHECKING:
     from cordwainer.core.planning.effects import Effect
 
-LIST_WIDTH, ROW, CARD = 404, 40, 104
+LIST_WIDTH, ROW, CARD = 404, 40, 116
 EFFECT_WIDTH = 236
 WRAP = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
 
