@@ -85,7 +85,7 @@ def main() -> None:
         case, true = one(luck, world)
         found = posterior(case, answers_of(case))
         leader = max((c for c in found if c != UNEXPLAINED), key=lambda c: found[c])
-        many = "5 or more" if told(case) - 2 >= 5 else "fewer"
+        many = "5 or more" if told(case) >= 5 else "fewer"
         bins[many, min(int(found[leader] * 10), 9)].append((found[leader], leader == true))
     print("| answers | chance said | cases | came true |")
     print("| --- | --- | --- | --- |")

@@ -74,7 +74,7 @@ def press(qtbot: QtBot, stage: ExplainStage, text: str, kind: type[QWidget] = Li
 
 def test_from_nothing_a_shape_and_three_sizes(window: Window, qtbot: QtBot) -> None:
     stage = at_explain(window)
-    assert "too few for figures" in words(stage.column) and "Print allows" in words(stage.seen)
+    assert "Nothing to go by yet" in words(stage.column) and "Print allows" in words(stage.seen)
     bell = next(t for t in stage.seen.tiles.tiles if t.shape.answer == "bell_mouth")
     qtbot.mouseClick(bell, Qt.MouseButton.LeftButton)
     assert window.desk.document.job.file.holes[1].evidence == {"d_profile": "bell_mouth"} and bell.isChecked()

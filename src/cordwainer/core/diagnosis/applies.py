@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from cordwainer.core.diagnosis.evidence import Case, worked_out
 from cordwainer.core.diagnosis.knowledge import causes
 
@@ -11,6 +13,7 @@ STARTED = {"center_drill": "center_drill", "spot_drill": "spot_drill"}
 CENTER_CAUSES = ("cd_shallow", "cd_deep", "cd_pilot_broken", "cd_tailoff_ring")
 SPOT_CAUSES = ("sp_narrow", "sp_small")
 PILOT_CAUSES = ("pilot_small", "pilot_large", "pilot_ran", "step_big", "step_tiny")
+SIZED_BY_PLAN = ("pilot_large", "pilot_small")  # the tool itself decides, no hand
 PULLED = "center_pulled"
 LATHE_CAUSES = ("tail_side", "tail_height", "center_pulled", "bo_headstock")
 
@@ -42,8 +45,22 @@ def answers_of(case: Case) -> dict[str, str]:
 
 
 def told(case: Case) -> int:
-    """How many answers there are that somebody measured or gave."""
-    return len({**worked_out(case), **case.answers})
+    """How many answers there are that somebody measured or gave; machine, material and depth are no answers."""
+    return sum(question[0] in "qd" for question in {**worked_out(case), **case.answers})
+
+
+def unsaid(case: Case, answers: Mapping[str, str]) -> set[str]:
+    """Questions answered by the plan or the operations alone: nobody looked, measured or said so."""
+    by_plan = {**followed(case), **case.planned}
+    return {q for q, a in answers.items() if q[0] in "qd" and q not in case.answers and by_plan.get(q) == a}
+
+
+def bare(case: Case, answers: Mapping[str, str]) -> bool:
+    """Whether there is nothing to go by yet: no measurement, no answer, only what was planned."""
+    told = {q for q in answers if q[0] in "qd"} - unsaid(case, answers)
+    sizes, offset = case.sizes, case.offset
+    measured = sizes.entry or sizes.middle or sizes.exit or offset.entry_mm is not None
+    return not told and not measured
 
 
 def candidates(case: Case, answers: dict[str, str] | None = None) -> list[str]:
@@ -87,6 +104,8 @@ def ruled_out(case: Case, answers: dict[str, str]) -> set[str]:
             out.update(PILOT_CAUSES)
         if len(drills) > 1 or pilot in ("web_to_half", "over_half"):
             out.add("web_thick")
+    if "q_pilot" in unsaid(case, answers) - case.departs:
+        out.update(SIZED_BY_PLAN)
     return out
 
 

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from contextlib import suppress
 
 from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
-from cordwainer.core.diagnosis.from_plan import planned_answers
+from cordwainer.core.diagnosis.from_plan import departures, planned_answers
 from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
 from cordwainer.core.measuring.finding import Finding
@@ -79,6 +79,7 @@ def case_of(
         offset=offset,
         answers=answers,
         planned=planned_answers(route, hole) if route is not None else {},
+        departs=departures(route, hole) if route is not None else frozenset(),
         made=made,
         weights=dict(weights or {}),
         gauges=gauges,

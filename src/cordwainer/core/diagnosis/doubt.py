@@ -8,7 +8,7 @@ from itertools import combinations
 
 from cordwainer.core.diagnosis.applies import answers_of, upstream
 from cordwainer.core.diagnosis.evidence import Case
-from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
+from cordwainer.core.diagnosis.knowledge import BASELINE, answer_words, causes, likelihoods, questions
 from cordwainer.core.diagnosis.next_check import CONSIDERED, OVERHEAD_MINUTES, Check, next_checks
 from cordwainer.core.diagnosis.posterior import SHARPENED, UPSTREAM_PRIOR, Told, evidence_for, posterior, score
 
@@ -64,7 +64,7 @@ def _said(told: Told) -> str:
     if told.question not in questions():
         return "what was measured"
     text = questions()[told.question].text.rstrip("?")
-    return f"\u201c{told.answer.replace('_', ' ')}\u201d ({text[0].lower()}{text[1:]})"
+    return f"\u201c{answer_words(told.question, told.answer)}\u201d ({text[0].lower()}{text[1:]})"
 
 
 def together(case: Case) -> tuple[str, str] | None:

@@ -52,8 +52,9 @@ class Offset:
 class Case:
     """A hole to be explained.
 
-    `planned` are answers the plan that was run gives, `made` that plan as the forward model takes it, `weights`
-    how much oftener than usual this shop has found a cause, `gauges` the kinds of gauges to hand (None: any).
+    `planned` are answers the plan that was run gives, `departs` those of them where it leaves the rules, `made`
+    that plan as the forward model takes it, `weights` how much oftener than usual this shop has found a cause,
+    `gauges` the kinds of gauges to hand (None: any).
     """
 
     diameter_mm: float
@@ -64,6 +65,7 @@ class Case:
     offset: Offset = Offset()
     answers: dict[str, str] = field(default_factory=dict)
     planned: dict[str, str] = field(default_factory=dict)
+    departs: frozenset[str] = frozenset()
     made: Made | None = None
     weights: dict[str, float] = field(default_factory=dict)
     gauges: frozenset[str] | None = None

@@ -15,9 +15,13 @@ from cordwainer.core.planning.model.forward import metal_of, ops_of, setup_of
 from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
+from cordwainer.core.tables import constant
 
 STARTS = {"center_drill": "center_drill", "spot_drill": "spot_drill", "punch": "punch_only"}
 DRILLS = ("drill", "core_drill", "spade_drill")
+NEAR = 1e-6
+MOST_STEP = 0.85
+FIRST_BITE_D = {"hss": 3.0, "carbide": 5.0}
 CONE = ((0.4, "tip_only"), (0.8, "half_to_three_quarters"), (1.0, "full_cone"))
 
 
@@ -51,6 +55,41 @@ def planned_answers(route: Route, hole: Hole, ran: Mapping[int, float] | None = 
         if speed is not None:
             found["q_speed"] = band_of("q_speed", speed)
     return found
+
+
+def departures(route: Route, hole: Hole) -> frozenset[str]:
+    """Questions whose planned answer leaves the rules: a start left out or too deep, a pilot under the web.
+
+    Source: rules of record 2, 3, 7, 9, 10.
+    """
+    planned, found = planned_answers(route, hole), set[str]()
+    drills = [o for o in route.operations if o.kind in DRILLS and o.role is None and o.tool is not None]
+    if not drills:
+        return frozenset()
+    first, last = drills[0], drills[-1]
+    assert first.tool is not None and last.tool is not None
+    itself = first.tool.is_stub and hole.entry == "faced"
+    if planned["q_start"] in ("none", "punch_only") and not itself and hole.existing_mm is None:
+        found.add("q_start")
+    start = next((o for o in route.operations if o.kind == "center_drill" and o.cone_share is not None), None)
+    if start is not None and start.cone_share is not None:
+        seats = (
+            start.cone_share >= constant("cone_least") - NEAR or (start.mouth_mm or 0.0) >= first.tool.chisel_mm
+        )
+        if start.cone_share > CONE[1][0] or not (seats or start.cone_share == 0):
+            found.add("q_start_depth")
+    before = last.previous_mm
+    if 0 < before < last.tool.chisel_mm - NEAR or (
+        last.kind == "drill" and before > MOST_STEP * last.tool.diameter_mm
+    ):
+        found.add("q_pilot")
+    bite = FIRST_BITE_D["carbide" if last.tool.material == "carbide" else "hss"] * last.tool.diameter_mm
+    reached = last.pecks_mm[0] if last.pecks_mm else last.tip_mm or 0.0
+    if reached > bite + last.tool.point_mm + NEAR:
+        found.add("q_peck")
+    if planned.get("q_speed") == "high":
+        found.add("q_speed")
+    return frozenset(found)
 
 
 def ran_answers(route: Route, hole: Hole, run: Run) -> dict[str, str]:

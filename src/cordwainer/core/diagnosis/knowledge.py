@@ -100,6 +100,21 @@ def questions() -> dict[str, Question]:
 
 
 @cache
+def _answer_words() -> dict[tuple[str, str], str]:
+    found = rows("diagnosis/answer_words")
+    return {(row.text("evidence_id"), row.text("value")): row.text("words") for row in found}
+
+
+def answer_words(question_id: str, answer: str) -> str:
+    """An answer as it is said.
+
+    >>> answer_words("q_peck", "le1D"), answer_words("q_tip", "metal_stuck_on")
+    ('1 diameter or less', 'metal stuck on')
+    """
+    return _answer_words().get((question_id, answer)) or answer.replace("_", " ")
+
+
+@cache
 def likelihoods() -> dict[str, dict[str, dict[str, float]]]:
     """Probability of each answer by cause, then question, then answer."""
     found: dict[str, dict[str, dict[str, float]]] = {}

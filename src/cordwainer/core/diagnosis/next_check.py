@@ -12,6 +12,7 @@ from cordwainer.core.diagnosis.posterior import posterior
 
 OVERHEAD_MINUTES = 1.5
 CONSIDERED = 12
+NOT_ON_A_LATHE = ("q_clamp", "q_square", "q_layout")
 LATHE_ONLY = ("q_tailstock", "q_center_runs", "q_stock_runs")
 REAM_ONLY = ("q_stock", "q_ream_dir", "q_ream_hold", "q_ream_feed", "q_reamer_zone", "q_keyway")
 BORE_ONLY = ("q_edge_height", "q_bar", "q_repeat", "q_dial", "q_dial_math", "q_slide")
@@ -44,6 +45,8 @@ def applies(case: Case, question: Question, answers: dict[str, str]) -> bool:
     machine = answers.get("e_machine")
     families = {family(op) for op in case.operations}
     if question.id in LATHE_ONLY and machine not in (None, "lathe"):
+        return False
+    if question.id in NOT_ON_A_LATHE and machine == "lathe":
         return False
     if question.id in REAM_ONLY and "ream" not in families:
         return False

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache, lru_cache
 
-from cordwainer.core.diagnosis.applies import answers_of, candidates, told, upstream
+from cordwainer.core.diagnosis.applies import answers_of, bare, candidates, told, unsaid, upstream
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
 from cordwainer.core.diagnosis.numbers import log_ratios
@@ -73,7 +73,13 @@ def evidence_for(
     Inside one group of questions the strongest answer counts in full, the others at 0.6. The worked-out answers
     (size, profile, roundness, drift) count at 0.7, as the forward model's own likelihood of the same numbers is
     added at 0.3: of the weights tried the flat best on cases written by hand.
+
+    What the plan did on purpose may clear a cause and never speaks for one, unless it departs from the rules, and
+    then not alone. Source: rules of record 37.
     """
+    if bare(case, answers):
+        answers = {q: a for q, a in answers.items() if q[0] not in "qd"}
+    on_purpose = unsaid(case, answers) - case.departs
     before, ratios = upstream(case, cause_id), _log_ratios().get(cause_id, {})
     groups: dict[str, list[Told]] = {}
     for question_id in sorted(answers):
@@ -83,6 +89,8 @@ def evidence_for(
         if before and case.last_sizing == "bore" and question_id == "d_drift":
             continue
         ratio = ratios.get((question_id, answers[question_id]))
+        if ratio is not None and question_id in on_purpose:
+            ratio = min(ratio, 0.0)
         if ratio is not None:
             kind = "numbers" if question_id in WORKED_OUT else "said"
             told = Told(question_id, answers[question_id], ratio)
@@ -124,7 +132,7 @@ class _Asked:
         case = self.case
         return (
             case.diameter_mm, case.operations, case.limits_mm, case.depth_mm, case.sizes, case.offset, case.made,
-            *(tuple(sorted(told.items())) for told in (case.answers, case.weights, self.answers)),
+            case.departs, *(tuple(sorted(told.items())) for told in (case.answers, case.weights, self.answers)),
         )  # fmt: skip
 
     def __eq__(self, other: object) -> bool:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.explained import AnswerOutcome, Explained
-from cordwainer.core.diagnosis.knowledge import Question, causes
+from cordwainer.core.diagnosis.knowledge import Question, answer_words, causes
 from cordwainer.core.diagnosis.next_check import Check
 from cordwainer.core.diagnosis.posterior import ENOUGH_ANSWERS, UNEXPLAINED
 from cordwainer.core.measuring.finding import Finding
@@ -14,7 +14,7 @@ from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
-from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow, FlowRow, answer_words
+from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow, FlowRow
 
 NO_TOOL = ("nothing", "memory", "eyes", "ears")
 LONGEST_HALF, SHOWN, WIDE = 20, 3, 404
@@ -92,18 +92,23 @@ class CausesColumn(Pane):
             column.add(
                 text_label(f"It may be two at once: {one}, with {two[:1].lower()}{two[1:]}.", 14, wrap=True)
             )
-        if found.answered < ENOUGH_ANSWERS:
-            words = f"From {found.answered} answers: too few for figures. Bars show the order, not odds."
+        if not found.answered:
+            words = (
+                "Nothing to go by yet: this is only how often each comes up with such a hole. Measure it, or say "
+                "what was seen."
+            )
+        elif found.answered < ENOUGH_ANSWERS:
+            words = f"From {_count(found.answered)}: too few for figures. Bars show the order, not odds."
         else:
             words = (
-                f"From {found.answered} answers. Figures come true on simulated holes; below 20 they say no more."
+                f"From {_count(found.answered)}. Figures come true on simulated holes; below 20 they say no more."
             )
         column.add(text_label(words, 13, color=theme.INK2, wrap=True))
         column.box.addStretch(1)
 
     def _show_test(self, question: Question) -> None:
         self.column.add(text_label(f"To test it: {question.text}", 14, True, wrap=True))
-        answers = FlowRow([(a, answer_words(a)) for a in question.answers], None, question.text, 356)
+        answers = FlowRow([(a, answer_words(question.id, a)) for a in question.answers], None, question.text, 356)
         answers.chosen.connect(lambda a: self.causes.answer(question.id, a))
         self.column.add(answers)
         self.column.box.addSpacing(8)
@@ -144,12 +149,12 @@ class CausesColumn(Pane):
         grid = QWidget()
         lines = down(grid, (0, 4, 0, 0), 5)
         row: QHBoxLayout | None = None
-        columns = 2 if all(len(answer_words(o.answer)) <= LONGEST_HALF for o in known.outcomes) else 1
+        columns = 2 if all(len(answer_words(question.id, o.answer)) <= LONGEST_HALF for o in known.outcomes) else 1
         for index, outcome in enumerate(known.outcomes):
             if index % columns == 0:
                 row = across(gap=8)
                 lines.addLayout(row)
-            button = AnswerButton(outcome.answer, _effect(outcome, known))
+            button = AnswerButton(answer_words(question.id, outcome.answer), _effect(outcome, known))
             button.clicked.connect(lambda _=False, a=outcome.answer: self.causes.answer(question.id, a))
             if row is not None:
                 row.addWidget(button)
@@ -165,3 +170,8 @@ def _effect(outcome: AnswerOutcome, known: Explained) -> str:
     if outcome.gain > 1.15:
         return "speaks for the first"
     return "speaks against it" if outcome.gain < 0.85 else "changes little"
+
+
+def _count(answered: int) -> str:
+    """How much was found, in words."""
+    return "1 answer" if answered == 1 else f"{answered} answers"

@@ -6,18 +6,13 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
-from cordwainer.core.diagnosis.knowledge import Question, causes
+from cordwainer.core.diagnosis.knowledge import Question, answer_words, causes
 from cordwainer.core.diagnosis.posterior import Ranked
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_label
 from cordwainer.ui.kit.layout import MIDDLE, down, fill
 from cordwainer.ui.kit.plain import on_tip
-
-
-def answer_words(answer: str) -> str:
-    """An answer as it is said."""
-    return answer.replace("_", " ").replace("le3D", "3 D or less")
 
 
 class CauseRow(Pressable):
@@ -83,9 +78,9 @@ class OddsBar(QWidget):
 class AnswerButton(Pressable):
     """An outcome of the next check, with what it would do to the leader."""
 
-    def __init__(self, answer: str, effect: str) -> None:
-        super().__init__(f"{answer_words(answer)}: {effect}")
-        self.answer, self.effect = answer, effect
+    def __init__(self, words: str, effect: str) -> None:
+        super().__init__(f"{words}: {effect}")
+        self.words, self.effect = words, effect
         self.setFixedHeight(48)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -97,7 +92,7 @@ class AnswerButton(Pressable):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(14, True))
         words = painter.fontMetrics().elidedText(
-            answer_words(self.answer).capitalize(), Qt.TextElideMode.ElideRight, self.width() - 16
+            self.words[0].upper() + self.words[1:], Qt.TextElideMode.ElideRight, self.width() - 16
         )
         painter.drawText(QRectF(9, 4, self.width() - 14, 22), MIDDLE, words)
         painter.setFont(theme.font(13))
@@ -116,7 +111,7 @@ class QuestionRow(QWidget):
         column = down(self, (0, 2, 0, 4), 3)
         self.words = text_label(question.text, 14, value is not None, wrap=True)
         column.addWidget(self.words)
-        self.row = FlowRow([(a, answer_words(a)) for a in question.answers], value, question.text)
+        self.row = FlowRow([(a, answer_words(question.id, a)) for a in question.answers], value, question.text)
         self.row.setToolTip(on_tip(question.how))
         self.row.chosen.connect(
             lambda answer: causes.answer(question.id, None if answer == self.value else answer)
