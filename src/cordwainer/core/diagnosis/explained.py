@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from cordwainer.core.diagnosis.applies import told
+from cordwainer.core.diagnosis.applies import answers_of, bare, told
 from cordwainer.core.diagnosis.doubt import PullsApart, pulls_apart, together, worth_asking
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import Question, causes
@@ -26,9 +26,10 @@ class AnswerOutcome:
 
 @dataclass(frozen=True)
 class Explained:
-    """A case explained. `chosen` is the cause that `leaves` and `test` speak of; `next` the check worth making.
+    """A case explained. `next` is the check worth making.
 
-    `ask_on` is the check that could still be made where none is worth its minutes.
+    `chosen` is the cause that `leaves` and `test` speak of, empty while there is nothing to go by. `ask_on` is the
+    check that could still be made where none is worth its minutes.
     """
 
     case: Case
@@ -63,7 +64,8 @@ def explained(
     if stop():
         raise StoppedError("stopped")
     leader = next((r for r in ranked if r.id in causes()), None)
-    chosen = picked if picked in {r.id for r in ranked} and picked in causes() else (leader.id if leader else "")
+    first = leader.id if leader is not None and not bare(case, answers_of(case)) else ""
+    chosen = picked if picked in {r.id for r in ranked} and picked in causes() else first
     check = worth_asking(case)
     ask_on = None
     if check is None:

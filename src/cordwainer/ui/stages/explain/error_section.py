@@ -159,6 +159,9 @@ class ErrorSection(QWidget):
         box = QRectF(axis + 110, top, self.width() - axis - 120, 80)
         words = "Not measured yet. Answers alone still rank the causes."
         flags = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
+        painter.setFont(theme.font(15))
+        used = painter.boundingRect(box, flags, words)
+        dye.fill_dye_rect(painter, used.adjusted(-6, -2, 6, 4))
         write(painter, box, words, 15, color=theme.SCRIBE, flags=flags)
 
     def _draw_past(

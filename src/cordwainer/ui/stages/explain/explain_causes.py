@@ -46,7 +46,7 @@ class CausesColumn(Pane):
         """Mirror what is known; before the first word that it is being worked out, or why it cannot be."""
         self.column.clear()
         if found is None:
-            self.column.add(text_label("Likely causes", 20, True))
+            self.column.add(text_label("Likely causes" if found.answered else "Usual causes", 20, True))
             words = f"The causes could not be weighed: {why_not}." if why_not else "Weighing the causes."
             self.column.add(text_label(words, 14, color=theme.INK2, wrap=True))
             if why_not:
@@ -68,7 +68,7 @@ class CausesColumn(Pane):
             shown = [*shown, next(r for r in ranked if r.id == chosen)]
         figures = any(r.in_100 is not None for r in shown)
         head, line = line_of()
-        fill(line, text_label("Likely causes", 20, True), None)
+        fill(line, text_label("Likely causes" if found.answered else "Usual causes", 20, True), None)
         if figures:
             line.addWidget(text_label("about, in 100", 14, color=theme.INK2))
         column.add(head)

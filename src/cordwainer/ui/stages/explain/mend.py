@@ -43,7 +43,10 @@ class Mend(Pane):
         for column in (self.left, self.right, self.foot):
             column.clear()
         cause = causes().get(found.chosen) if found is not None else None
-        if found is None or cause is None:
+        if found is None:
+            return
+        if cause is None:
+            self.left.add(text_label("Press a cause for what it would leave and how it is mended.", 14, wrap=True))
             return
         self.left.add(text_label("Mend the cause", 16, True))
         self.left.add(text_label(cause.fix, 14, wrap=True))
