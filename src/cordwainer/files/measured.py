@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm, parse
 from cordwainer.core.measuring.finding import Axis, Measured, Pin, Reading
-from cordwainer.core.measuring.verdict import is_unit_slip, outliers
+from cordwainer.core.measuring.verdict import is_unit_slip, to_read_again
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.tables import constant
 
@@ -104,9 +104,9 @@ def as_unit(entry: Entry, hole: Hole, unit: str) -> Entry:
     return entry
 
 
-def without_outliers(entry: Entry, measured: Measured) -> list[Entry]:
-    """The readings but those that stand far from the rest, to be read again."""
-    far = {(round(r.depth_mm, 6), r.direction_deg) for r in outliers(measured)}
+def without_doubted(entry: Entry, measured: Measured) -> list[Entry]:
+    """The readings but those that disagree at one place or stand far from the rest, to be read again."""
+    far = {(round(r.depth_mm, 6), r.direction_deg) for r in to_read_again(measured)}
     return [
         r for r in entry["readings"] if (round(parse(r["depth"]).mm, 6), r.get("direction_deg", 0.0)) not in far
     ]

@@ -161,6 +161,27 @@ def test_one_reading_far_from_all_is_read_again() -> None:
     assert finding(*three(9.0, 18.0, 18.0)).flags == ("outlier",)
 
 
+def test_readings_of_one_place_that_disagree_are_never_a_reject() -> None:
+    twice = finding((2, 0, 18.010), (16, 0, 18.010), (16, 0, 18.031), (30, 0, 18.009))
+    assert (twice.flags, twice.verdict) == (("repeat",), "cannot_tell")
+    assert "18.0100 mm and 18.0310 mm were read at one place, 16 mm deep" in twice.why
+    assert "read that place again" in twice.why
+    turned = finding((2, 0, 18.010), (16, 0, 18.010), (16, 90, 18.031), (30, 0, 18.009))
+    assert turned.flags == () and turned.verdict == "reject" and "oval" in turned.form
+    near = finding((2, 0, 18.010), (16, 0, 18.010), (16, 0, 18.0105), (30, 0, 18.009))
+    assert near.flags == () and near.verdict == "accept"
+
+
+def test_one_reading_against_both_its_neighbors_is_read_again() -> None:
+    along = [(z, 0, 18.010) for z in (2, 9, 16, 23, 30)]
+    assert finding(*along).flags == ()
+    for place in (1, 2, 3):
+        bad = [(z, d, s + (0.12 if i == place else 0.0)) for i, (z, d, s) in enumerate(along)]
+        assert finding(*bad).flags == ("outlier",)
+    mouth = [(2, 0, 18.13), *along[1:]]
+    assert finding(*mouth).verdict == "reject"  # common practice: a mouth may well flare
+
+
 def test_what_would_settle_it() -> None:
     doubtful = finding(*three(18.009, 18.009, 18.009), gauge=CALIPER)
     assert doubtful.verdict == "cannot_tell"

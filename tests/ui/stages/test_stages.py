@@ -76,7 +76,7 @@ def test_operations_are_named_as_they_are_said(demo: Window) -> None:
     sizes = [size_shown(o, "mm") for o in route.operations]
     assert sizes[0].startswith("A ") and sizes[3:] == ["19.7", "20", "", ""]
     assert size_shown(route.operations[3], "in") == "19.7 mm"  # as stamped, whatever unit is shown
-    assert answer_words("rigid_after_moving") == "rigid after moving"
+    assert answer_words("q_ream_hold", "rigid_after_moving") == "rigid after moving"
 
 
 # -- painted things ------------------------------------------------------------------------------------

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from math import atan, degrees
+from math import atan, degrees, sqrt
 from statistics import median
 
 from cordwainer.core.lengths import INCH_MM, in_unit, inch_text
@@ -22,6 +22,7 @@ from cordwainer.core.tables import constant
 
 WARM_K = 1.0
 SLIP_BAND = 0.12
+ENOUGH_AROUND = 4  # other readings, before one that differs is doubted rather than taken for form
 
 
 def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
@@ -31,9 +32,9 @@ def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
     wholly outside, else cannot tell. Source: ISO 14253-1, first edition; rules of record 16-18.
     """
     hole, limits = measured.hole, measured.hole.limits
-    flags = _flags(measured)
     shares = _shares(measured)
     u = total_mm(shares)
+    flags = _flags(measured, u)
     corrections = _corrections(measured)
     slipped = "unit_slip" in flags
     corrected = tuple(
@@ -128,7 +129,7 @@ def is_unit_slip(size_mm: float, nominal_mm: float) -> bool:
     return any(abs(size_mm * factor / nominal_mm - 1) < SLIP_BAND for factor in (INCH_MM, 1 / INCH_MM))
 
 
-def _flags(measured: Measured) -> list[str]:
+def _flags(measured: Measured, u: float) -> list[str]:
     flags = []
     nominal = measured.hole.nominal_mm
     sizes = [r.size_mm for r in measured.readings]
@@ -136,11 +137,30 @@ def _flags(measured: Measured) -> list[str]:
         flags.append("burr")
     if any(is_unit_slip(size, nominal) for size in sizes):
         flags.append("unit_slip")
+    elif disagreeing(measured, u):
+        flags.append("repeat")
     elif outliers(measured):
         flags.append("outlier")
     if measured.hot and measured.part_c is None:
         flags.append("hot")
     return flags
+
+
+def disagreeing(measured: Measured, u_mm: float) -> tuple[Reading, Reading] | None:
+    """The two readings of one place that lie farthest apart, where that is more than both could be off.
+
+    Two readings with U each differ by at most √2 U. Source: derived.
+    """
+    places: dict[tuple[float, float], list[Reading]] = {}
+    for reading in measured.readings:
+        places.setdefault((reading.depth_mm, reading.direction_deg), []).append(reading)
+    pairs = [
+        (min(found, key=lambda r: r.size_mm), max(found, key=lambda r: r.size_mm)) for found in places.values()
+    ]
+    small, large = max(pairs, key=lambda pair: pair[1].size_mm - pair[0].size_mm, default=(None, None))
+    if small is None or large is None or large.size_mm - small.size_mm <= sqrt(2) * u_mm:
+        return None
+    return small, large
 
 
 def outliers(measured: Measured) -> list[Reading]:
@@ -157,6 +177,8 @@ def outliers(measured: Measured) -> list[Reading]:
             found.append(reading)
             continue
         partner = [r.size_mm for r in measured.readings if r.depth_mm == reading.depth_mm and r is not reading]
+        if not partner and len(others) >= ENOUGH_AROUND:
+            partner = _beside(measured, reading)
         if not partner or len(others) < 3:
             continue
         limit = max(floor, 5 * (max(others) - min(others)))
@@ -164,6 +186,23 @@ def outliers(measured: Measured) -> list[Reading]:
         if far and abs(reading.size_mm - median(partner)) > limit:
             found.append(reading)
     return found
+
+
+def to_read_again(measured: Measured) -> list[Reading]:
+    """Readings to be taken anew: those of one place that disagree, else those far from the rest."""
+    pair = disagreeing(measured, total_mm(_shares(measured)))
+    return list(pair) if pair is not None else outliers(measured)
+
+
+def _beside(measured: Measured, reading: Reading) -> list[float]:
+    """Mean sizes next above and below a reading; none for the outermost, where a mouth may well flare."""
+    above = [r for r in measured.readings if r.depth_mm < reading.depth_mm]
+    below = [r for r in measured.readings if r.depth_mm > reading.depth_mm]
+    if not above or not below:
+        return []
+    near = (max(r.depth_mm for r in above), min(r.depth_mm for r in below))
+    found = [[r.size_mm for r in measured.readings if r.depth_mm == depth] for depth in near]
+    return [sum(sizes) / len(sizes) for sizes in found]
 
 
 def _correct(measured: Measured, size_mm: float) -> float:
@@ -253,9 +292,16 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
         "outlier": "one reading stands far from the rest: read it again",
         "hot": "the part was warm and nobody knows how warm: let it come to 20 °C or measure it",
     }
-    for flag in flags:
-        return "cannot_tell", texts[flag]
     limits, unit = measured.hole.limits, measured.told_in or measured.hole.unit
+    for flag in flags:
+        pair = disagreeing(measured, u) if flag == "repeat" else None
+        if pair is not None:
+            one, other = pair
+            return "cannot_tell", (
+                f"{_size(one.size_mm, unit)} and {_size(other.size_mm, unit)} were read at one place, "
+                f"{_deep(one.depth_mm, unit)} deep: ±{_small(u, unit)} does not explain it; read that place again"
+            )
+        return "cannot_tell", texts[flag]
     votes = [item.verdict for item in corrected]
     pin_vote, pin_why = _pin_verdict(measured)
     if not votes and pin_vote is None:

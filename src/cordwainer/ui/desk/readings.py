@@ -188,10 +188,10 @@ class Readings(QObject):
             words = "They were inches" if unit == "in" else "They were millimeters"
             self.put(words, **as_unit(self._data(), self.selection.hole, unit))
 
-    def drop_outliers(self) -> None:
-        """Take away the readings that stand far from the rest, to be read again."""
-        from cordwainer.files.measured import without_outliers
+    def drop_doubted(self) -> None:
+        """Take away the readings that are doubted, to be read again."""
+        from cordwainer.files.measured import without_doubted
 
         measured = self.taken()
         if measured is not None:
-            self.put("Read it again", readings=without_outliers(self._data(), measured))
+            self.put("Read it again", readings=without_doubted(self._data(), measured))

@@ -46,7 +46,7 @@ class CausesColumn(Pane):
         """Mirror what is known; before the first word that it is being worked out, or why it cannot be."""
         self.column.clear()
         if found is None:
-            self.column.add(text_label("Likely causes" if found.answered else "Usual causes", 20, True))
+            self.column.add(text_label("Likely causes", 20, True))
             words = f"The causes could not be weighed: {why_not}." if why_not else "Weighing the causes."
             self.column.add(text_label(words, 14, color=theme.INK2, wrap=True))
             if why_not:

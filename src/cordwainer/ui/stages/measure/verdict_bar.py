@@ -85,8 +85,10 @@ class VerdictBar(Pane):
                 ("They were inches", "in", lambda: self.readings.take_as_unit("in")),
                 ("They were millimeters", "mm", lambda: self.readings.take_as_unit("mm")),
             ]
+        if "repeat" in finding.flags:
+            return [("Read that place again", "", self.readings.drop_doubted)]
         if "outlier" in finding.flags:
-            return [("Read that one again", "", self.readings.drop_outliers)]
+            return [("Read that one again", "", self.readings.drop_doubted)]
         offers: list[tuple[str, str, Callable[[], None]]] = []
         for kind in finding.settle_with:
             known = [g for g in self.stock.shop.gauges if g.kind == kind]
