@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cordwainer.core.diagnosis.case_of import sizes_of
 from cordwainer.core.measuring.corrections import at_20, flat_jaw
 from cordwainer.core.measuring.finding import Finding, Measured, Pin, Reading
 from cordwainer.core.measuring.form import profile
@@ -203,6 +204,18 @@ def test_pins_bound_the_hole() -> None:
     assert finding(pins=(Pin(17.99, False),)).verdict == "reject"
     assert finding(pins=(Pin(18.004, True),)).verdict == "cannot_tell"
     assert finding().verdict == "cannot_tell"
+
+
+def test_two_pins_give_a_size_and_what_it_is_over() -> None:
+    quarter = hole("1/4 in", "+.012/-.000 in", "3/4 in")
+    pins = (Pin(0.257 * 25.4, True), Pin(0.258 * 25.4, False))
+    found = assess(Measured(quarter, material("bronze"), BORE, pins=pins))
+    # common practice: the largest pin that goes and the next one bracket the hole
+    assert found.between_mm == pytest.approx((0.257 * 25.4, 0.258 * 25.4))
+    assert ".00700 to .00800 in over .25000 in" in found.why
+    assert sizes_of(found, 19.05).middle == pytest.approx((0.2575 * 25.4,))
+    wide = assess(Measured(quarter, material("bronze"), BORE, pins=(pins[0], Pin(0.270 * 25.4, False))))
+    assert sizes_of(wide, 19.05).middle == ()
 
 
 def test_pin_and_gauge_that_disagree_mean_lobes() -> None:

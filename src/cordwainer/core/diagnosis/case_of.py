@@ -17,6 +17,7 @@ from cordwainer.core.shop.material import Material
 
 TOLD = {"center_drill", "spot_drill", "drill", "core_drill", "ream", "bore", "tap", "countersink"}
 NO_OFFSET = Offset()
+CLOSE_PINS_MM = 0.06  # two pins of a thousandth apart, and one left out
 
 
 def operations_of(route: Route | None) -> tuple[str, ...]:
@@ -32,8 +33,12 @@ def operations_of(route: Route | None) -> tuple[str, ...]:
 def sizes_of(finding: Finding | None, depth_mm: float) -> Sizes:
     """Corrected readings by thirds of the depth: the outermost near mouth and far end, the one nearest the middle.
 
-    A single depth counts as the middle; two readings of a depth at most.
+    A single depth counts as the middle; two readings of a depth at most. Pins alone that close in on the hole
+    give its middle.
     """
+    if finding is not None and not finding.corrected and finding.between_mm is not None:
+        low, high = finding.between_mm
+        return Sizes(middle=((low + high) / 2,)) if high - low <= CLOSE_PINS_MM else Sizes()
     by_depth: dict[float, list[float]] = {}
     for item in finding.corrected if finding is not None else ():
         by_depth.setdefault(item.reading.depth_mm, []).append(item.size_mm)

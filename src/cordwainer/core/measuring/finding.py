@@ -77,7 +77,10 @@ class Corrected:
 
 @dataclass(frozen=True)
 class Finding:
-    """Everything said about a measured hole."""
+    """Everything said about a measured hole.
+
+    `between_mm` are the largest pin that goes and the smallest that does not, where both were tried.
+    """
 
     entry_mm: float | None
     middle_mm: float | None
@@ -98,3 +101,4 @@ class Finding:
     budget: tuple[Share, ...] = ()
     cone_deg: float | None = None
     axis: Axis | None = None
+    between_mm: tuple[float, float] | None = None

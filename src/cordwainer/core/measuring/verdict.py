@@ -83,6 +83,7 @@ def assess(measured: Measured, shop_gauges: tuple[Gauge, ...] = ()) -> Finding:
         budget=shares,
         cone_deg=_cone(means),
         axis=measured.axis,
+        between_mm=_between(measured),
     )
 
 
@@ -355,7 +356,8 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     if going and max(going) - u > limits.upper_mm:
         return (
             "reject",
-            f"a {_size(max(going), unit)} pin goes, and the upper limit is {_size(limits.upper_mm, unit)}",
+            f"a {_size(max(going), unit)} pin goes, and the upper limit is {_size(limits.upper_mm, unit)}"
+            f"{_over_words(measured)}",
         )
     if refused and min(refused) + u < limits.lower_mm:
         return (
@@ -363,8 +365,28 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
             f"a {_size(min(refused), unit)} pin will not go, the lower limit is {_size(limits.lower_mm, unit)}",
         )
     if going and refused and max(going) - u >= limits.lower_mm and min(refused) + u <= limits.upper_mm:
-        return "accept", f"a {_size(max(going), unit)} pin goes and a {_size(min(refused), unit)} pin does not"
-    return "cannot_tell", "the pins tried do not close in on both limits"
+        both = f"a {_size(max(going), unit)} pin goes and a {_size(min(refused), unit)} pin does not"
+        return "accept", f"{both}{_over_words(measured)}"
+    return "cannot_tell", f"the pins tried do not close in on both limits{_over_words(measured)}"
+
+
+def _between(measured: Measured) -> tuple[float, float] | None:
+    """The largest pin that goes and the smallest that does not, at 20 °C; None where they do not close in."""
+    going = [_to_20(measured, pin.size_mm) for pin in measured.pins if pin.goes]
+    refused = [_to_20(measured, pin.size_mm) for pin in measured.pins if not pin.goes]
+    if not going or not refused or max(going) >= min(refused):
+        return None
+    return max(going), min(refused)
+
+
+def _over_words(measured: Measured) -> str:
+    """What pins say of the size against the hole's own, in words; empty where they do not close in."""
+    found = _between(measured)
+    if found is None:
+        return ""
+    unit = measured.told_in or measured.hole.unit
+    low, high = (in_unit(size - measured.hole.nominal_mm, unit, 4, 5) for size in found)
+    return f": {low} to {high} {unit} over {_size(measured.hole.nominal_mm, unit)}"
 
 
 def _pin_of_points(measured: Measured, largest_mm: float) -> tuple[str, str]:

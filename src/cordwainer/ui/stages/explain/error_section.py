@@ -158,6 +158,9 @@ class ErrorSection(QWidget):
             return
         box = QRectF(axis + 110, top, self.width() - axis - 120, 80)
         words = "Not measured yet. Answers alone still rank the causes."
+        if finding is not None and finding.between_mm is not None:
+            goes, stays = (f"{fixed(size, self.unit)} {self.unit}" for size in finding.between_mm)
+            words = f"By pins: {goes} goes, {stays} does not."
         flags = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
         painter.setFont(theme.font(15))
         used = painter.boundingRect(box, flags, words)
