@@ -225,6 +225,7 @@ def test_a_plug_needs_no_boxes_and_off_place_goes_to_explain(demo: Window, qtbot
     typed(qtbot, stage.off_place.far, "0.4")
     case = demo.desk.causes.case()
     assert case is not None and (case.offset.entry_mm, case.offset.exit_mm) == (0.02, 0.4)
+    assert stage.off_place.against.text() == "It wants a zone of Ø0.800 mm: outside the print's Ø0.200 mm."
     typed(qtbot, stage.off_place.far, "much")
     assert "is not a length" in stage.trouble.text() and demo.desk.causes.case() == case
 

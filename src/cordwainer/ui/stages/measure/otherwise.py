@@ -21,7 +21,7 @@ from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
-from cordwainer.ui.kit.layout import NONE, across, fill
+from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.questions import Questions
 
 PIN_WIDTH, WIDE, NARROW = 80, 112, 52
@@ -99,7 +99,10 @@ class OffPlace(QWidget):
     def __init__(self, selection: Selection, readings: Readings) -> None:
         super().__init__()
         self.selection, self.readings = selection, readings
-        row = across(self, NONE, 8)
+        column, row = down(self, NONE, 2), across(gap=8)
+        column.addLayout(row)
+        self.against = text_label("", 13, color=theme.INK2, wrap=True)
+        column.addWidget(self.against)
         self.mouth, self.far = Field("Off its place at the mouth", 16), Field("Off its place at the far end", 16)
         for words, field, key in (
             ("Off place, mouth", self.mouth, "offset_entry"),
@@ -138,6 +141,22 @@ class OffPlace(QWidget):
         for field, key in ((self.mouth, "offset_entry"), (self.far, "offset_exit")):
             if not field.hasFocus():
                 field.setText(self._shown(key))
+        words = self._against()
+        self.against.setText(words)
+        self.against.setVisible(bool(words))
+
+    def _against(self) -> str:
+        """What the place is held against; empty while none was measured."""
+        found = [abs(off.mm) for off in self.readings.off_place() if off is not None]
+        hole, unit = self.selection.hole, self.selection.unit
+        if not found or hole is None:
+            return ""
+        needs = f"Ø{fixed(2 * max(found), unit)} {unit}"
+        zone = hole.position_tolerance_mm
+        if zone is None:
+            return f"The print gives no zone to hold it against; one of {needs} would just take it in."
+        word = "inside" if 2 * max(found) <= zone else "outside"
+        return f"It wants a zone of {needs}: {word} the print's Ø{fixed(zone, unit)} {unit}."
 
 
 class Sends(QWidget):
