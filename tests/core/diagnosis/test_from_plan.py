@@ -8,7 +8,8 @@ from functools import cache
 import pytest
 
 from cordwainer.core.diagnosis.case_of import case_of
-from cordwainer.core.diagnosis.evidence import Case
+from cordwainer.core.diagnosis.evidence import Case, Offset
+from cordwainer.core.diagnosis.explained import explained
 from cordwainer.core.diagnosis.from_plan import departures
 from cordwainer.core.diagnosis.knowledge import answer_words, questions
 from cordwainer.core.diagnosis.next_check import open_questions
@@ -64,6 +65,10 @@ def test_with_nothing_told_only_the_prior_speaks() -> None:
     both = set(now) & set(then)
     ratio = now["tail_side"] / then["tail_side"]
     assert all(now[cause] == pytest.approx(ratio * then[cause]) for cause in both)
+    found = explained(bare)
+    assert (found.bare, found.chosen, found.answered) == (True, "", 0)
+    placed = explained(replace(bare, offset=Offset(0.3, 0.3)))
+    assert not placed.bare and placed.chosen  # a place measured is something to go by, with no zone to hold it to
 
 
 def test_departures_are_told_and_weigh_only_beside_something_seen() -> None:

@@ -214,6 +214,10 @@ def test_two_pins_give_a_size_and_what_it_is_over() -> None:
     assert found.between_mm == pytest.approx((0.257 * 25.4, 0.258 * 25.4))
     assert ".00700 to .00800 in over .25000 in" in found.why
     assert sizes_of(found, 19.05).middle == pytest.approx((0.2575 * 25.4,))
+    small = assess(Measured(quarter, material("bronze"), BORE, pins=(Pin(6.3, True), Pin(6.34, False))))
+    assert ".00039 to .00197 in under .25000 in" in small.why
+    around = assess(Measured(quarter, material("bronze"), BORE, pins=(Pin(6.34, True), Pin(6.36, False))))
+    assert "from .00039 in under to .00039 in over .25000 in" in around.why
     wide = assess(Measured(quarter, material("bronze"), BORE, pins=(pins[0], Pin(0.270 * 25.4, False))))
     assert sizes_of(wide, 19.05).middle == ()
 

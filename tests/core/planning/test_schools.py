@@ -206,7 +206,7 @@ def test_a_percent_of_thread_on_the_print_is_drilled_for_or_the_reason_is_said()
     assert usual == 8.5 and "print asks" not in quiet  # common tap drill table
     assert wide >= usual and "The print asks 70 % of thread" in said
     over, why = drilled("M8x1.25", 55)  # 7.107 mm, over the 6.912 mm of 6H: ISO 965-1
-    assert over < 6.912 and "7.107 mm would be it, above the limits" in why
+    assert over < 6.912 and "7.107 mm would be it, above the limits: the nearest usual drill" in why
 
 
 def test_the_chamfer_is_left_by_the_spot_where_one_is_wide_enough() -> None:
@@ -221,5 +221,10 @@ def test_the_chamfer_is_left_by_the_spot_where_one_is_wide_enough() -> None:
     assert drill.readings.start_tip_mm == pytest.approx(0.5 + point, abs=0.01)
     wide = route({**entry, "countersink_diameter": "20 mm"}, "knee_mill", chamfer="spot")
     assert "no 90° spot drill in the crib is 20.0 mm wide" in " ".join(first(wide, "countersink").because)
+    entry = {"kind": "plain", "diameter": "9 mm", "depth": "14 mm", "through": True}
+    stub = route({**entry, "countersink_diameter": "10 mm"}, "drill_press", "low_carbon_steel", chamfer="spot")
+    kinds = [o.kind for o in stub.operations]
+    assert kinds[:2] == ["punch", "spot_drill"] and "countersink" not in kinds  # rules of record 32
+    assert not any("it starts itself" in why for o in stub.operations for why in o.because)
     bored = route({**SEAT, "countersink_diameter": "17 mm"}, "toolroom_lathe", chamfer="spot", finish="bore")
     assert count(bored, "bore") and count(bored, "countersink") == 1

@@ -98,6 +98,15 @@ def cone_depth(mouth_mm: float, hole_mm: float, angle_deg: float) -> float:
     return (mouth_mm - hole_mm) / 2 / math.tan(math.radians(angle_deg / 2))
 
 
+def mouth_growth(deeper_mm: float, angle_deg: float) -> float:
+    """How much wider a cone's mouth gets by going deeper, in mm; included angle. Source: derived.
+
+    >>> round(mouth_growth(0.1, 90), 3), round(mouth_growth(0.1, 82), 3)
+    (0.2, 0.174)
+    """
+    return 2 * deeper_mm * math.tan(math.radians(angle_deg / 2))
+
+
 def cone_more(measured_mm: float, wanted_mm: float, angle_deg: float) -> float:
     """How much deeper a countersink goes for its mouth to come from what is measured to what is wanted, in mm.
 

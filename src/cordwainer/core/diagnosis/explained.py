@@ -29,12 +29,13 @@ class Explained:
     """A case explained. `next` is the check worth making.
 
     `chosen` is the cause that `leaves` and `test` speak of, empty while there is nothing to go by. `ask_on` is the
-    check that could still be made where none is worth its minutes.
+    check that could still be made where none is worth its minutes. `bare`: nothing measured, nothing said.
     """
 
     case: Case
     ranked: tuple[Ranked, ...]
     answered: int
+    bare: bool
     chosen: str
     apart: PullsApart | None
     pair: tuple[str, str] | None
@@ -64,7 +65,8 @@ def explained(
     if stop():
         raise StoppedError("stopped")
     leader = next((r for r in ranked if r.id in causes()), None)
-    first = leader.id if leader is not None and not bare(case, answers_of(case)) else ""
+    nothing = bare(case, answers_of(case))
+    first = leader.id if leader is not None and not nothing else ""
     chosen = picked if picked in {r.id for r in ranked} and picked in causes() else first
     check = worth_asking(case)
     ask_on = None
@@ -86,6 +88,7 @@ def explained(
         case=case,
         ranked=ranked,
         answered=told(case),
+        bare=nothing,
         chosen=chosen,
         apart=pulls_apart(case),
         pair=together(case),

@@ -20,8 +20,6 @@ from cordwainer.core.tables import constant
 STARTS = {"center_drill": "center_drill", "spot_drill": "spot_drill", "punch": "punch_only"}
 DRILLS = ("drill", "core_drill", "spade_drill")
 NEAR = 1e-6
-MOST_STEP = 0.85
-FIRST_BITE_D = {"hss": 3.0, "carbide": 5.0}
 CONE = ((0.4, "tip_only"), (0.8, "half_to_three_quarters"), (1.0, "full_cone"))
 
 
@@ -76,14 +74,15 @@ def departures(route: Route, hole: Hole) -> frozenset[str]:
         seats = (
             start.cone_share >= constant("cone_least") - NEAR or (start.mouth_mm or 0.0) >= first.tool.chisel_mm
         )
-        if start.cone_share > CONE[1][0] or not (seats or start.cone_share == 0):
+        if start.cone_share > constant("cone_most") + NEAR or not (seats or start.cone_share == 0):
             found.add("q_start_depth")
     before = last.previous_mm
     if 0 < before < last.tool.chisel_mm - NEAR or (
-        last.kind == "drill" and before > MOST_STEP * last.tool.diameter_mm
+        last.kind == "drill" and before > constant("step_most") * last.tool.diameter_mm + NEAR
     ):
         found.add("q_pilot")
-    bite = FIRST_BITE_D["carbide" if last.tool.material == "carbide" else "hss"] * last.tool.diameter_mm
+    kind = "carbide" if last.tool.material == "carbide" else "hss"
+    bite = constant(f"peck_start_{kind}") * last.tool.diameter_mm
     reached = last.pecks_mm[0] if last.pecks_mm else last.tip_mm or 0.0
     if reached > bite + last.tool.point_mm + NEAR:
         found.add("q_peck")

@@ -362,7 +362,8 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     if refused and min(refused) + u < limits.lower_mm:
         return (
             "reject",
-            f"a {_size(min(refused), unit)} pin will not go, the lower limit is {_size(limits.lower_mm, unit)}",
+            f"a {_size(min(refused), unit)} pin will not go, the lower limit is {_size(limits.lower_mm, unit)}"
+            f"{_over_words(measured)}",
         )
     if going and refused and max(going) - u >= limits.lower_mm and min(refused) + u <= limits.upper_mm:
         both = f"a {_size(max(going), unit)} pin goes and a {_size(min(refused), unit)} pin does not"
@@ -384,9 +385,14 @@ def _over_words(measured: Measured) -> str:
     found = _between(measured)
     if found is None:
         return ""
-    unit = measured.told_in or measured.hole.unit
-    low, high = (in_unit(size - measured.hole.nominal_mm, unit, 4, 5) for size in found)
-    return f": {low} to {high} {unit} over {_size(measured.hole.nominal_mm, unit)}"
+    unit, nominal = measured.told_in or measured.hole.unit, measured.hole.nominal_mm
+    near, far = sorted(abs(size - nominal) for size in found)
+    named = _size(nominal, unit)
+    if found[0] < nominal < found[1]:
+        under, over = (in_unit(abs(size - nominal), unit, 4, 5) for size in found)
+        return f": from {under} {unit} under to {over} {unit} over {named}"
+    word = "over" if found[0] >= nominal else "under"
+    return f": {in_unit(near, unit, 4, 5)} to {in_unit(far, unit, 4, 5)} {unit} {word} {named}"
 
 
 def _pin_of_points(measured: Measured, largest_mm: float) -> tuple[str, str]:

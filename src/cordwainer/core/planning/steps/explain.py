@@ -31,7 +31,8 @@ from cordwainer.core.working import Input, Working, figure
 if TYPE_CHECKING:
     from cordwainer.core.planning.steps.made import MadeCuts
 
-NEAR_PERCENT = 2.5  # percent of thread that nobody would ask the reason of
+STARTS_ITSELF = "Short with a split point: it starts itself on a faced end."
+NEAR_PERCENT = 2.5  # percent of thread that nobody would ask the reason of (assumed)
 NEVER_CUT_OVER = 3.0  # times what a poor point cuts over an ordinary one: past that nobody need be warned
 
 BIG_MM, CLAMP_MM, BREAK_MM = 20.0, 6.0, 12.0
@@ -63,7 +64,7 @@ def why_drill(bench: Bench, chain: MadeCuts, index: int) -> tuple[str, ...]:
     if part == "size":
         reasons += _why_size(bench, cut)
     if index == 0 and cut.tool.is_stub and not needs_start(bench, cut.tool):
-        reasons.append("Short with a split point: it starts itself on a faced end.")
+        reasons.append(STARTS_ITSELF)
     reasons += _why_so_cut(bench, cut, part)
     reasons += stroke_words(bench, cut.tip_mm - cut.tip_at_start_mm)
     special = why_awkward(bench, cut.tool, cut.depth_mm, cut.rpm, alone=alone)
@@ -162,9 +163,11 @@ def _asked_percent(bench: Bench, cut: DrillCut, thread: Thread, asked: float) ->
     if abs(leaves - asked) <= NEAR_PERCENT:
         return said
     if limits.lower_mm <= wide <= limits.upper_mm:
-        return f"{said} {say(wide, unit)} would be it: the crib has no drill nearer that cuts inside the limits."
+        return (
+            f"{said} {say(wide, unit)} would be it: the nearest usual drill that cuts inside the limits is taken."
+        )
     way = "above" if wide > limits.upper_mm else "below"
-    return f"{said} {say(wide, unit)} would be it, {way} the limits: nearest inside them is taken."
+    return f"{said} {say(wide, unit)} would be it, {way} the limits: the nearest usual drill inside them is taken."
 
 
 def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:

@@ -8,7 +8,7 @@ from functools import partial
 
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
-from cordwainer.core.cutting.depth import cone_depth, point_length
+from cordwainer.core.cutting.depth import cone_depth, mouth_growth, point_length
 from cordwainer.core.formation.oversize import Expected
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import grade_of, written_limits
@@ -89,7 +89,7 @@ def _sink(
     warnings = []
     if speed.too_fast:
         warnings.append(_too_fast(rpm, speed))
-    wider = 0.2 * math.tan(math.radians(own / 2))
+    wider = mouth_growth(0.1, own)
     operation = Operation(
         "countersink",
         diameter_mm=tool.diameter_mm,

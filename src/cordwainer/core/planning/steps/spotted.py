@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from cordwainer.core.cutting.depth import point_length
+from cordwainer.core.cutting.depth import mouth_growth, point_length
 from cordwainer.core.planning.steps.bench import Bench
+from cordwainer.core.planning.steps.explain import STARTS_ITSELF
 from cordwainer.core.planning.steps.mouths import sink_wanted
 from cordwainer.core.planning.steps.starts import StartChoice, start_operation
 from cordwainer.core.planning.words.operation import START, Operation
 from cordwainer.core.planning.words.sentences import say
-from cordwainer.core.planning.words.wishes import START_KINDS, Wishes
+from cordwainer.core.planning.words.wishes import DRILLING, START_KINDS, Wishes
 from cordwainer.core.shop.tool import Tool
 
 ALIKE_DEG = 0.5
@@ -29,7 +30,7 @@ def spot_the_chamfer(bench: Bench, first: Tool, operations: list[Operation], wis
     if hole.kind == "countersunk" or hole.mouth.counterbore is not None or hole.entry != "faced":
         return operations
     asked = wishes.tool_of("countersink", *START_KINDS)
-    if asked is not None or "bore" in kinds or not any(kind in START for kind in kinds):
+    if asked is not None or "bore" in kinds or hole.existing_mm is not None or not set(kinds) & set(DRILLING):
         return operations
     mouth_mm, angle, _ = wanted
     tool = _spot(bench, mouth_mm, angle)
@@ -41,9 +42,13 @@ def spot_the_chamfer(bench: Bench, first: Tool, operations: list[Operation], wis
         return [replace(o, because=(*o.because, why)) if o.kind == "countersink" else o for o in operations]
     spot = start_operation(bench, StartChoice("spot_drill", tool, tool.diameter_mm, mouth_mm, tip, None), first)
     said = f"Taken to {say(mouth_mm, hole.unit, 2)} across it leaves the chamfer: no countersink after."
-    off = f"Each {say(0.1, hole.unit, 2)} too deep opens it {say(0.2, hole.unit, 2)}; nothing takes it back."
+    wider = mouth_growth(0.1, angle)
+    off = f"Each {say(0.1, hole.unit, 2)} too deep opens it {say(wider, hole.unit, 2)}; nothing takes it back."
     spot = replace(spot, because=(said, *spot.because), spoils=(off,))
-    return [spot if o.kind in START else o for o in operations if o.kind != "countersink"]
+    left = [o for o in operations if o.kind not in (*START, "countersink")]
+    at = next(i for i, o in enumerate(left) if o.kind in DRILLING)
+    led = replace(left[at], because=tuple(why for why in left[at].because if why != STARTS_ITSELF))
+    return [*left[:at], spot, led, *left[at + 1 :]]
 
 
 def _spot(bench: Bench, mouth_mm: float, angle_deg: float) -> Tool | None:

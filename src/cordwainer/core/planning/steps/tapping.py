@@ -18,7 +18,10 @@ from cordwainer.core.tables import rows
 
 USUAL_PERCENT, TOUGH_PERCENT, FULL_PERCENT = 75.0, 62.5, 82.0
 TOUGH = ("stainless", "titanium", "nickel", "alloy_steel_hard", "alloy_steel_hardened")
-PER_MINUTE = 4.0  # percent of thread that a minute of a seldom size is worth, in choosing between neighbors
+PER_MINUTE = (
+    4.0  # percent of thread that a minute of a seldom size is worth, in choosing between neighbors (assumed)
+)
+PER_MINUTE_ASKED = 1.0  # the same where the print itself asks a percent (assumed)
 
 
 @dataclass(frozen=True)
@@ -139,7 +142,8 @@ def tap_order(
     major = float(thread.major_mm)
 
     def off(tool: Tool) -> float:
-        return abs(thread.percent_of(tool.diameter_mm) - wanted) + PER_MINUTE * price(tool)
+        seldom = price(tool) * (PER_MINUTE if asked is None else PER_MINUTE_ASKED)
+        return abs(thread.percent_of(tool.diameter_mm) - wanted) + seldom
 
     def fits(tool: Tool) -> bool:
         return any(

@@ -68,7 +68,7 @@ class CausesColumn(Pane):
             shown = [*shown, next(r for r in ranked if r.id == chosen)]
         figures = any(r.in_100 is not None for r in shown)
         head, line = line_of()
-        fill(line, text_label("Likely causes" if found.answered else "Usual causes", 20, True), None)
+        fill(line, text_label("Usual causes" if found.bare else "Likely causes", 20, True), None)
         if figures:
             line.addWidget(text_label("about, in 100", 14, color=theme.INK2))
         column.add(head)
@@ -92,7 +92,7 @@ class CausesColumn(Pane):
             column.add(
                 text_label(f"It may be two at once: {one}, with {two[:1].lower()}{two[1:]}.", 14, wrap=True)
             )
-        if not found.answered:
+        if found.bare:
             words = (
                 "Nothing to go by yet: this is only how often each comes up with such a hole. Measure it, or say "
                 "what was seen."
@@ -174,4 +174,6 @@ def _effect(outcome: AnswerOutcome, known: Explained) -> str:
 
 def _count(answered: int) -> str:
     """How much was found, in words."""
+    if not answered:
+        return "what was measured alone"
     return "1 answer" if answered == 1 else f"{answered} answers"

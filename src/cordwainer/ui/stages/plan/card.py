@@ -22,9 +22,10 @@ if TYPE_CHECKING:
     from collections.abc import Callable
 
     from cordwainer.core.part.hole import Hole
-    from cordwainer.core.planning.words.operation import Operation, Route
+    from cordwainer.core.planning.words.operation import DepthReading, Operation, Route
 
 CARD_WIDTH = 284
+TYPED_DEPTH = ("drill", "ream")
 DEEP_WORDS = {
     "core_drill": "Full Ø to",
     "spade_drill": "Full Ø to",
@@ -154,6 +155,24 @@ class StepCard(Pane):
         self.content.add(row)
 
     def _numbers(self, operation: Operation, unit: str) -> None:
+        """Speed and feed, what the scale reads, the depth, then one line for each further figure."""
+        self._speed_and_feed(operation, unit)
+        if operation.readings is not None:
+            self._scale(operation, operation.readings)
+        if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in TYPED_DEPTH:
+            self.content.add(Rule())
+            self.content.add(self._depth(operation.depth_mm, operation.tip_mm, unit))
+        if operation.kind == "drill" and self.hole is not None:
+            self.content.add(self._bite(self.hole, unit))
+        lines = [*_cut_lines(operation, unit), *_left_lines(operation, unit)]
+        for name, value in lines:
+            self.content.add(Rule())
+            self.content.add(self._line(name, value))
+        if lines:
+            self.content.add(Rule())
+
+    def _speed_and_feed(self, operation: Operation, unit: str) -> None:
+        """Speed with the steps beside it, feed with how it is fed, and the share of the table's speed."""
         if operation.rpm is not None and operation.feed_mm_per_rev is not None:
             self.content.add(Rule())
             row, line = line_of(gap=10)
@@ -174,72 +193,32 @@ class StepCard(Pane):
         if operation.rpm is not None and abs(operation.speed_share - 1) > 1e-9:
             words = f"{100 * operation.speed_share:.0f} % of the table's speed, as set for this machine"
             self.content.add(text_label(words, 14, color=theme.INK2, wrap=True))
-        readings = operation.readings
-        if readings is not None:
-            self.content.add(Rule())
-            verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
-            scale = SCALE_WORDS.get(readings.scale, readings.scale)
-            self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
-            span = (
-                f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.start)}</span>'
-                f'<span style="font-size:24px; color:{theme.BRASSINK.name()}"> → </span>'
-                f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.stop)}</span>'
-                f'<span style="font-size:14px"> {readings.unit}</span>'
-            )
-            self.content.add(rich_label(span))
-            if readings.meets:
-                self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
-            window = stop_window(self.hole, operation)
-            if window is not None:
-                low, high = (on_scale(readings, end) for end in window)
-                words = f"Any stop from {low} to {high} {readings.unit} will do"
-                self.content.add(text_label(words, 14, wrap=True))
-            if readings.strokes:
-                self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
-            if readings.wheel_turns is not None and readings.wheel_divisions is not None:
-                turns = f"{readings.wheel_turns} turns + {readings.wheel_divisions:.0f} divisions of the wheel"
-                self.content.add(text_label(turns, 14))
-        lines: list[tuple[str, str]] = []
-        if operation.mouth_mm is not None:
-            lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
-        if operation.tip_mm is not None and operation.depth_mm is not None and operation.kind in ("drill", "ream"):
-            self.content.add(Rule())
-            self.content.add(self._depth(operation.depth_mm, operation.tip_mm, unit))
-        elif operation.depth_mm is not None and operation.kind in DEEP_WORDS:
-            lines.append((DEEP_WORDS[operation.kind], f"{fixed(operation.depth_mm, unit, 2, 3)} {unit}"))
-        if operation.turns is not None:
-            lines.insert(0, ("Turns of the tap", f"{operation.turns:.1f}"))
-        if operation.passes_mm:
-            lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm) + f" {unit}"))
-        if operation.spring:
-            lines.append(("Then again, not set", "once" if operation.spring == 1 else f"{operation.spring} times"))
-        if operation.overhang_mm is not None and operation.tool is not None:
-            ratio = operation.overhang_mm / operation.tool.diameter_mm
-            lines.append(("Bar stands out", f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"))
-        if readings is not None and len(readings.peck_readings) > 1:
-            stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
-            more = " …" if len(readings.peck_readings) > 6 else ""
-            lines.append(("Clear chips at", f"{stops}{more} {readings.unit}"))
-        if operation.kind == "drill" and self.hole is not None:
-            self.content.add(self._bite(self.hole, unit))
-        if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
-            slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
-            places = 2 if readings.unit == "in" else 1
-            lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f} {readings.unit}"))
-        if operation.stock_mm is not None:
-            doing = "Left to ream" if operation.kind == "ream" else "To bore out"
-            lines.append((doing, f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
-        if operation.expected_mm is not None:
-            off = 2 * (operation.expected_sd_mm or 0)
-            leaves = f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)} {unit}"
-            lines.append(("Should leave", leaves))
-        if operation.fluid:
-            lines.append(("Fluid", operation.fluid))
-        for name, value in lines:
-            self.content.add(Rule())
-            self.content.add(self._line(name, value))
-        if lines:
-            self.content.add(Rule())
+
+    def _scale(self, operation: Operation, readings: DepthReading) -> None:
+        """From touch to stop on the machine's own scale."""
+        self.content.add(Rule())
+        verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
+        scale = SCALE_WORDS.get(readings.scale, readings.scale)
+        self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
+        span = (
+            f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.start)}</span>'
+            f'<span style="font-size:24px; color:{theme.BRASSINK.name()}"> → </span>'
+            f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.stop)}</span>'
+            f'<span style="font-size:14px"> {readings.unit}</span>'
+        )
+        self.content.add(rich_label(span))
+        if readings.meets:
+            self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
+        window = stop_window(self.hole, operation)
+        if window is not None:
+            low, high = (on_scale(readings, end) for end in window)
+            words = f"Any stop from {low} to {high} {readings.unit} will do"
+            self.content.add(text_label(words, 14, wrap=True))
+        if readings.strokes:
+            self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
+        if readings.wheel_turns is not None and readings.wheel_divisions is not None:
+            turns = f"{readings.wheel_turns} turns + {readings.wheel_divisions:.0f} divisions of the wheel"
+            self.content.add(text_label(turns, 14))
 
     def _steps(self, operation: Operation) -> QWidget:
         """The machine's steps either side, each to be pressed."""
@@ -346,3 +325,46 @@ class StepCard(Pane):
         link.hide()
         for caution in operation.cautions[count:]:
             words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))
+
+
+def _cut_lines(operation: Operation, unit: str) -> list[tuple[str, str]]:
+    """What is set and watched while it cuts, as names and figures."""
+    readings = operation.readings
+    lines: list[tuple[str, str]] = []
+    if operation.mouth_mm is not None:
+        lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
+    if operation.depth_mm is not None and operation.kind in DEEP_WORDS:
+        lines.append((DEEP_WORDS[operation.kind], f"{fixed(operation.depth_mm, unit, 2, 3)} {unit}"))
+    if operation.turns is not None:
+        lines.insert(0, ("Turns of the tap", f"{operation.turns:.1f}"))
+    if operation.passes_mm:
+        lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm) + f" {unit}"))
+    if operation.spring:
+        lines.append(("Then again, not set", "once" if operation.spring == 1 else f"{operation.spring} times"))
+    if operation.overhang_mm is not None and operation.tool is not None:
+        ratio = operation.overhang_mm / operation.tool.diameter_mm
+        lines.append(("Bar stands out", f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"))
+    if readings is not None and len(readings.peck_readings) > 1:
+        stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
+        more = " …" if len(readings.peck_readings) > 6 else ""
+        lines.append(("Clear chips at", f"{stops}{more} {readings.unit}"))
+    if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
+        slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
+        places = 2 if readings.unit == "in" else 1
+        lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f} {readings.unit}"))
+    return lines
+
+
+def _left_lines(operation: Operation, unit: str) -> list[tuple[str, str]]:
+    """What it takes, what it should leave, and its fluid, as names and figures."""
+    lines: list[tuple[str, str]] = []
+    if operation.stock_mm is not None:
+        doing = "Left to ream" if operation.kind == "ream" else "To bore out"
+        lines.append((doing, f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
+    if operation.expected_mm is not None:
+        off = 2 * (operation.expected_sd_mm or 0)
+        leaves = f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)} {unit}"
+        lines.append(("Should leave", leaves))
+    if operation.fluid:
+        lines.append(("Fluid", operation.fluid))
+    return lines
