@@ -24,7 +24,8 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, NoReturn
 
-GROWTH, PATIENCE_S = 1.10, 40
+GROWTH, PATIENCE_S = 1.10, 600
+SETTLED, LEAST = 2000, 3600  # gestures after which every stage was seen, and that a run has at least
 WORDS = (
     "8", "18 H7 through 32", "M6 12 deep", "5/16 ream .0005", "1-1/8", "22 f7", "ø", "-3", "1e9", "nan", "",
     "#7 thru .5", "6x 9 through 14, spotface 20", "0.3", "12.004", "x" * 300, "\u202egnirts", "<b>x</b>", "=1+1",
@@ -270,7 +271,7 @@ class Monkey:
             self.window.desk.document.edit("Fewer", lambda data: data["holes"].__delitem__(slice(4, None)))
 
     def run(self, seconds: float, looks: int) -> dict[str, Any]:
-        """Gestures until the time is up; how it stands `looks` times on the way."""
+        """Gestures until the time is up and enough are made; how it stands `looks` times on the way."""
         from PyQt6.QtCore import QCoreApplication, QEvent, QTimer
         from PyQt6.QtWidgets import QApplication
 
@@ -282,10 +283,11 @@ class Monkey:
             QTimer.singleShot(1, step)  # before what may open a dialog with a loop of its own
             self.guarded()
             now = time.monotonic() - begun
-            if now > seconds:
+            share = min(now / seconds, state["done"] / LEAST)
+            if share > 1:
                 self.application.exit(0)
                 return
-            if now > seconds * len(found) / looks and QApplication.activeModalWidget() is None:
+            if share > len(found) / looks and QApplication.activeModalWidget() is None:
                 QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
                 look = {"at": now, "memory": memory_mb(), "done": state["done"]}
                 found.append(look | {"widgets": len(QApplication.allWidgets())})
@@ -503,7 +505,9 @@ def alone(seed: int, seconds: float, keep: str) -> list[str]:
         at = f"  {look['at']:5.0f} s  {look['done']:6.0f} gestures"
         print(f"{at}  {look['memory']:4.0f} MB  {look['widgets']:5.0f} widgets")
     wrong = [f"raised: {text[:900]}\n...\n{text[-900:]}" for text in report["raised"]]
-    settled = next((k for k, look in enumerate(looks) if look["at"] >= min(60, seconds / 2)), 0)
+    settled = next(
+        (k for k, look in enumerate(looks) if look["at"] >= min(60, seconds / 2) and look["done"] >= SETTLED), 0
+    )
     for what in ("memory", "widgets"):
         early = max(look[what] for look in looks[: settled + 1])
         late = min(look[what] for look in looks[-2:])
@@ -561,8 +565,7 @@ def main() -> int:
         f"{number} kills; kept: {words}; from an edit to its copy at most {1000 * longest:.0f} ms; {len(bad)} lost"
     )
     left = told.minutes * 60 - (time.monotonic() - begun if told.kills < 0 else 0)
-    if left > 5:
-        bad += alone(told.seed, left, told.keep)
+    bad += alone(told.seed, max(left, 5), told.keep)
     for line in bad:
         print(line)
     print("soak: nothing lost, raised or growing" if not bad else f"soak: {len(bad)} faults")
