@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit
 from pytestqt.qtbot import QtBot
 
 from cordwainer.ui.kit.basics import Link
+from cordwainer.ui.shell.frame import JobStrip
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.print_.print_stage import PrintStage
 from tests.ui.windows import at, opened, shut, words
@@ -116,3 +117,12 @@ def test_a_stroke_typed_in_a_field_stays_there(qtbot: QtBot) -> None:
         assert field.text() == "1/2" and not window.ask_line.isVisible()
     finally:
         shut(window)
+
+
+def test_in_a_narrow_strip_ask_and_the_crib_give_way(qtbot: QtBot) -> None:
+    strip = JobStrip()
+    qtbot.addWidget(strip)
+    strip.show()
+    for width, shown in ((1200, (True, True)), (800, (False, True)), (560, (False, False))):
+        strip.resize(width, strip.height())
+        assert (strip.ask.isVisibleTo(strip), strip.shop.isVisibleTo(strip)) == shown

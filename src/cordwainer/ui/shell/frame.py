@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QShortcut
+from PyQt6.QtGui import QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import QLabel
 
 from cordwainer.ui.commands.table import with_keys
@@ -12,6 +12,7 @@ from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, 
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, smooth, write
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
+ROOM_FOR_ASK, ROOM_FOR_CRIB = 900, 700  # wide enough for every field of the strip to be read
 APART = (("crib", "Crib"), ("logbook", "Logbook"))
 
 
@@ -117,6 +118,12 @@ class JobStrip(Pane):
             button.setToolTip(with_keys("Inches or millimeters", "swap_unit"))
             button.clicked.connect(lambda _=False, u=unit: self.unit_chosen.emit(u))
             row.addWidget(button)
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Narrow, as with large text: Ask and then the crib give way, a key and the rail lead there as well."""
+        self.ask.setVisible(self.width() >= ROOM_FOR_ASK)
+        self.shop.setVisible(self.width() >= ROOM_FOR_CRIB)
+        super().resizeEvent(event)
 
     def show_saved(self, words: str, saved: bool) -> None:
         """Say whether the work is saved."""
