@@ -10,10 +10,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.errors import StoppedError
 from cordwainer.files import run as run_files
 from cordwainer.files.following import places, standing
 from cordwainer.files.places import Settings
 from cordwainer.ui.commands import leaving as leaving_commands
+from cordwainer.ui.desk.background import Answer
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.window import Window
@@ -208,3 +210,19 @@ def test_a_drill_due_for_the_grinder_is_said_at_its_step(window: Window, qtbot: 
     desk.log.grinds = {tool.id: (5, [90, 100])}
     stage.refresh()
     assert "since it was ground" not in stage.caution.words
+
+
+def test_an_order_that_could_not_be_found_leaves_the_machine_hole_by_hole(window: Window, qtbot: QtBot) -> None:
+    desk = window.desk
+    page = opened(window, qtbot)
+    qtbot.mouseClick(page.follow_button, Qt.MouseButton.LeftButton)
+    ordered(window, qtbot)
+    window.go("plan")
+    keeper = desk.batch
+    keeper._take(keeper._key_now(), Answer(error=StoppedError("stopped")))
+    told: list[str] = []
+    stage = at(window, CutStage)
+    stage.said.connect(told.append)
+    window.go("cut")
+    assert stage.cutting.route is not None and stage.cutting.index == 0
+    assert any("Hole by hole" in line for line in told)

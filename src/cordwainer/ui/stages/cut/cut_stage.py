@@ -153,9 +153,13 @@ class CutStage(Stage):
         self.round.open()
 
     def _batch_known(self) -> None:
-        """The order is found: go by it, unless a step is in hand."""
-        if self.isVisible() and self.cutting.record is None:
+        """The order is found: go by it, unless a step is in hand; without one it stays hole by hole."""
+        if not self.isVisible() or self.cutting.record is not None:
+            return
+        if self.round.order is not None:
             self._open()
+        elif self.round.batch.why_not:
+            self.said.emit(f"Hole by hole, without the batch's order. {self.round.batch.why_not}.")
 
     def _other_hole(self) -> None:
         if not self.isVisible():
