@@ -30,13 +30,13 @@ DATA = Path(__file__).parents[2] / "data"
 INCH = 25.4
 
 
-def second_hand() -> list[tuple[str, Case, str]]:
-    """The compact cases of the second hand."""
+def compact(file: str) -> list[tuple[str, Case, str]]:
+    """The cases of a file, one a line."""
     found = []
-    for line in (DATA / "second_cases.txt").read_text().splitlines():
+    for line in (DATA / file).read_text().splitlines():
         if line.startswith("#"):
             continue
-        name, true, operations, size, depth, sizes, offset, told = line.split("|")
+        name, true, operations, size, depth, sizes, offset, told = line.split("|")[:8]
         unit, nominal, low, high = size.split()
         data = {
             "format": "cordwainer-case",
@@ -67,7 +67,7 @@ def second_hand() -> list[tuple[str, Case, str]]:
 def everything() -> list[tuple[str, Case, str]]:
     """All cases of both hands."""
     drafted = sorted((DATA / "cases").glob("*.case.json"))
-    return [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted] + second_hand()
+    return [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted] + compact("second_cases.txt")
 
 
 def leader(case: Case) -> str:
