@@ -16,10 +16,10 @@ from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, band_of, che
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
 from cordwainer.core.diagnosis.next_check import (
     applies,
-    free_questions,
     next_checks,
     open_questions,
     outcomes,
+    telling,
     tells_apart,
 )
 from cordwainer.core.diagnosis.posterior import posterior, rank, word_for
@@ -176,14 +176,19 @@ def test_any_answers_give_a_distribution(picks: dict[str, int]) -> None:
     assert math.isclose(sum(found.values()), 1.0, abs_tol=1e-9) and all(p >= 0 for p in found.values())
 
 
-def test_every_free_question_is_asked_and_the_list_stands_still() -> None:
+def test_the_page_of_questions_is_of_this_hole_and_of_more_than_one_story() -> None:
     asked = case(answers={"e_machine": "lathe", "e_material": "mild_steel"})
-    free = free_questions(asked)
-    costless = {q.id for q in questions().values() if q.id[0] == "q" and q.answers and q.minutes == 0}
-    assert {q.id for q in free} == {i for i in costless if applies(asked, questions()[i], asked.answers)}
-    assert "q_ream_hold" in {q.id for q in free} and "q_csk" not in {q.id for q in free}
-    telling = [q.id for q in free]
-    answered = replace(asked, answers={**asked.answers, "q_ream_hold": "rigid_after_moving", "q_sound": "chatter"})
-    assert [q.id for q in free_questions(answered)] == telling
-    drilled = replace(asked, operations=("drill",))
-    assert "q_ream_hold" not in {q.id for q in free_questions(drilled)}
+    page = telling(asked)
+    assert len(page) == 5 and len({q.group for q in page}) >= 4
+    assert all(q.minutes <= 4 and not q.destructive for q in page)
+    assert all(applies(asked, q, asked.answers) for q in page)
+    answered = replace(asked, answers={**asked.answers, page[0].id: page[0].answers[0]})
+    assert page[0].id not in {q.id for q in telling(answered)}
+
+
+# common practice: the thread of a tapped hole, the cone of a countersunk one, is looked at first
+@pytest.mark.parametrize(("last", "first"), [("tap", "q_thread"), ("countersink", "q_csk")])
+def test_a_thread_or_cone_is_asked_for_and_cannot_be_missing(last: str, first: str) -> None:
+    made = replace(case(answers={"e_machine": "mill"}), operations=("spot_drill", "drill", last))
+    page = {q.id: q for q in telling(made)}
+    assert first in page and not any(a.startswith("not_") for a in page[first].answers)

@@ -67,7 +67,9 @@ def compact(file: str) -> list[tuple[str, Case, str]]:
 def everything() -> list[tuple[str, Case, str]]:
     """All cases of both hands."""
     drafted = sorted((DATA / "cases").glob("*.case.json"))
-    return [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted] + compact("second_cases.txt")
+    return [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted] + compact(
+        "second_cases.txt"
+    )
 
 
 def leader(case: Case) -> str:

@@ -8,13 +8,16 @@ from cordwainer.core.diagnosis.evidence import Case, worked_out
 from cordwainer.core.diagnosis.knowledge import causes
 
 FLATS_TO_MM = 20.0
-THIN_D = 0.6
+THIN_D, POINT_D, BLIND = 0.6, 0.3, "blind"
 STARTED = {"center_drill": "center_drill", "spot_drill": "spot_drill"}
 CENTER_CAUSES = ("cd_shallow", "cd_deep", "cd_pilot_broken", "cd_tailoff_ring")
 SPOT_CAUSES = ("sp_narrow", "sp_small")
 PILOT_CAUSES = ("pilot_small", "pilot_large", "pilot_ran", "step_big", "step_tiny")
 SIZED_BY_PLAN = ("pilot_large", "pilot_small")  # the tool itself decides, no hand
 PULLED = "center_pulled"
+NOT_TAPPED, NOT_SUNK = ("q_thread", "not_tapped"), ("q_csk", "not_countersunk")
+NOT_SO_STARTED = (("q_start_depth", "not_applicable"), ("q_start_angle", "not_applicable"))
+ANOTHER_METAL = ("q_rake", "not_brass_or_plastic")
 LATHE_CAUSES = ("tail_side", "tail_height", "center_pulled", "bo_headstock")
 
 
@@ -28,7 +31,7 @@ def family(operation: str) -> str:
 
 
 def followed(case: Case) -> dict[str, str]:
-    """What follows from the operations and the depth, unasked: how it was started, that it is no thin sheet."""
+    """What follows from the operations and the depth, unasked: how it was started, whether it is thin sheet."""
     found = {}
     for operation, answer in STARTED.items():
         if operation in case.operations:
@@ -36,12 +39,32 @@ def followed(case: Case) -> dict[str, str]:
             break
     if case.depth_mm is not None and case.depth_mm > THIN_D * case.diameter_mm:
         found["e_thin"] = "no"
+    elif (
+        case.depth_mm is not None
+        and case.depth_mm < POINT_D * case.diameter_mm
+        and case.answers.get("q_exit") != BLIND
+    ):
+        found["e_thin"] = "yes"
     return found
 
 
 def answers_of(case: Case) -> dict[str, str]:
     """Everything known: what follows, what the plan says, what the numbers say, what was said (the last wins)."""
     return {**followed(case), **case.planned, **worked_out(case), **case.answers}
+
+
+def never(case: Case) -> frozenset[tuple[str, str]]:
+    """Answers, as (question, answer), that cannot be given of this hole, by what was done to it."""
+    found = set[tuple[str, str]]()
+    if "tap" in case.operations:
+        found.add(NOT_TAPPED)
+    if "countersink" in case.operations:
+        found.add(NOT_SUNK)
+    if set(STARTED) & set(case.operations):
+        found.update(NOT_SO_STARTED)
+    if case.answers.get("e_material") in ("brass_bronze", "plastic"):
+        found.add(ANOTHER_METAL)
+    return frozenset(found - set(case.answers.items()))
 
 
 def told(case: Case) -> int:
@@ -111,8 +134,12 @@ def ruled_out(case: Case, answers: dict[str, str]) -> set[str]:
 
 def upstream(case: Case, cause_id: str) -> bool:
     """Whether a later sizing tool has been through since the cause's own operation."""
+    return sized_since(cause_id, case.last_sizing)
+
+
+def sized_since(cause_id: str, last: str | None) -> bool:
+    """Whether the tool that made the size, `last`, came after a cause's own operation."""
     own = family(causes()[cause_id].operation)
-    last = case.last_sizing
     if cause_id == PULLED:
         return last in ("ream", "bore")
     if last is None or own in ("setup", "measure", "tap", "countersink"):

@@ -6,10 +6,12 @@ import math
 from dataclasses import dataclass
 from itertools import combinations
 
+import numpy as np
+
 from cordwainer.core.diagnosis.applies import answers_of, upstream
 from cordwainer.core.diagnosis.evidence import Case
-from cordwainer.core.diagnosis.knowledge import BASELINE, answer_words, causes, likelihoods, questions
-from cordwainer.core.diagnosis.next_check import CONSIDERED, OVERHEAD_MINUTES, Check, next_checks
+from cordwainer.core.diagnosis.knowledge import answer_words, causes, questions
+from cordwainer.core.diagnosis.next_check import OVERHEAD_MINUTES, Check, answers_under, next_checks
 from cordwainer.core.diagnosis.posterior import SHARPENED, UPSTREAM_PRIOR, Told, evidence_for, posterior, score
 
 STRONG = math.log(3.5)
@@ -102,16 +104,11 @@ def saves_minutes(case: Case, check: Check) -> float:
     Below zero the mend of the leading cause is worth more than the check.
     """
     found = posterior(case)
-    leading = sorted((c for c in found if c in causes()), key=lambda c: (-found[c], c))[:CONSIDERED]
-    total = math.fsum(found[c] for c in leading)
-    base = likelihoods()[BASELINE].get(check.question.id, {})
-    after = 0.0
-    for answer in check.question.answers:
-        after += max(
-            found[c] / total * likelihoods().get(c, {}).get(check.question.id, base).get(answer, 0.0)
-            for c in leading
-        )
-    now = found[leading[0]] / total
+    names = [cause for cause in found if cause in causes()]
+    chance = np.array([found[cause] for cause in names])
+    chance /= chance.sum()
+    after = float((chance[:, None] * answers_under(case, names, check.question)).max(axis=0).sum())
+    now = float(chance.max())
     return WRONG_MEND_MINUTES * (after - now) - check.minutes - (OVERHEAD_MINUTES if check.minutes else 0.0)
 
 

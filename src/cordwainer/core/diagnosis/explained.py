@@ -9,7 +9,16 @@ from cordwainer.core.diagnosis.applies import answers_of, bare, told
 from cordwainer.core.diagnosis.doubt import PullsApart, pulls_apart, together, worth_asking
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import Question, causes
-from cordwainer.core.diagnosis.next_check import Check, clears, free_questions, leads_after, next_checks, outcomes
+from cordwainer.core.diagnosis.next_check import (
+    PAGE,
+    Check,
+    clears,
+    leads_after,
+    next_checks,
+    open_questions,
+    outcomes,
+    telling,
+)
 from cordwainer.core.diagnosis.numbers import Leaves, would_leave
 from cordwainer.core.diagnosis.posterior import Ranked, rank
 from cordwainer.core.errors import StoppedError
@@ -29,7 +38,8 @@ class Explained:
     """A case explained. `next` is the check worth making.
 
     `chosen` is the cause that `leaves` and `test` speak of, empty while there is nothing to go by. `ask_on` is the
-    check that could still be made where none is worth its minutes. `bare`: nothing measured, nothing said.
+    check that could still be made where none is worth its minutes. `telling` are the other questions most worth
+    asking now, `others` what else could be said. `bare`: nothing measured, nothing said.
     """
 
     case: Case
@@ -43,7 +53,8 @@ class Explained:
     ask_on: Check | None
     outcomes: tuple[AnswerOutcome, ...]
     test: Check | None
-    free: tuple[Question, ...]
+    telling: tuple[Question, ...]
+    others: tuple[Question, ...]
     leaves: Leaves | None
     sound: Leaves | None
 
@@ -84,6 +95,9 @@ def explained(
     if stop():
         raise StoppedError("stopped")
     test = clears(case, chosen) if chosen else None
+    asked = {check.question.id} if check is not None else set[str]()
+    page = [question for question in telling(case, PAGE + 1) if question.id not in asked][:PAGE]
+    asked |= {question.id for question in page}
     return Explained(
         case=case,
         ranked=ranked,
@@ -96,7 +110,8 @@ def explained(
         ask_on=ask_on,
         outcomes=found,
         test=test,
-        free=tuple(free_questions(case)),
+        telling=tuple(page),
+        others=tuple(question for question in open_questions(case) if question.id not in asked),
         leaves=would_leave(case, chosen),
         sound=would_leave(case),
     )

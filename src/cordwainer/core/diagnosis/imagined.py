@@ -15,6 +15,7 @@ PLACE_SD_MM = {"lathe": 0.02, "mill": 0.04}
 ELSEWHERE_SD_MM, USUAL_FLUID = 0.12, 0.7
 DRILLED = ("drill", "step_drill", "core_drill")
 PILOT_SHARE, SMALL_PILOT_SHARE, BEFORE_BAR_SHARE = 0.3, 0.2, 0.1
+MOST_BELOW_MM = 0.05  # a reamer for limits below its number; farther below they are a drill's
 LEAST_SHARE = 0.2  # of any earlier tool, of the finished size
 REAM_STOCK_MM, SMALL_REAM_STOCK_MM, ZONE_SHARE, MOST_ZONE_MM = 0.2, 0.12, 0.4, 0.012
 
@@ -60,7 +61,7 @@ def _ops(names: tuple[str, ...], d: float, depth: float, low: float, high: float
             own = "core_drill" if kind == "core_drill" else "drill"
             found.append(Op(own, max(_drilled(d, later), LEAST_SHARE * d), stream))
         elif kind == "ream":
-            zone = min(max(low - d, 0.0) + ZONE_SHARE * (high - low), MOST_ZONE_MM)
+            zone = (low - d if low - d > -MOST_BELOW_MM else 0.0) + min(ZONE_SHARE * (high - low), MOST_ZONE_MM)
             found.append(Op(kind, d, stream, flutes=6, fluid=1.0, size_error=zone))
         elif kind == "bore":
             size = (low + high) / 2 if not later else max(d - 0.25, LEAST_SHARE * d)

@@ -6,7 +6,7 @@ Sources: `data/diagnosis/`; all weights are judgement, marked assumed.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
+from functools import cache, lru_cache
 
 from cordwainer.core.tables import rows
 
@@ -122,3 +122,24 @@ def likelihoods() -> dict[str, dict[str, dict[str, float]]]:
         by_question = found.setdefault(row.text("cause_id"), {})
         by_question.setdefault(row.text("evidence_id"), {})[row.text("value")] = row.number("probability")
     return found
+
+
+@lru_cache(maxsize=32)
+def likelihoods_without(never: frozenset[tuple[str, str]]) -> dict[str, dict[str, dict[str, float]]]:
+    """The likelihoods with some answers, (question, answer), that cannot be given here; the others sum to 1."""
+    if not never:
+        return likelihoods()
+    asked = {question for question, _ in never}
+    return {
+        cause: {
+            question: _left(question, chances, never) if question in asked else chances
+            for question, chances in by_question.items()
+        }
+        for cause, by_question in likelihoods().items()
+    }
+
+
+def _left(question: str, chances: dict[str, float], never: frozenset[tuple[str, str]]) -> dict[str, float]:
+    kept = {answer: chance for answer, chance in chances.items() if (question, answer) not in never}
+    whole = sum(kept.values())
+    return {answer: chance / whole for answer, chance in kept.items()} if whole > 0 else chances

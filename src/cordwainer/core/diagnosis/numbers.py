@@ -17,6 +17,7 @@ from functools import cache, lru_cache
 import numpy as np
 import numpy.typing as npt
 
+from cordwainer.core.diagnosis.applies import sized_since
 from cordwainer.core.diagnosis.evidence import Case, mean
 from cordwainer.core.diagnosis.imagined import made
 from cordwainer.core.diagnosis.knowledge import causes
@@ -240,7 +241,11 @@ def _shifted(sound: Floats, cause: str, d: float, how: Made) -> Floats | None:
     if cause not in _effects():
         return None
     step, sign = _step(d, how), np.where(luck.random(COUNT) < 0.5, -1.0, 1.0)
+    last = _last(how)
+    anew = sized_since(cause, last)
     for name, low, high, either in _effects()[cause]:
+        if anew and (name not in PLACES or last == "bore"):
+            continue  # a later tool has made the size anew, a bar the place too
         by = (sign if either else 1.0) * luck.uniform(low, high, COUNT)
         place = MEASURES.index(name)
         if name in PLACES:
@@ -256,9 +261,13 @@ def _shifted(sound: Floats, cause: str, d: float, how: Made) -> Floats | None:
 
 def _step(d: float, how: Made) -> float:
     """How much a process usually goes wrong by: the unit of `effects.csv`, in mm. Assumed."""
-    last = next(
-        (op.kind for op in reversed(how.ops) if op.kind in ("ream", "bore", "drill", "core_drill")), "drill"
-    )
+    last = _last(how)
     if last == "ream":
         return 0.010 + 0.0006 * d
     return 0.012 + 0.0006 * d if last == "bore" else 0.03 + 0.005 * d
+
+
+def _last(how: Made) -> str:
+    """The operation that made the size."""
+    sizing = ("ream", "bore", "drill", "core_drill")
+    return next((op.kind for op in reversed(how.ops) if op.kind in sizing), "drill")

@@ -8,12 +8,13 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import cache, lru_cache
+from functools import lru_cache
 
-from cordwainer.core.diagnosis.applies import answers_of, bare, candidates, told, unsaid, upstream
+from cordwainer.core.diagnosis.applies import answers_of, bare, candidates, never, told, unsaid, upstream
 from cordwainer.core.diagnosis.evidence import Case
-from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods, questions
+from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods_without, questions
 from cordwainer.core.diagnosis.numbers import log_ratios
+from cordwainer.core.diagnosis.rejected import cannot, shares
 
 SAME_STORY = 0.6
 UPSTREAM_PRIOR = 0.4
@@ -41,10 +42,11 @@ class Ranked:
     in_100: int | None = None
 
 
-@cache
-def _log_ratios() -> dict[str, dict[tuple[str, str], float]]:
+@lru_cache(maxsize=32)
+def _log_ratios(never: frozenset[tuple[str, str]]) -> dict[str, dict[tuple[str, str], float]]:
     """By cause: log of how much likelier an answer is under it than in an ordinary hole."""
-    usual = likelihoods()[BASELINE]
+    table = likelihoods_without(never)
+    usual = table[BASELINE]
     return {
         cause: {
             (question, answer): math.log(max(chances.get(answer, 0.0), LEAST) / max(base, LEAST))
@@ -52,7 +54,7 @@ def _log_ratios() -> dict[str, dict[tuple[str, str], float]]:
             if question in usual
             for answer, base in usual[question].items()
         }
-        for cause, by_question in likelihoods().items()
+        for cause, by_question in table.items()
     }
 
 
@@ -80,7 +82,7 @@ def evidence_for(
     if bare(case, answers):
         answers = {q: a for q, a in answers.items() if q[0] not in "qd"}
     on_purpose = unsaid(case, answers) - case.departs
-    before, ratios = upstream(case, cause_id), _log_ratios().get(cause_id, {})
+    before, ratios = upstream(case, cause_id), _log_ratios(never(case)).get(cause_id, {})
     groups: dict[str, list[Told]] = {}
     for question_id in sorted(answers):
         question = questions()[question_id]
@@ -108,8 +110,16 @@ def evidence_for(
     return found
 
 
-def score(case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str, float] | None = None) -> float:
+def score(
+    case: Case,
+    cause_id: str,
+    answers: dict[str, str],
+    numbers: dict[str, float] | None = None,
+    alike: dict[str, float] | None = None,
+) -> float:
     """Log score: prior, sharpened by what this shop has found before, plus tempered evidence.
+
+    A cause whose own holes are not out as this one is loses by it (`rejected`).
 
     The evidence as a whole counts 1.14 times: then chances said come true on simulated cases
     (`docs/reliability.md`).
@@ -117,6 +127,9 @@ def score(case: Case, cause_id: str, answers: dict[str, str], numbers: dict[str,
     total = math.log(causes()[cause_id].prior * case.weights.get(cause_id, 1.0))
     if upstream(case, cause_id):
         total += math.log(UPSTREAM_PRIOR)
+    alike = shares(case) if alike is None else alike
+    if cause_id in alike:
+        total += cannot(alike[cause_id])
     return total + math.fsum(told.log_ratio for told in evidence_for(case, cause_id, answers, numbers)) * SHARPENED
 
 
@@ -153,8 +166,8 @@ def posterior(case: Case, answers: Mapping[str, str] | None = None) -> dict[str,
 @lru_cache(maxsize=REMEMBERED)
 def _posterior(asked: _Asked) -> dict[str, float]:
     case, answers = asked.case, dict(asked.answers)
-    numbers = log_ratios(case)
-    scores = {cause: score(case, cause, answers, numbers) for cause in candidates(case, answers)}
+    numbers, alike = log_ratios(case), shares(case)
+    scores = {cause: score(case, cause, answers, numbers, alike) for cause in candidates(case, answers)}
     scores[UNEXPLAINED] = math.log(UNEXPLAINED_WEIGHT)
     top = max(scores.values())
     weights = {cause: math.exp(value - top) for cause, value in scores.items()}

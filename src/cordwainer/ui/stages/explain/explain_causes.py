@@ -14,9 +14,8 @@ from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
-from cordwainer.ui.stages.explain.questions import AnswerButton, CauseRow, FlowRow
+from cordwainer.ui.stages.explain.questions import NO_TOOL, AnswerButton, CauseRow, FlowRow
 
-NO_TOOL = ("nothing", "memory", "eyes", "ears")
 LONGEST_HALF, SHOWN, WIDE = 20, 3, 404
 
 

@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QTimer
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.evidence import Case, worked_out
 from cordwainer.core.diagnosis.explained import Explained
-from cordwainer.core.diagnosis.knowledge import questions
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
@@ -21,13 +19,12 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Column, Field, Mark, Rule, text_label
+from cordwainer.ui.kit.basics import Column, Field, Mark, text_label
 from cordwainer.ui.kit.layout import NONE, across
-from cordwainer.ui.stages.explain.questions import QuestionRow
+from cordwainer.ui.stages.explain.asked_rows import AskedRows
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 
 PLACES = ("Mouth", "Middle", "Far end")
-AT_ONCE = 4
 
 
 class SizeRow(QWidget):
@@ -100,13 +97,7 @@ class SeenColumn(Column):
         self.off_center = text_label("", 14, wrap=True)
         self.add(self.off_center)
         self.box.addSpacing(6)
-        self.add(text_label("What else", 20, True))
-        self.add(text_label("Free to answer; the most telling first.", 14, color=theme.INK2))
-        self.asked = Column((0, 0, 0, 0), 4)
-        self.made: dict[str, tuple[Rule, QuestionRow]] = {}
-        self.wanted: list[str] = []
-        self.answers: dict[str, str] = {}
-        self.asks: dict[str, QuestionRow] = {}
+        self.asked = AskedRows(causes)
         self.add(self.asked)
         self.box.addStretch(1)
 
@@ -159,43 +150,7 @@ class SeenColumn(Column):
         words = self._off_center(finding, unit, drilled)
         self.off_center.setText(words)
         self.off_center.setVisible(bool(words))
-        free = [question.id for question in found.free] if found is not None else []
-        given = self.selection.entry.evidence
-        paid = [q for q in given if q in questions() and q[0] == "q" and q not in free]
-        self._ask([*paid, *free], case)
-
-    def _ask(self, wanted: list[str], case: Case) -> None:
-        """Mirror the questions in this order; those asked before are shown again, not made again."""
-        self.answers = case.answers
-        for question_id, (_, ask) in self.made.items():
-            ask.show_answer(case.answers.get(question_id))
-        if wanted != self.wanted:
-            self.wanted = wanted
-            while self.asked.box.takeAt(0) is not None:
-                pass
-            for question_id in self.made.keys() - set(wanted):
-                for widget in self.made[question_id]:
-                    widget.hide()
-            self.asks = {}
-            self._add_questions()
-
-    def _add_questions(self) -> None:
-        """The questions still missing on the page; new ones a few at a time, so that nobody waits for them."""
-        fresh = 0
-        for question_id in self.wanted[len(self.asks) :]:
-            if question_id not in self.made:
-                if fresh == AT_ONCE:
-                    QTimer.singleShot(0, self._add_questions)
-                    return
-                fresh += 1
-                row = QuestionRow(questions()[question_id], self.answers.get(question_id), self.causes)
-                self.made[question_id] = Rule(), row
-            rule, ask = self.made[question_id]
-            self.asks[question_id] = ask
-            for widget in (rule, ask):
-                self.asked.add(widget)
-                if widget.isHidden():
-                    widget.show()
+        self.asked.show_questions(found, case)
 
     def _off_center(self, finding: Finding | None, unit: str, drilled: Operation | None) -> str:
         """How far off its middle the last drill's point would be, if that is what cut the hole over."""

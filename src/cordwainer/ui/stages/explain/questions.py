@@ -14,6 +14,8 @@ from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_labe
 from cordwainer.ui.kit.layout import MIDDLE, down, fill
 from cordwainer.ui.kit.plain import on_tip
 
+NO_TOOL = ("nothing", "memory", "eyes", "ears")
+
 
 class CauseRow(Pressable):
     """A cause with its word or figure and a bar; pressing it shows what it does and how it is mended."""
@@ -111,6 +113,8 @@ class QuestionRow(QWidget):
         column = down(self, (0, 2, 0, 4), 3)
         self.words = text_label(question.text, 14, value is not None, wrap=True)
         column.addWidget(self.words)
+        if question.minutes:
+            column.addWidget(text_label(costs(question), 13, color=theme.INK2))
         self.row = FlowRow([(a, answer_words(question.id, a)) for a in question.answers], value, question.text)
         self.row.setToolTip(on_tip(question.how))
         self.row.chosen.connect(
@@ -124,6 +128,19 @@ class QuestionRow(QWidget):
             self.value = value
             self.words.setFont(theme.font(14, value is not None))
         self.row.show_value(value)
+
+
+def costs(question: Question) -> str:
+    """What a question asks for: minutes and the means; empty where it is free.
+
+    >>> from cordwainer.core.diagnosis.knowledge import questions
+    >>> costs(questions()["q_tip"]), costs(questions()["q_moved"])
+    ('1 min, loupe', '')
+    """
+    if not question.minutes:
+        return ""
+    needs = "" if question.needs in NO_TOOL else f", {question.needs}"
+    return f"{question.minutes:g} min{needs}"
 
 
 class FlowRow(QWidget):
