@@ -14,11 +14,13 @@ CENTER_CAUSES = ("cd_shallow", "cd_deep", "cd_pilot_broken", "cd_tailoff_ring")
 SPOT_CAUSES = ("sp_narrow", "sp_small")
 PILOT_CAUSES = ("pilot_small", "pilot_large", "pilot_ran", "step_big", "step_tiny")
 SIZED_BY_PLAN = ("pilot_large", "pilot_small")  # the tool itself decides, no hand
+PLACE_CAUSES = ("layout_off", "zero_off", "not_square", "column_swung", "rm_follow", "pilot_ran")
+UPSTREAM, UNMEASURED, FINE_BY_CALIPER = 0.4, 0.4, 0.4
 PULLED = "center_pulled"
 NOT_TAPPED, NOT_SUNK = ("q_thread", "not_tapped"), ("q_csk", "not_countersunk")
 NOT_SO_STARTED = (("q_start_depth", "not_applicable"), ("q_start_angle", "not_applicable"))
 ANOTHER_METAL = ("q_rake", "not_brass_or_plastic")
-LATHE_CAUSES = ("tail_side", "tail_height", "center_pulled", "bo_headstock")
+LATHE_CAUSES = ("tail_side", "tail_height", "center_pulled", "bo_headstock", "bent_stock", "cd_tailoff_ring")
 
 
 def family(operation: str) -> str:
@@ -49,8 +51,8 @@ def followed(case: Case) -> dict[str, str]:
 
 
 def answers_of(case: Case) -> dict[str, str]:
-    """Everything known: what follows, what the plan says, what the numbers say, what was said (the last wins)."""
-    return {**followed(case), **case.planned, **worked_out(case), **case.answers}
+    """Everything known: what follows, the plan, the measuring, the numbers, what was said (the last wins)."""
+    return {**followed(case), **case.planned, **case.measured, **worked_out(case), **case.answers}
 
 
 def never(case: Case) -> frozenset[tuple[str, str]]:
@@ -80,7 +82,7 @@ def unsaid(case: Case, answers: Mapping[str, str]) -> set[str]:
 
 def bare(case: Case, answers: Mapping[str, str]) -> bool:
     """Whether there is nothing to go by yet: no measurement, no answer, only what was planned."""
-    told = {q for q in answers if q[0] in "qd"} - unsaid(case, answers)
+    told = {q for q in answers if q[0] in "qd"} - unsaid(case, answers) - case.measured.keys()
     sizes, offset = case.sizes, case.offset
     measured = sizes.entry or sizes.middle or sizes.exit or offset.entry_mm is not None
     return not told and not measured
@@ -122,6 +124,8 @@ def ruled_out(case: Case, answers: dict[str, str]) -> set[str]:
             out.update(CENTER_CAUSES)
         if not set(STARTED) & set(case.operations):
             out.update(SPOT_CAUSES)
+        if "spot_drill" not in case.operations:
+            out.add("sp_small")
         drills = [op for op in case.operations if family(op) == "drill"]
         if len(drills) < 2 and pilot in (None, "none"):
             out.update(PILOT_CAUSES)
@@ -135,6 +139,26 @@ def ruled_out(case: Case, answers: dict[str, str]) -> set[str]:
 def upstream(case: Case, cause_id: str) -> bool:
     """Whether a later sizing tool has been through since the cause's own operation."""
     return sized_since(cause_id, case.last_sizing)
+
+
+def prior_share(case: Case, cause_id: str) -> float:
+    """What is left of a cause's prior by what this hole is, before anything is weighed. Assumed.
+
+    Less for the earlier tool where a later one made the size, for a wrong place where only sizes were measured,
+    and for a caliper's jaws where a reamer or bar was used and nobody said that it was a caliper.
+    """
+    share = UPSTREAM if upstream(case, cause_id) else 1.0
+    if cause_id in PLACE_CAUSES and _sizes_alone(case):
+        share *= UNMEASURED
+    if cause_id == "me_flats" and case.finished and "q_gauge" not in {**case.measured, **case.answers}:
+        share *= FINE_BY_CALIPER
+    return share
+
+
+def _sizes_alone(case: Case) -> bool:
+    sizes, offset = case.sizes, case.offset
+    sized = bool(sizes.entry or sizes.middle or sizes.exit)
+    return sized and offset.entry_mm is None and offset.exit_mm is None and "d_drift" not in case.answers
 
 
 def sized_since(cause_id: str, last: str | None) -> bool:

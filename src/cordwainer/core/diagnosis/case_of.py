@@ -9,7 +9,7 @@ from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answ
 from cordwainer.core.diagnosis.from_plan import departures, planned_answers
 from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
-from cordwainer.core.measuring.finding import Finding
+from cordwainer.core.measuring.finding import Finding, Measured
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.shop.machine import Machine
@@ -17,6 +17,15 @@ from cordwainer.core.shop.material import Material
 
 TOLD = {"center_drill", "spot_drill", "drill", "core_drill", "ream", "bore", "tap", "countersink"}
 NO_OFFSET = Offset()
+GAUGES = {
+    "caliper": "caliper",
+    "pin": "pins_or_plug",
+    "plug": "pins_or_plug",
+    "telescoping": "telescoping_gauge",
+    "two_point_bore_gauge": "two_point_bore_gauge",
+    "inside_micrometer": "two_point_bore_gauge",
+    "three_point_bore_gauge": "three_legged_gauge",
+}
 CLOSE_PINS_MM = 0.06  # two pins of a thousandth apart, and one left out
 
 
@@ -66,8 +75,12 @@ def case_of(
     made: Made | None = None,
     weights: Mapping[str, float] | None = None,
     gauges: frozenset[str] | None = None,
+    taken: Measured | None = None,
 ) -> Case:
-    """The case of a hole; `said` are answers given, of which those of another version say nothing here."""
+    """The case of a hole, as measured in `taken`.
+
+    `said` are answers given; those of another version say nothing here.
+    """
     answers = {
         "e_machine": checked_answer("e_machine", machine_word(machine)),
         "e_material": material.diagnosis_name,
@@ -85,10 +98,24 @@ def case_of(
         answers=answers,
         planned=planned_answers(route, hole) if route is not None else {},
         departs=departures(route, hole) if route is not None else frozenset(),
+        measured=told_by_measuring(taken),
         made=made,
         weights=dict(weights or {}),
         gauges=gauges,
     )
+
+
+def told_by_measuring(taken: Measured | None) -> dict[str, str]:
+    """What needs no asking once a hole is measured: the gauge, and whether heat is in the figures."""
+    if taken is None or not (taken.readings or taken.pins):
+        return {}
+    kind = taken.gauge.kind if taken.readings else "pin"
+    found = {"q_gauge": GAUGES[kind]} if kind in GAUGES else {}
+    if taken.part_c is not None:
+        found["q_hot"] = "cool"
+    elif taken.hot:
+        found["q_hot"] = "warm"
+    return found
 
 
 def machine_word(machine: Machine) -> str:

@@ -8,11 +8,11 @@ from itertools import combinations
 
 import numpy as np
 
-from cordwainer.core.diagnosis.applies import answers_of, upstream
+from cordwainer.core.diagnosis.applies import answers_of
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import answer_words, causes, questions
 from cordwainer.core.diagnosis.next_check import OVERHEAD_MINUTES, Check, answers_under, next_checks
-from cordwainer.core.diagnosis.posterior import SHARPENED, UPSTREAM_PRIOR, Told, evidence_for, posterior, score
+from cordwainer.core.diagnosis.posterior import SHARPENED, Told, evidence_for, posterior, prior, score
 
 STRONG = math.log(3.5)
 LOOKED_AT, WORTH_A_LOOK = 3, 0.15
@@ -85,17 +85,12 @@ def together(case: Case) -> tuple[str, str] | None:
     for one, two in combinations(leading, 2):
         asked = set(told[one]) | set(told[two])
         gain = [max(told[one].get(q, 0.0), told[two].get(q, 0.0)) for q in sorted(asked)]
-        prior = math.fsum(math.log(_prior(case, c)) for c in (one, two)) - math.log(every) + math.log(BOTH_SHARE)
+        prior = math.fsum(math.log(prior(case, c)) for c in (one, two)) - math.log(every) + math.log(BOTH_SHARE)
         both = prior + SHARPENED * math.fsum(gain)
         adds = min(math.fsum(gain) - math.fsum(told[c].values()) for c in (one, two))
         if both > best and adds > ADDS:
             best, pair = both, (one, two)
     return pair
-
-
-def _prior(case: Case, cause: str) -> float:
-    share = UPSTREAM_PRIOR if upstream(case, cause) else 1.0
-    return causes()[cause].prior * case.weights.get(cause, 1.0) * share
 
 
 def saves_minutes(case: Case, check: Check) -> float:

@@ -53,8 +53,8 @@ class Case:
     """A hole to be explained.
 
     `planned` are answers the plan that was run gives, `departs` those of them where it leaves the rules, `made`
-    that plan as the forward model takes it, `weights` how much oftener than usual this shop has found a cause,
-    `gauges` the kinds of gauges to hand (None: any).
+    that plan as the forward model takes it, `measured` what the measuring itself tells (gauge, heat), `weights`
+    how much oftener than usual this shop has found a cause, `gauges` the kinds of gauges to hand (None: any).
     """
 
     diameter_mm: float
@@ -66,6 +66,7 @@ class Case:
     answers: dict[str, str] = field(default_factory=dict)
     planned: dict[str, str] = field(default_factory=dict)
     departs: frozenset[str] = frozenset()
+    measured: dict[str, str] = field(default_factory=dict)
     made: Made | None = None
     weights: dict[str, float] = field(default_factory=dict)
     gauges: frozenset[str] | None = None
@@ -160,7 +161,7 @@ def worked_out(case: Case) -> dict[str, str]:
         found["d_profile"] = profile(entry, middle, exit_, step)
     pairs = [s for s in (case.sizes.middle, case.sizes.exit) if len(s) > 1]
     if pairs:
-        gauge = case.answers.get("q_gauge")
+        gauge = case.answers.get("q_gauge") or case.measured.get("q_gauge")
         two_point = gauge in ("caliper", "telescoping_gauge", "two_point_bore_gauge")
         disagrees = case.answers.get("q_pin") == "gauge_ok_pin_will_not_go"
         if any(max(s) - min(s) > step for s in pairs):

@@ -19,11 +19,13 @@ from cordwainer.core.diagnosis.knowledge import (
     questions,
 )
 from cordwainer.core.diagnosis.posterior import posterior
+from cordwainer.core.diagnosis.rejected import UNDER, out_for
 
 Floats = npt.NDArray[np.float64]
 OVERHEAD_MINUTES = 1.5
 FLATTENED, LEAST_GAIN = 0.7, 1e-6
 PAGE, QUICK, SAME_GROUP = 5, 4.0, 0.5
+TAKES_METAL = ("q_repeat",)
 LOOKED_AT_FIRST = ("q_thread", "q_csk")
 NOT_ON_A_LATHE = ("q_clamp", "q_square", "q_layout")
 LATHE_ONLY = ("q_tailstock", "q_center_runs", "q_stock_runs")
@@ -75,7 +77,7 @@ def applies(case: Case, question: Question, answers: dict[str, str]) -> bool:
         return False
     if question.id == "q_rake" and answers.get("e_material") not in (None, "brass_bronze", "plastic"):
         return False
-    return not (question.destructive and case.finished)
+    return question.id not in TAKES_METAL or UNDER in out_for(case)
 
 
 def open_questions(case: Case) -> list[Question]:

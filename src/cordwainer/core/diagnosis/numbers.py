@@ -78,7 +78,7 @@ def log_ratios(case: Case) -> dict[str, float]:
     seen = observed(case)
     if not seen:
         return {}
-    caliper = case.answers.get("q_gauge") == "caliper"
+    caliper = {**case.measured, **case.answers}.get("q_gauge") == "caliper"
     return dict(_ratios(made(case), case.diameter_mm, case.finished, caliper, tuple(seen.items())))
 
 

@@ -10,14 +10,22 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
-from cordwainer.core.diagnosis.applies import answers_of, bare, candidates, never, told, unsaid, upstream
+from cordwainer.core.diagnosis.applies import (
+    answers_of,
+    bare,
+    candidates,
+    never,
+    prior_share,
+    told,
+    unsaid,
+    upstream,
+)
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods_without, questions
 from cordwainer.core.diagnosis.numbers import log_ratios
 from cordwainer.core.diagnosis.rejected import cannot, shares
 
 SAME_STORY = 0.6
-UPSTREAM_PRIOR = 0.4
 LEAST = 1e-4
 UNEXPLAINED = "something_else"
 UNEXPLAINED_WEIGHT = 25.0
@@ -110,6 +118,11 @@ def evidence_for(
     return found
 
 
+def prior(case: Case, cause_id: str) -> float:
+    """A cause's weight before anything is weighed: by the trade, by this shop, by what the hole is."""
+    return causes()[cause_id].prior * case.weights.get(cause_id, 1.0) * prior_share(case, cause_id)
+
+
 def score(
     case: Case,
     cause_id: str,
@@ -124,9 +137,7 @@ def score(
     The evidence as a whole counts 1.14 times: then chances said come true on simulated cases
     (`docs/reliability.md`).
     """
-    total = math.log(causes()[cause_id].prior * case.weights.get(cause_id, 1.0))
-    if upstream(case, cause_id):
-        total += math.log(UPSTREAM_PRIOR)
+    total = math.log(prior(case, cause_id))
     alike = shares(case) if alike is None else alike
     if cause_id in alike:
         total += cannot(alike[cause_id])
@@ -143,9 +154,10 @@ class _Asked:
     @property
     def key(self) -> tuple[object, ...]:
         case = self.case
+        said = case.answers, case.measured, case.weights, self.answers
         return (
             case.diameter_mm, case.operations, case.limits_mm, case.depth_mm, case.sizes, case.offset, case.made,
-            case.departs, *(tuple(sorted(told.items())) for told in (case.answers, case.weights, self.answers)),
+            case.departs, *(tuple(sorted(told.items())) for told in said),
         )  # fmt: skip
 
     def __eq__(self, other: object) -> bool:

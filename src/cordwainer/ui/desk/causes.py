@@ -85,6 +85,7 @@ class Causes(QObject):
             self._made(route),
             self.weights,
             frozenset(g.kind for g in self.stock.shop.gauges) or None,
+            self.readings.taken(),
         )
 
     def _made(self, route: Route | None) -> Made | None:
