@@ -15,6 +15,9 @@ SPOT_CAUSES = ("sp_narrow", "sp_small")
 PILOT_CAUSES = ("pilot_small", "pilot_large", "pilot_ran", "step_big", "step_tiny")
 SIZED_BY_PLAN = ("pilot_large", "pilot_small")  # the tool itself decides, no hand
 PLACE_CAUSES = ("layout_off", "zero_off", "not_square", "column_swung", "rm_follow", "pilot_ran")
+PLACE_ANSWERS = frozenset(
+    {("q_layout", "mark_off"), ("q_layout", "zero_off"), ("q_square", "leans"), ("q_mouth", "off_the_mark")}
+)
 UPSTREAM, UNMEASURED, FINE_BY_CALIPER = 0.4, 0.4, 0.4
 PULLED = "center_pulled"
 NOT_TAPPED, NOT_SUNK = ("q_thread", "not_tapped"), ("q_csk", "not_countersunk")
@@ -144,21 +147,26 @@ def upstream(case: Case, cause_id: str) -> bool:
 def prior_share(case: Case, cause_id: str) -> float:
     """What is left of a cause's prior by what this hole is, before anything is weighed. Assumed.
 
-    Less for the earlier tool where a later one made the size, for a wrong place where only sizes were measured,
+    Less for the earlier tool where a later one made the size, for a wrong place where only other things were told,
     and for a caliper's jaws where a reamer or bar was used and nobody said that it was a caliper.
     """
     share = UPSTREAM if upstream(case, cause_id) else 1.0
-    if cause_id in PLACE_CAUSES and _sizes_alone(case):
+    if cause_id in PLACE_CAUSES and _nothing_of_place(case):
         share *= UNMEASURED
     if cause_id == "me_flats" and case.finished and "q_gauge" not in {**case.measured, **case.answers}:
         share *= FINE_BY_CALIPER
     return share
 
 
-def _sizes_alone(case: Case) -> bool:
+def _nothing_of_place(case: Case) -> bool:
+    """Whether something else was measured or told, and nothing of where the hole is."""
     sizes, offset = case.sizes, case.offset
+    if offset.entry_mm is not None or offset.exit_mm is not None:
+        return False
+    if "d_drift" in case.answers or PLACE_ANSWERS & case.answers.items():
+        return False
     sized = bool(sizes.entry or sizes.middle or sizes.exit)
-    return sized and offset.entry_mm is None and offset.exit_mm is None and "d_drift" not in case.answers
+    return sized or any(question[0] in "qd" for question in case.answers)
 
 
 def sized_since(cause_id: str, last: str | None) -> bool:

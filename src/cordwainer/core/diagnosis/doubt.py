@@ -85,8 +85,8 @@ def together(case: Case) -> tuple[str, str] | None:
     for one, two in combinations(leading, 2):
         asked = set(told[one]) | set(told[two])
         gain = [max(told[one].get(q, 0.0), told[two].get(q, 0.0)) for q in sorted(asked)]
-        prior = math.fsum(math.log(prior(case, c)) for c in (one, two)) - math.log(every) + math.log(BOTH_SHARE)
-        both = prior + SHARPENED * math.fsum(gain)
+        seldom = math.fsum(math.log(prior(case, c)) for c in (one, two)) - math.log(every) + math.log(BOTH_SHARE)
+        both = seldom + SHARPENED * math.fsum(gain)
         adds = min(math.fsum(gain) - math.fsum(told[c].values()) for c in (one, two))
         if both > best and adds > ADDS:
             best, pair = both, (one, two)

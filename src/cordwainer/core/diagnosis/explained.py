@@ -20,8 +20,10 @@ from cordwainer.core.diagnosis.next_check import (
     telling,
 )
 from cordwainer.core.diagnosis.numbers import Leaves, would_leave
-from cordwainer.core.diagnosis.posterior import Ranked, rank
+from cordwainer.core.diagnosis.posterior import Ranked, evidence_for, rank
 from cordwainer.core.errors import StoppedError
+
+SPEAKS = 0.2
 
 
 @dataclass(frozen=True)
@@ -40,12 +42,14 @@ class Explained:
     `chosen` is the cause that `leaves` and `test` speak of, empty while there is nothing to go by. `ask_on` is the
     check that could still be made where none is worth its minutes. `telling` are the other questions most worth
     asking now, `others` what else could be said. `bare`: nothing measured, nothing said.
+    `undecided`: something was, and none of it speaks for the cause that is first by its frequency.
     """
 
     case: Case
     ranked: tuple[Ranked, ...]
     answered: int
     bare: bool
+    undecided: bool
     chosen: str
     apart: PullsApart | None
     pair: tuple[str, str] | None
@@ -64,6 +68,11 @@ class Explained:
         return next((r for r in self.ranked if r.id in causes()), None)
 
 
+def speaks_for(case: Case, cause_id: str, answers: dict[str, str]) -> float:
+    """How much of what was measured and said speaks for a cause, as a log; machine and material do not count."""
+    return sum(told.log_ratio for told in evidence_for(case, cause_id, answers) if told.question[0] != "e")
+
+
 def explained(
     case: Case, picked: str = "", asked_anyway: bool = False, stop: Callable[[], bool] = lambda: False
 ) -> Explained:
@@ -76,8 +85,10 @@ def explained(
     if stop():
         raise StoppedError("stopped")
     leader = next((r for r in ranked if r.id in causes()), None)
-    nothing = bare(case, answers_of(case))
-    first = leader.id if leader is not None and not nothing else ""
+    answers = answers_of(case)
+    nothing = bare(case, answers)
+    undecided = leader is not None and not nothing and speaks_for(case, leader.id, answers) < SPEAKS
+    first = leader.id if leader is not None and not (nothing or undecided) else ""
     chosen = picked if picked in {r.id for r in ranked} and picked in causes() else first
     check = worth_asking(case)
     ask_on = None
@@ -103,6 +114,7 @@ def explained(
         ranked=ranked,
         answered=told(case),
         bare=nothing,
+        undecided=undecided,
         chosen=chosen,
         apart=pulls_apart(case),
         pair=together(case),

@@ -32,6 +32,7 @@ LATHE_ONLY = ("q_tailstock", "q_center_runs", "q_stock_runs")
 REAM_ONLY = ("q_stock", "q_ream_dir", "q_ream_hold", "q_ream_feed", "q_reamer_zone", "q_keyway")
 BORE_ONLY = ("q_edge_height", "q_bar", "q_repeat", "q_dial", "q_dial_math", "q_slide")
 DRILL_ONLY = ("q_lips", "q_relief", "q_chips_lips", "q_rake", "q_pilot", "q_newtool", "q_scrap")
+LAST_DRILL_ONLY = ("q_chips_lips", "q_relief", "q_rake")
 NEEDS = {
     "pins": frozenset({"pin", "plug"}),
     "bore gauge": frozenset(
@@ -66,6 +67,8 @@ def applies(case: Case, question: Question, answers: dict[str, str]) -> bool:
     if question.id in REAM_ONLY and "ream" not in families:
         return False
     if question.id in BORE_ONLY and "bore" not in families:
+        return False
+    if question.id in LAST_DRILL_ONLY and case.finished:
         return False
     if question.id in DRILL_ONLY and families and "drill" not in families:
         return False

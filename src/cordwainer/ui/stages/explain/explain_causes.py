@@ -67,7 +67,9 @@ class CausesColumn(Pane):
             shown = [*shown, next(r for r in ranked if r.id == chosen)]
         figures = any(r.in_100 is not None for r in shown)
         head, line = line_of()
-        fill(line, text_label("Usual causes" if found.bare else "Likely causes", 20, True), None)
+        fill(
+            line, text_label("Usual causes" if found.bare or found.undecided else "Likely causes", 20, True), None
+        )
         if figures:
             line.addWidget(text_label("about, in 100", 14, color=theme.INK2))
         column.add(head)
@@ -95,6 +97,11 @@ class CausesColumn(Pane):
             words = (
                 "Nothing to go by yet: this is only how often each comes up with such a hole. Measure it, or say "
                 "what was seen."
+            )
+        elif found.undecided:
+            words = (
+                "Nothing said or measured so far speaks for one of them: this is how often each comes up with "
+                "such a hole."
             )
         elif found.answered < ENOUGH_ANSWERS:
             words = f"From {_count(found.answered)}: too few for figures. Bars show the order, not odds."
