@@ -155,7 +155,7 @@ def test_checks_fit_the_machine_and_the_tool() -> None:
 
 def test_outcomes_and_what_tells_two_apart() -> None:
     found, _ = load(CASES[0])
-    effects = dict(outcomes(found, questions()["q_lips"], "lips_length"))
+    effects = {answer: after["lips_length"] for answer, after in outcomes(found, questions()["q_lips"])}
     now = posterior(found)["lips_length"]
     assert effects["unequal_length"] > now > effects["equal"]
     assert tells_apart("lips_length", "tool_runout")

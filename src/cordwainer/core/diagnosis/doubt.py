@@ -51,7 +51,7 @@ def pulls_apart(case: Case) -> PullsApart | None:
     for place, cause in enumerate(leading):
         if place and found[cause] < WORTH_A_LOOK:
             continue
-        told = evidence_for(case, cause, answers)
+        told = [t for t in evidence_for(case, cause, answers) if t.question[0] != "e"]
         for_it = tuple(t for t in told if t.log_ratio >= STRONG)
         against = tuple(
             sorted((t for t in told if t.log_ratio <= -STRONG), key=lambda t: (t.log_ratio, t.question))

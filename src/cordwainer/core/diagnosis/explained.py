@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
@@ -13,14 +14,14 @@ from cordwainer.core.diagnosis.next_check import (
     PAGE,
     Check,
     clears,
-    leads_after,
     next_checks,
     open_questions,
     outcomes,
     telling,
 )
-from cordwainer.core.diagnosis.numbers import Leaves, would_leave
+from cordwainer.core.diagnosis.numbers import SOUND, Leaves, would_leave
 from cordwainer.core.diagnosis.posterior import Ranked, evidence_for, rank
+from cordwainer.core.diagnosis.rejected import shares
 from cordwainer.core.errors import StoppedError
 
 SPEAKS = 0.2
@@ -28,21 +29,26 @@ SPEAKS = 0.2
 
 @dataclass(frozen=True)
 class AnswerOutcome:
-    """One answer of the next check: the leader it would make, and the first one's chance after it over now."""
+    """One answer of the next check: the leader it would make.
+
+    `gain` is the chance of the first one now after it, over now; `lift` that of the leader it would make.
+    """
 
     answer: str
     leader: str
     gain: float
+    lift: float
 
 
 @dataclass(frozen=True)
 class Explained:
     """A case explained. `next` is the check worth making.
 
-    `chosen` is the cause that `leaves` and `test` speak of, empty while there is nothing to go by. `ask_on` is the
-    check that could still be made where none is worth its minutes. `telling` are the other questions most worth
-    asking now, `others` what else could be said. `bare`: nothing measured, nothing said.
-    `undecided`: something was, and none of it speaks for the cause that is first by its frequency.
+    `chosen` is the cause that `leaves`, `alike` and `test` speak of, empty without anything to go by; `alike`
+    says how many in 100 of its holes, and of sound ones, are out as this one is; None for a good hole. `ask_on` is
+    the check that could still be made where none is worth its minutes. `telling` are the other questions most
+    worth asking now, `others` what else could be said. `bare`: nothing measured, nothing said. `undecided`:
+    something was, and none of it speaks for the cause that is first by its frequency.
     """
 
     case: Case
@@ -61,11 +67,18 @@ class Explained:
     others: tuple[Question, ...]
     leaves: Leaves | None
     sound: Leaves | None
+    alike: tuple[int, int] | None
 
     @property
     def leader(self) -> Ranked | None:
         """The first cause that stands on the list."""
         return next((r for r in self.ranked if r.id in causes()), None)
+
+
+def _outcome(answer: str, after: dict[str, float], leader: Ranked | None, now: dict[str, float]) -> AnswerOutcome:
+    lead = max((c for c in after if c in causes()), key=lambda c: after[c])
+    gain = after.get(leader.id, 0.0) / leader.probability if leader is not None else 1.0
+    return AnswerOutcome(answer, lead, gain, after[lead] / now[lead] if now.get(lead) else math.inf)
 
 
 def speaks_for(case: Case, cause_id: str, answers: dict[str, str]) -> float:
@@ -98,16 +111,13 @@ def explained(
             check, ask_on = ask_on, None
     found: tuple[AnswerOutcome, ...] = ()
     if check is not None:
-        after = dict(outcomes(case, check.question, leader.id)) if leader is not None else {}
-        found = tuple(
-            AnswerOutcome(answer, lead, after[answer] / leader.probability if leader is not None else 1.0)
-            for answer, lead in leads_after(case, check.question)
-        )
+        now = {r.id: r.probability for r in ranked}
+        found = tuple(_outcome(answer, after, leader, now) for answer, after in outcomes(case, check.question))
     if stop():
         raise StoppedError("stopped")
-    test = clears(case, chosen) if chosen else None
-    asked = {check.question.id} if check is not None else set[str]()
-    page = [question for question in telling(case, PAGE + 1) if question.id not in asked][:PAGE]
+    test, share = clears(case, chosen) if chosen else None, shares(case)
+    asked = {c.question.id for c in (check, test) if c is not None}
+    page = [question for question in telling(case, PAGE + 2) if question.id not in asked][:PAGE]
     asked |= {question.id for question in page}
     return Explained(
         case=case,
@@ -126,4 +136,5 @@ def explained(
         others=tuple(question for question in open_questions(case) if question.id not in asked),
         leaves=would_leave(case, chosen),
         sound=would_leave(case),
+        alike=(round(100 * share[chosen]), round(100 * share[SOUND])) if chosen in share else None,
     )

@@ -174,13 +174,10 @@ def _tables(
     return rows, np.array(table)
 
 
-def outcomes(case: Case, question: Question, cause_id: str) -> list[tuple[str, float]]:
-    """For each answer, how probable the cause would then be."""
+def outcomes(case: Case, question: Question) -> list[tuple[str, dict[str, float]]]:
+    """For each answer, how probable every cause would then be."""
     answers = answers_of(case)
-    return [
-        (answer, posterior(case, {**answers, question.id: answer}).get(cause_id, 0.0))
-        for answer in question.answers
-    ]
+    return [(answer, posterior(case, {**answers, question.id: answer})) for answer in question.answers]
 
 
 def clears(case: Case, cause_id: str) -> Check | None:
@@ -197,16 +194,6 @@ def clears(case: Case, cause_id: str) -> Check | None:
         if best is None or found.worth > best.worth:
             best = found
     return best
-
-
-def leads_after(case: Case, question: Question) -> list[tuple[str, str]]:
-    """For each answer, the cause that would then stand first."""
-    answers = answers_of(case)
-    found = []
-    for answer in question.answers:
-        after = posterior(case, {**answers, question.id: answer})
-        found.append((answer, max((c for c in after if c in causes()), key=lambda c: after[c])))
-    return found
 
 
 def tells_apart(first: str, second: str) -> str | None:

@@ -43,7 +43,7 @@ def out_for(case: Case) -> frozenset[str]:
 def shares(case: Case) -> dict[str, float]:
     """Of the holes each cause makes of this plan, the share out in one of the ways this one is; {} for a good one.
 
-    A cause that leaves the numbers alone has the share of sound holes.
+    A cause that leaves the numbers alone has the share of sound holes, which stands under `SOUND`.
     """
     out = out_for(case)
     if not out:
@@ -74,7 +74,7 @@ def _shares(
     if zone is not None and OFF_FAR in out:
         hit |= np.abs(off + far) > zone / 2
     share = dict(zip(known.names, hit.mean(axis=1), strict=True))
-    return tuple((cause, float(share.get(cause, share[SOUND]))) for cause in causes())
+    return tuple((cause, float(share.get(cause, share[SOUND]))) for cause in (SOUND, *causes()))
 
 
 def cannot(share: float) -> float:

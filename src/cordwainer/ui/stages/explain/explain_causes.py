@@ -16,7 +16,8 @@ from cordwainer.ui.kit.basics import Column, Link, Mark, Pane, put_in_scroll, te
 from cordwainer.ui.kit.layout import across, down, fill, line_of, scroll_down
 from cordwainer.ui.stages.explain.questions import NO_TOOL, AnswerButton, CauseRow, FlowRow
 
-LONGEST_HALF, SHOWN, WIDE = 20, 3, 404
+LIFTS = 1.25
+LONGEST_HALF, MANY, SHOWN, WIDE = 20, 4, 3, 404
 
 
 class CausesColumn(Pane):
@@ -160,7 +161,8 @@ class CausesColumn(Pane):
             if index % columns == 0:
                 row = across(gap=8)
                 lines.addLayout(row)
-            button = AnswerButton(answer_words(question.id, outcome.answer), _effect(outcome, known))
+            low = columns == 1 and len(known.outcomes) > MANY
+            button = AnswerButton(answer_words(question.id, outcome.answer), _effect(outcome, known), low)
             button.clicked.connect(lambda _=False, a=outcome.answer: self.causes.answer(question.id, a))
             if row is not None:
                 row.addWidget(button)
@@ -171,6 +173,8 @@ def _effect(outcome: AnswerOutcome, known: Explained) -> str:
     """What an answer would do to the leader, in words."""
     leader = known.leader
     if leader is None or outcome.leader != leader.id:
+        if outcome.lift < LIFTS and known.undecided:
+            return "changes little"
         name = causes()[outcome.leader].name
         return f"then: {name[0].lower()}{name[1:]}"
     if outcome.gain > 1.15:

@@ -107,8 +107,9 @@ class ExplainStage(Stage):
         first, second = QHBoxLayout(), QHBoxLayout()
         self.legend_text, self.past_text, self.would_text = (text_label("", 14) for _ in range(3))
         self.would_swatch = Swatch("would")
+        self.expected_swatch = Swatch("expected")
         for line, parts in (
-            (first, (Swatch("expected"), self.legend_text, Swatch("past"), self.past_text)),
+            (first, (self.expected_swatch, self.legend_text, Swatch("past"), self.past_text)),
             (second, (self.would_swatch, self.would_text)),
         ):
             line.setSpacing(8)
@@ -176,6 +177,8 @@ class ExplainStage(Stage):
         self.section.show_hole(hole, finding, unit, expected, would)
         if expected is not None:
             self.legend_text.setText(f"expected {fixed(expected[0], unit)} to {fixed(expected[1], unit)}")
+        self.expected_swatch.setVisible(expected is not None)
+        self.legend_text.setVisible(expected is not None)
         self.past_text.setText(f"past {fixed(hole.limits.upper_mm, unit)}")
         self.would_text.setText("with the cause chosen, 8 holes in 10" if would is not None else "")
         self.would_swatch.setVisible(would is not None)

@@ -17,6 +17,9 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Link, Mark, Pane, text_label
 from cordwainer.ui.kit.layout import across, down, fill, line_of
 
+WIDE_BUTTON = 290
+SELDOM = 5
+
 
 class Mend(Pane):
     """Below the section: the chosen cause and what to do about it."""
@@ -55,7 +58,7 @@ class Mend(Pane):
             line.addWidget(Mark("caution", 9, theme.INK, theme.PLATE), 0, Qt.AlignmentFlag.AlignTop)
             line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
             self.left.add(row)
-        self._numbers(finding, found.leaves, found.sound, unit)
+        self._numbers(finding, found, unit)
         self._acts(found.chosen)
 
     def _acts(self, cause_id: str) -> None:
@@ -71,6 +74,9 @@ class Mend(Pane):
             button.setMinimumWidth(button.fontMetrics().horizontalAdvance(f"Plan it so: {change.words}") + 28)
             button.clicked.connect(lambda: self._change(cause_id))
             line.addWidget(button)
+            if button.minimumWidth() > WIDE_BUTTON:
+                self.foot.add(row)
+                row, line = line_of()
         line.addStretch(1)
         words = "It was not this after all" if known == cause_id else "It was this"
         found = Link(words, 15)
@@ -86,11 +92,14 @@ class Mend(Pane):
         except InputError as bad:
             self.said.emit(bad.problem[0].upper() + bad.problem[1:] + ".")
 
-    def _numbers(self, finding: Finding | None, with_it: Leaves | None, sound: Leaves | None, unit: str) -> None:
-        column = self.right
+    def _numbers(self, finding: Finding | None, found: Explained, unit: str) -> None:
+        column, with_it, sound = self.right, found.leaves, found.sound
         column.add(text_label("In numbers", 16, True))
         if with_it is None:
-            column.add(text_label("It leaves the sizes alone: answers tell it, not the gauge.", 14, wrap=True))
+            words = "It leaves the sizes alone: answers tell it, not the gauge."
+            if found.alike is not None and found.alike[1] < SELDOM:
+                words = "It leaves the sizes alone: it cannot be why this hole is out, whatever else it did."
+            column.add(text_label(words, 14, wrap=True))
             return
         place = _most_telling(with_it, sound)
         words, bands = _band_words(with_it, place, unit)
@@ -104,7 +113,10 @@ class Mend(Pane):
         if sound is not None:
             _, bands = _band_words(sound, place, unit)
             column.add(text_label(f"Without it: {bands}.", 14, wrap=True))
-            if with_it.in_limits is not None and sound.in_limits is not None:
+            if found.alike is not None:
+                both = f"Out as this one is: {found.alike[0]} in 100 with it, {found.alike[1]} without."
+                column.add(text_label(both, 14, wrap=True))
+            elif with_it.in_limits is not None and sound.in_limits is not None:
                 both = f"Inside the limits: {with_it.in_limits} in 100 with it, {sound.in_limits} without."
                 column.add(text_label(both, 14, wrap=True))
 

@@ -80,10 +80,10 @@ class OddsBar(QWidget):
 class AnswerButton(Pressable):
     """An outcome of the next check, with what it would do to the leader."""
 
-    def __init__(self, words: str, effect: str) -> None:
+    def __init__(self, words: str, effect: str, low: bool = False) -> None:
         super().__init__(f"{words}: {effect}")
-        self.words, self.effect = words, effect
-        self.setFixedHeight(48)
+        self.words, self.effect, self.low = words, effect, low
+        self.setFixedHeight(42 if low else 48)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A plate box on brass."""
@@ -96,10 +96,10 @@ class AnswerButton(Pressable):
         words = painter.fontMetrics().elidedText(
             self.words[0].upper() + self.words[1:], Qt.TextElideMode.ElideRight, self.width() - 16
         )
-        painter.drawText(QRectF(9, 4, self.width() - 14, 22), MIDDLE, words)
+        painter.drawText(QRectF(9, 1 if self.low else 4, self.width() - 14, 22), MIDDLE, words)
         painter.setFont(theme.font(13))
         effect = painter.fontMetrics().elidedText(self.effect, Qt.TextElideMode.ElideRight, self.width() - 16)
-        painter.drawText(QRectF(9, 24, self.width() - 14, 20), MIDDLE, effect)
+        painter.drawText(QRectF(9, 20 if self.low else 24, self.width() - 14, 20), MIDDLE, effect)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
