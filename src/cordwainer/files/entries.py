@@ -4,11 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, fields
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.support import Parallels
 from cordwainer.files.shown import shown
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+
+SAME_SIZE_MM = 0.0005
 
 
 @dataclass(frozen=True)
@@ -30,8 +35,9 @@ class PinEntry:
 
 @dataclass(frozen=True)
 class MeasuredEntry:
-    """Sizes taken in one hole, the gauge, the temperatures."""
+    """Sizes taken in one hole, the gauge, the temperatures; `of`: the size it was to have then."""
 
+    of: Length | None = None
     gauge: str = "two_point_bore_gauge"
     readings: tuple[ReadingEntry, ...] = ()
     pins: tuple[PinEntry, ...] = ()
@@ -41,6 +47,10 @@ class MeasuredEntry:
     part_temperature_c: float | None = None
     gauge_temperature_c: float | None = None
     deburred: bool = True
+
+    def is_of(self, hole: Hole) -> bool:
+        """Whether they are of the hole as it is now asked for, not of one of another size."""
+        return self.of is None or abs(self.of.mm - hole.nominal_mm) < SAME_SIZE_MM
 
 
 @dataclass(frozen=True)
@@ -214,6 +224,7 @@ def _measured(data: dict[str, Any]) -> MeasuredEntry:
         readings=lambda v: tuple(map(_reading, v)),
         pins=lambda v: tuple(taken(PinEntry, pin, size=_length) for pin in v),
         points=tuple,
+        of=_length,
         offset_entry=_length,
         offset_exit=_length,
     )

@@ -86,8 +86,13 @@ Point = Annotated[list[Figure], Field(min_length=3, max_length=3)]
 
 
 class MeasuredFile(Part):
-    """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures."""
+    """Sizes taken in this hole: readings by depth and direction, the gauge, the temperatures.
 
+    `of` is the size the hole was to have when it was measured; `aside` are those taken when it was another.
+    """
+
+    of: Positive | None = None
+    aside: list[MeasuredFile] = Field(default_factory=list, max_length=20)
     gauge: str = "two_point_bore_gauge"
     readings: list[MeasuredReading] = Field(default_factory=list, max_length=200)
     pins: list[MeasuredPin] = Field(default_factory=list, max_length=40)

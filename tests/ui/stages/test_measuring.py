@@ -253,3 +253,28 @@ def test_each_hole_of_a_row_has_readings_of_its_own(demo: Window, qtbot: QtBot) 
     assert len(desk.readings.entry().readings) == 2
     desk.selection.set_number(99)
     assert desk.selection.number_of() == 8 and not stage.which.on.isEnabled()
+
+
+def test_readings_of_the_hole_as_it_was_are_set_aside_and_kept(demo: Window, qtbot: QtBot, tmp_path: Path) -> None:
+    stage, desk = stage_of(demo), demo.desk
+    read(demo, "20.010", "20.010", "20.010")
+    assert desk.readings.finding() is not None
+    desk.selection.edit_hole("Size", diameter="22 mm")
+    planned(demo)
+    assert desk.readings.finding() is None and stage.verdict.head.text() == "Set aside"
+    assert "6 readings are of this hole when it was to be 20.000 mm" in stage.verdict.why.text()
+    assert not any(box.field.text() for row in stage.boxes for box in row)
+    read(demo, "22.010", "22.010", "22.010")
+    finding = desk.readings.finding()
+    assert (
+        finding is not None
+        and finding.verdict == "accept"
+        and finding.size_max_mm == pytest.approx(22.01, abs=0.01)
+    )
+    desk.document.save(tmp_path / "kept.job.json")
+    assert "20.010" in (tmp_path / "kept.job.json").read_text()
+    desk.selection.edit_hole("Size", diameter="20 mm")
+    planned(demo)
+    qtbot.mouseClick(offers(demo)[0], Qt.MouseButton.LeftButton)
+    finding = desk.readings.finding()
+    assert finding is not None and finding.verdict == "reject"

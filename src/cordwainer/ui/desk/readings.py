@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from cordwainer.core.measuring.finding import Finding, Measured
     from cordwainer.core.shop.gauge import Gauge
     from cordwainer.files.entries import MeasuredEntry
+KEPT_ASIDE = 20
 
 
 class Readings(QObject):
@@ -47,7 +48,17 @@ class Readings(QObject):
     # -- what was read -------------------------------------------------------------------------
 
     def entry(self, index: int | None = None, number: int = 0) -> MeasuredEntry | None:
-        """The readings of a hole: of the one in hand, or of that number."""
+        """The readings of a hole: of the one in hand, or of that number; None for those of another size."""
+        found = self._kept(index, number)
+        position = self.selection.hole_index if index is None else index
+        return found if found is not None and found.is_of(self.document.job.holes[position]) else None
+
+    def aside(self) -> MeasuredEntry | None:
+        """Readings of the hole in hand from before its size was typed anew; they are kept, not judged."""
+        found, hole = self._kept(), self.selection.hole
+        return found if found is not None and hole is not None and not found.is_of(hole) else None
+
+    def _kept(self, index: int | None = None, number: int = 0) -> MeasuredEntry | None:
         position = self.selection.hole_index if index is None else index
         holes = self.document.job.file.holes
         if position >= len(holes):
@@ -150,7 +161,11 @@ class Readings(QObject):
         from cordwainer.files.measured import taken_data
 
         hole = self.document.data["holes"][self.selection.hole_index]
-        return taken_data(hole, self.selection.number_of())
+        found = taken_data(hole, self.selection.number_of())
+        if self.aside() is None:
+            return found
+        older = found.pop("aside", [])
+        return {"gauge": self.gauge_used().kind, "aside": [*older, found][-KEPT_ASIDE:]}
 
     def put(self, words: str, **values: Any) -> None:
         """Change how the hole in hand was measured; None takes a field away."""
@@ -158,6 +173,8 @@ class Readings(QObject):
 
         selection = self.selection
         entry = self._data() or {"gauge": self.gauge_used().kind}
+        if selection.hole is not None:
+            entry["of"] = str(selection.hole.diameter)
         for key, value in values.items():
             if value is None:
                 entry.pop(key, None)
@@ -179,6 +196,18 @@ class Readings(QObject):
 
         kept = with_pin(self._data(), goes, text, self.selection.unit)
         self.put("Pin that goes" if goes else "Pin that will not go", pins=kept)
+
+    def take_over(self) -> None:
+        """The readings set aside are of this hole after all."""
+        from cordwainer.files.measured import put_taken, taken_data
+
+        selection = self.selection
+        hole = self.document.data["holes"][selection.hole_index]
+        entry = taken_data(hole, selection.number_of())
+        if selection.hole is not None and entry:
+            entry["of"] = str(selection.hole.diameter)
+            words = "They are of this hole"
+            selection.edit_hole(words, **put_taken(hole, selection.number_of(), entry))
 
     def take_as_unit(self, unit: str) -> None:
         """Say in which unit the readings that make no sense were taken; nothing is converted silently."""

@@ -7,10 +7,12 @@ from functools import partial
 
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 
+from cordwainer.core.lengths import Length
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed
 from cordwainer.core.shop.gauge import WORDS
+from cordwainer.files.entries import MeasuredEntry
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
@@ -45,7 +47,10 @@ class VerdictBar(Pane):
     def show_finding(self, finding: Finding | None) -> None:
         """Show a verdict, or that nothing is measured."""
         self.settle.clear()
-        if finding is None:
+        aside = self.readings.aside() if finding is None else None
+        if aside is not None and aside.of is not None:
+            self._show_aside(aside, aside.of)
+        elif finding is None:
             self.mark.status = "none"
             self.head.setText("Nothing measured yet")
             self.why.setText(
@@ -73,6 +78,22 @@ class VerdictBar(Pane):
                     wrap=True,
                 )
             )
+        self.settle.box.addStretch(1)
+
+    def _show_aside(self, aside: MeasuredEntry, of: Length) -> None:
+        """Readings from before the size was typed anew: what they are of, and what can be done with them."""
+        unit = self.selection.unit
+        count = len(aside.readings) + len(aside.pins) + len(aside.points)
+        self.mark.status = "none"
+        self.head.setText("Set aside")
+        readings = "1 reading is" if count == 1 else f"{count} readings are"
+        self.why.setText(
+            f"{readings} of this hole when it was to be {fixed(of.mm, unit)} {unit}. They are kept and not "
+            "judged; measure it anew, or say that they are of this one."
+        )
+        button = SettleButton("They are of this one", "", True)
+        button.clicked.connect(self.readings.take_over)
+        self.settle.add(button)
         self.settle.box.addStretch(1)
 
     def _offers(self, finding: Finding) -> list[tuple[str, str, Callable[[], None]]]:
