@@ -31,6 +31,10 @@ def test_one_thing_changed_stands_for_what_came_out() -> None:
     found = compare(hole(0.257 * 25.4), hole(0.281 * 25.4, tool="ground off center"))
     assert found.one_thing and found.larger_mm == pytest.approx(0.024 * 25.4)
     assert found.differ[0].what == "step 1, tool" and "off center" in found.differ[0].second
+    assert found.causes and found.causes[0].startswith("Point ground off center")
+    dry = compare(hole(6.47, q_fluid="right_for_it"), hole(6.56, q_fluid="none"))
+    assert dry.one_thing and any("cutting fluid" in c or "Built-up" in c for c in dry.causes)
+    assert compare(hole(6.4), hole(6.43)).causes == ()
 
 
 def test_more_than_one_thing_and_none() -> None:

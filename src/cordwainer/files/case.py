@@ -10,7 +10,17 @@ from pydantic import Field
 
 from cordwainer.core.diagnosis.applies import answers_of
 from cordwainer.core.diagnosis.doubt import pulls_apart, together, worth_asking
-from cordwainer.core.diagnosis.evidence import OPERATIONS, Case, Offset, Sizes, checked_answer
+from cordwainer.core.diagnosis.evidence import (
+    MENDED,
+    OPERATIONS,
+    OWN,
+    Case,
+    Offset,
+    Sizes,
+    checked_answer,
+    mended_causes,
+    own_size,
+)
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.mend import plan_change
 from cordwainer.core.diagnosis.next_check import next_checks, tells_apart
@@ -86,6 +96,8 @@ def resolve(file: CaseFile) -> Case:
     """The case as the core knows it."""
     answers: dict[str, str] = {}
     given: dict[str, str | float | bool] = {}
+    own: float | None = None
+    mended: tuple[str, ...] = ()
     if file.machine is not None:
         given["e_machine"] = file.machine
     if file.material is not None:
@@ -94,6 +106,12 @@ def resolve(file: CaseFile) -> Case:
         if key == "e_material" and isinstance(value, str):
             value = diagnosis_material(value)
         try:
+            if key == OWN:
+                own = own_size(value)
+                continue
+            if key == MENDED:
+                mended = mended_causes(value)
+                continue
             answers[key] = checked_answer(key, value)
         except InputError as bad:
             top = {"e_machine": "machine", "e_material": "material"}
@@ -119,6 +137,8 @@ def resolve(file: CaseFile) -> Case:
             offset.tolerance.mm if offset.tolerance is not None else None,
         ),
         answers=answers,
+        own_mm=own,
+        mended=mended,
     )
 
 

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import dataclass
 from statistics import fmean
 
+from cordwainer.core.diagnosis.compared import speak_for
+from cordwainer.core.diagnosis.evidence import OPERATIONS, Case, Sizes, band_of, checked_answer
+from cordwainer.core.errors import InputError
+from cordwainer.core.planning.machine.run import SKIPPED
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.logbook.records import HoleMade
 
 SAME_SPEED = 0.02
+GROWN_MM = 0.02
 
 
 @dataclass(frozen=True)
@@ -22,10 +28,14 @@ class Difference:
 
 @dataclass(frozen=True)
 class Compared:
-    """What differs between two holes, and how much larger the second came out at its middle, in mm."""
+    """What differs between two holes, and how much larger the second came out at its middle, in mm.
+
+    `causes` are the names of those that what differs and what came out speak for.
+    """
 
     differ: tuple[Difference, ...]
     larger_mm: float | None
+    causes: tuple[str, ...] = ()
 
     @property
     def one_thing(self) -> bool:
@@ -57,7 +67,43 @@ def compare(first: HoleMade, second: HoleMade) -> Compared:
         found += _one(question, seen[0].get(question, "not said"), seen[1].get(question, "not said"))
     sizes = [_over(hole) for hole in (first, second)]
     larger = sizes[1] - sizes[0] if sizes[0] is not None and sizes[1] is not None else None
-    return Compared(tuple(found), larger)
+    return Compared(tuple(found), larger, _causes(first, second, found, larger) if found else ())
+
+
+def _causes(
+    first: HoleMade, second: HoleMade, found: list[Difference], larger_mm: float | None
+) -> tuple[str, ...]:
+    """What the differences speak for; () where both came out alike, or too little is known of them.
+
+    Another tool that cut a hole of another size is as good as a swap: with the first the fault is gone.
+    """
+    if not second.nominal_mm or not first.nominal_mm or larger_mm is None or abs(larger_mm) < GROWN_MM:
+        return ()
+    one, two = _case(first), _case(second)
+    changed = {q: a for q, a in two.answers.items() if one.answers.get(q) != a}
+    if any(d.what.endswith(", tool") for d in found):
+        changed["q_newtool"] = "gone"
+    for place, (was, now) in enumerate(zip(first.operations, second.operations, strict=False)):
+        if was.rpm and now.rpm and any(d.what == f"step {place + 1}, rev/min" for d in found):
+            changed["q_speed"] = band_of("q_speed", now.rpm / was.rpm)
+    return speak_for(one, two, changed)
+
+
+def _case(hole: HoleMade) -> Case:
+    """A logged hole by its size and by what was said of it; what was skipped was not used."""
+    d, over = hole.nominal_mm or 0.0, _over(hole)
+    kinds = [o.kind for o in hole.operations if o.state != SKIPPED and o.kind in OPERATIONS]
+    drills = [place for place, kind in enumerate(kinds) if kind == "drill"]
+    for place in drills[1:]:
+        kinds[place] = "step_drill"
+    said = {s.question: s.answer for s in hole.evidence}
+    answers = {}
+    for question, answer in said.items():
+        with suppress(InputError):
+            answers[question] = checked_answer(question, answer)
+    limits = (hole.lower_mm, hole.upper_mm) if hole.lower_mm and hole.upper_mm else None
+    sizes = Sizes(middle=(d + over,)) if over is not None else Sizes()
+    return Case(d, tuple(kinds), limits, None, sizes, answers=answers)
 
 
 def _one(what: str, first: str, second: str, *, told: bool = False) -> list[Difference]:

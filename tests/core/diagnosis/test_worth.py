@@ -19,6 +19,7 @@ from cordwainer.core.diagnosis.mend import plan_change
 from cordwainer.core.diagnosis.next_check import applies, next_checks, open_questions
 from cordwainer.core.diagnosis.numbers import imagined, would_leave
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED, posterior, rank
+from cordwainer.core.diagnosis.rejected import ENOUGH, out_for, shares
 from cordwainer.core.diagnosis.shop_priors import cause_weights
 from cordwainer.core.planning.words.practice import schools
 from cordwainer.core.tables import rows
@@ -273,3 +274,44 @@ def test_any_hole_made_in_any_order_gets_causes(
     case = Case(d, tuple(operations), (d, 1.02 * d), deep * d if deep is not None else None, sizes)
     found = posterior(case)
     assert math.isclose(math.fsum(found.values()), 1.0, abs_tol=1e-9) and all(p >= 0 for p in found.values())
+
+
+# Machinery's Handbook, drill oversize (from memory): a new drill cut .257, off center .281; its offset is .012
+def test_a_hole_of_its_own_when_good_is_the_base() -> None:
+    sizes = Sizes((0.2625 * INCH,), (0.262 * INCH,), (0.262 * INCH,))
+    plain = quarter(answers={"q_chips_lips": "equal"}, sizes=sizes)
+    own, far = replace(plain, own_mm=0.262 * INCH), replace(plain, own_mm=0.252 * INCH)
+    lips = [posterior(case)["lips_length"] for case in (own, plain, far)]
+    assert lips[0] < lips[1] < lips[2], "a drill that always cut so much has not changed"
+    with_it, without = would_leave(own), would_leave(plain)
+    assert with_it is not None and without is not None
+    assert with_it.middle[1] == pytest.approx(0.262 * INCH, abs=1e-6) and with_it.middle[1] > without.middle[1]
+
+
+def test_a_mend_in_vain_speaks_against_its_cause_and_those_like_it() -> None:
+    case = quarter(answers={"q_chips_lips": "uneven", "q_orbit": "yes"})
+    first = leader(case)
+    vain = replace(case, mended=(first,))
+    assert first == "lips_length" and leader(vain) != first
+    before, after = posterior(case), posterior(vain)
+    assert after["tool_runout"] / before["tool_runout"] > after["bent_drill"] / before["bent_drill"]
+    assert after[first] > 0, "a mend may have been done badly"
+
+
+def test_a_cause_whose_holes_are_never_out_so_cannot_lead(everything: list[tuple[str, Case, str]]) -> None:
+    for name, case, _ in everything:
+        alike = shares(case)
+        if alike and max(alike.values()) >= ENOUGH:
+            assert alike[leader(case)] >= ENOUGH / 2, name
+
+
+# common practice
+def test_what_cannot_be_is_never_first() -> None:
+    under = Sizes((11.99,), (11.985,), (11.985,))
+    reamed = Case(12.0, ("drill", "ream"), (12.0, 12.018), 30, under, answers={"q_sound": "chatter"})
+    assert shares(reamed)["rm_fast"] < shares(reamed)["rm_worn"] and leader(reamed) not in (
+        "rm_fast",
+        "lips_length",
+    )
+    good = Sizes((12.01,), (12.009,), (12.008,))
+    assert out_for(replace(reamed, sizes=good)) == frozenset() and shares(replace(reamed, sizes=good)) == {}

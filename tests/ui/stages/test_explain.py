@@ -250,3 +250,30 @@ def test_what_was_run_otherwise_counts(window: Window, qtbot: QtBot) -> None:
     found = ran_answers(route, hole, folded(len(route.operations), events))
     assert found["q_speed"] == "high" and found["q_start"] == "punch_only"
     assert ran_answers(route, hole, folded(len(route.operations), [])) == {}
+
+
+def test_what_this_drill_cut_when_good_and_a_mend_in_vain(window: Window, qtbot: QtBot) -> None:
+    stage, causes = at_explain(window), window.desk.causes
+    for row, size in zip(stage.seen.rows, ("8.93", "8.92", "8.91"), strict=True):
+        typed(qtbot, row.field, size)
+    typed(qtbot, stage.seen.own.field, "8.55")
+    assert "more than when it was good" in stage.seen.off_center.text()
+    typed(qtbot, stage.seen.own.field, "wide")
+    assert "more than when it was good" in stage.seen.off_center.text(), "what is no length changes nothing"
+    for question, answer in (("q_chips_lips", "uneven"), ("q_orbit", "yes")):
+        causes.answer(question, answer)
+    assert _chosen(stage) == "lips_length"
+    press(qtbot, stage, "Mended, and it came back")
+    assert _chosen(stage) != "lips_length" and "Mended, and it came back: Point ground" in words(stage.column)
+    press(qtbot, stage, "Take back")
+    assert _chosen(stage) == "lips_length"
+
+
+def test_what_says_nothing_for_any_cause_is_said_so(window: Window, qtbot: QtBot) -> None:
+    stage, causes = at_explain(window), window.desk.causes
+    causes.answer("q_chip_form", "needles")
+    assert "Usual causes" in words(stage.column) and "speaks for one of them" in words(stage.column)
+    assert _chosen(stage) == ""
+    causes.answer("q_flutes", "packed_full")
+    assert "Likely causes" in words(stage.column) and _chosen(stage) in ("packed", "peck_deep")
+    assert 3 <= len(stage.seen.asked.now) <= 5 and "What you said" in words(stage.seen.asked)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from cordwainer.core.diagnosis.evidence import Case, worked_out
-from cordwainer.core.diagnosis.knowledge import causes
+from cordwainer.core.diagnosis.knowledge import causes, likelihoods
 
 FLATS_TO_MM = 20.0
 THIN_D, POINT_D, BLIND = 0.6, 0.3, "blind"
@@ -18,6 +18,7 @@ PLACE_CAUSES = ("layout_off", "zero_off", "not_square", "column_swung", "rm_foll
 PLACE_ANSWERS = frozenset(
     {("q_layout", "mark_off"), ("q_layout", "zero_off"), ("q_square", "leans"), ("q_mouth", "off_the_mark")}
 )
+TOOLS_OWN, MENDED_IN_VAIN = 0.85, 1 / 12
 UPSTREAM, UNMEASURED, FINE_BY_CALIPER = 0.4, 0.4, 0.4
 PULLED = "center_pulled"
 NOT_TAPPED, NOT_SUNK = ("q_thread", "not_tapped"), ("q_csk", "not_countersunk")
@@ -55,7 +56,14 @@ def followed(case: Case) -> dict[str, str]:
 
 def answers_of(case: Case) -> dict[str, str]:
     """Everything known: what follows, the plan, the measuring, the numbers, what was said (the last wins)."""
-    return {**followed(case), **case.planned, **case.measured, **worked_out(case), **case.answers}
+    return {
+        **followed(case),
+        **case.planned,
+        **case.measured,
+        **_swapped(case),
+        **worked_out(case),
+        **case.answers,
+    }
 
 
 def never(case: Case) -> frozenset[tuple[str, str]]:
@@ -70,6 +78,12 @@ def never(case: Case) -> frozenset[tuple[str, str]]:
     if case.answers.get("e_material") in ("brass_bronze", "plastic"):
         found.add(ANOTHER_METAL)
     return frozenset(found - set(case.answers.items()))
+
+
+def _swapped(case: Case) -> dict[str, str]:
+    """A tool ground or changed in vain is as good as a swap: with a good one the fault came back."""
+    tool = (likelihoods().get(cause, {}).get("q_newtool", {}).get("gone", 0.0) for cause in case.mended)
+    return {"q_newtool": "comes_back"} if any(share >= TOOLS_OWN for share in tool) else {}
 
 
 def told(case: Case) -> int:
@@ -147,12 +161,15 @@ def upstream(case: Case, cause_id: str) -> bool:
 def prior_share(case: Case, cause_id: str) -> float:
     """What is left of a cause's prior by what this hole is, before anything is weighed. Assumed.
 
-    Less for the earlier tool where a later one made the size, for a wrong place where only other things were told,
-    and for a caliper's jaws where a reamer or bar was used and nobody said that it was a caliper.
+    Less for a cause mended in vain (one mend in twelve is not done right), for the earlier tool where a later one
+    made the size, for a wrong place where only other things were told, and for a caliper's jaws where a reamer or
+    bar was used and nobody said that it was a caliper.
     """
     share = UPSTREAM if upstream(case, cause_id) else 1.0
     if cause_id in PLACE_CAUSES and _nothing_of_place(case):
         share *= UNMEASURED
+    if cause_id in case.mended:
+        share *= MENDED_IN_VAIN
     if cause_id == "me_flats" and case.finished and "q_gauge" not in {**case.measured, **case.answers}:
         share *= FINE_BY_CALIPER
     return share

@@ -5,7 +5,16 @@ from __future__ import annotations
 from collections.abc import Mapping
 from contextlib import suppress
 
-from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes, checked_answer
+from cordwainer.core.diagnosis.evidence import (
+    MENDED,
+    OWN,
+    Case,
+    Offset,
+    Sizes,
+    checked_answer,
+    mended_causes,
+    own_size,
+)
 from cordwainer.core.diagnosis.from_plan import departures, planned_answers
 from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
@@ -85,9 +94,13 @@ def case_of(
         "e_machine": checked_answer("e_machine", machine_word(machine)),
         "e_material": material.diagnosis_name,
     }
+    own: float | None = None
     for key, value in said.items():
         with suppress(InputError):
-            answers[key] = checked_answer(key, value)
+            if key == OWN:
+                own = own_size(value)
+            elif key != MENDED:
+                answers[key] = checked_answer(key, value)
     return Case(
         diameter_mm=hole.nominal_mm,
         operations=operations_of(route),
@@ -99,6 +112,8 @@ def case_of(
         planned=planned_answers(route, hole) if route is not None else {},
         departs=departures(route, hole) if route is not None else frozenset(),
         measured=told_by_measuring(taken),
+        own_mm=own,
+        mended=mended_causes(said.get(MENDED, "")),
         made=made,
         weights=dict(weights or {}),
         gauges=gauges,

@@ -6,11 +6,13 @@ import math
 import re
 from dataclasses import dataclass, field
 
-from cordwainer.core.diagnosis.knowledge import questions
+from cordwainer.core.diagnosis.knowledge import causes, questions
 from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.form import process_step, profile
 
+OWN, MENDED = "n_own", "n_mended"
 OPERATIONS = (
     "center_drill",
     "spot_drill",
@@ -54,7 +56,8 @@ class Case:
 
     `planned` are answers the plan that was run gives, `departs` those of them where it leaves the rules, `made`
     that plan as the forward model takes it, `measured` what the measuring itself tells (gauge, heat), `weights`
-    how much oftener than usual this shop has found a cause, `gauges` the kinds of gauges to hand (None: any).
+    how much oftener than usual this shop has found a cause, `own_mm` what this drill cut while it was good,
+    `mended` causes whose mend did not help, `gauges` the kinds of gauges to hand (None: any).
     """
 
     diameter_mm: float
@@ -69,6 +72,8 @@ class Case:
     measured: dict[str, str] = field(default_factory=dict)
     made: Made | None = None
     weights: dict[str, float] = field(default_factory=dict)
+    own_mm: float | None = None
+    mended: tuple[str, ...] = ()
     gauges: frozenset[str] | None = None
 
     @property
@@ -131,6 +136,24 @@ def checked_answer(question_id: str, value: object) -> str:
     if value not in question.answers:
         raise InputError(question_id, f"'{value}' is not an answer; write one of {', '.join(question.answers)}")
     return str(value)
+
+
+def own_size(value: object) -> float:
+    """What a drill cut while it was good, in mm, from evidence `n_own`. Raises `InputError` for no length.
+
+    >>> own_size(".257 in")
+    6.5278
+    """
+    return parse(str(value)).mm
+
+
+def mended_causes(value: object) -> tuple[str, ...]:
+    """Causes mended in vain, from evidence `n_mended`: ids with commas between; unknown ones say nothing.
+
+    >>> mended_causes("dull, no_such, lips_length")
+    ('dull', 'lips_length')
+    """
+    return tuple(name for part in str(value).split(",") if (name := part.strip()) in causes())
 
 
 def mean(values: tuple[float, ...]) -> float | None:

@@ -78,8 +78,18 @@ def log_ratios(case: Case) -> dict[str, float]:
     seen = observed(case)
     if not seen:
         return {}
+    if "size" in seen:
+        seen["size"] -= own_shift(case)
     caliper = {**case.measured, **case.answers}.get("q_gauge") == "caliper"
     return dict(_ratios(made(case), case.diameter_mm, case.finished, caliper, tuple(seen.items())))
+
+
+def own_shift(case: Case) -> float:
+    """How much more than a usual drill the one in hand cut while it was good, in mm; 0 where nobody said."""
+    if case.own_mm is None or case.finished:
+        return 0.0
+    sound = imagined(made(case), case.diameter_mm, False).values[0, 0]
+    return case.own_mm - case.diameter_mm - float(np.median(sound))
 
 
 @lru_cache(maxsize=KEPT * 8)
@@ -135,7 +145,7 @@ def would_leave(case: Case, cause: str = SOUND) -> Leaves | None:
         return None
     of = known.values[known.names.index(cause)]
     size, mouth, taper, _, off, far = of
-    middle = case.diameter_mm + size
+    middle = case.diameter_mm + size + own_shift(case)
     three = np.stack([middle + mouth, middle, middle - taper])
     inside = None
     if case.limits_mm is not None:

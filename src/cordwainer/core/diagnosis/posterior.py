@@ -157,7 +157,7 @@ class _Asked:
         said = case.answers, case.measured, case.weights, self.answers
         return (
             case.diameter_mm, case.operations, case.limits_mm, case.depth_mm, case.sizes, case.offset, case.made,
-            case.departs, *(tuple(sorted(told.items())) for told in said),
+            case.departs, case.own_mm, case.mended, *(tuple(sorted(told.items())) for told in said),
         )  # fmt: skip
 
     def __eq__(self, other: object) -> bool:

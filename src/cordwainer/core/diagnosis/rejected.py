@@ -14,7 +14,7 @@ from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.imagined import made
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.made import Made
-from cordwainer.core.diagnosis.numbers import KEPT, SOUND, imagined
+from cordwainer.core.diagnosis.numbers import KEPT, SOUND, imagined, own_shift
 
 Limits = tuple[float, float]
 OVER, UNDER, OFF_MOUTH, OFF_FAR = "over", "under", "off_mouth", "off_far"
@@ -48,8 +48,9 @@ def shares(case: Case) -> dict[str, float]:
     out = out_for(case)
     if not out:
         return {}
-    zone = case.offset.tolerance_mm
-    return dict(_shares(made(case), case.diameter_mm, case.finished, case.limits_mm, zone, out))
+    zone, by = case.offset.tolerance_mm, own_shift(case)
+    limits = case.limits_mm and (case.limits_mm[0] - by, case.limits_mm[1] - by)
+    return dict(_shares(made(case), case.diameter_mm, case.finished, limits, zone, out))
 
 
 @lru_cache(maxsize=KEPT * 8)

@@ -156,6 +156,13 @@ class Causes(QObject):
         self.selection.edit_hole("Cause found" if cause else "Cause taken back", found_cause=cause or None)
         self.told.emit(ranking, answers_of(found.case), cause)
 
+    def mended(self, cause: str, back: bool = False) -> None:
+        """A cause was mended and the fault came back; or, `back`, that is taken back."""
+        from cordwainer.core.diagnosis.evidence import MENDED, mended_causes
+
+        known = [c for c in mended_causes(self.selection.entry.evidence.get(MENDED, "")) if c != cause]
+        self.answer(MENDED, ",".join(known if back else [*known, cause]) or None)
+
     def answer(self, question_id: str, value: str | None) -> None:
         """Keep an answer to a question about the hole in hand."""
         hole: dict[str, Any] = self.document.data["holes"][self.selection.hole_index]

@@ -89,6 +89,8 @@ class CausesColumn(Pane):
             column.add(row)
             if entry.id == chosen and found.test is not None and found.test.question.id != asked:
                 self._show_test(found.test.question)
+        for cause in found.case.mended:
+            self._show_mended(cause)
         if found.pair is not None:
             one, two = (causes()[cause].name for cause in found.pair)
             column.add(
@@ -119,6 +121,16 @@ class CausesColumn(Pane):
         answers.chosen.connect(lambda a: self.causes.answer(question.id, a))
         self.column.add(answers)
         self.column.box.addSpacing(8)
+
+    def _show_mended(self, cause: str) -> None:
+        """A mend that did not help, and its taking back."""
+        row, line = line_of(gap=8)
+        line.addWidget(text_label(f"Mended, and it came back: {causes()[cause].name}.", 14, wrap=True), 1)
+        link = Link("Take back", 14)
+        link.setAccessibleName(f"Take back that {causes()[cause].name} was mended in vain")
+        link.clicked.connect(lambda: self.causes.mended(cause, True))
+        line.addWidget(link, 0, Qt.AlignmentFlag.AlignTop)
+        self.column.add(row)
 
     def _caution(self, words: str) -> None:
         row = Pane(theme.LO)

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.diagnosis.evidence import Case, worked_out
+from cordwainer.core.diagnosis.evidence import OWN, Case, worked_out
 from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
+from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation
@@ -24,6 +25,7 @@ from cordwainer.ui.kit.layout import NONE, across
 from cordwainer.ui.stages.explain.asked_rows import AskedRows
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 
+NO_MORE_MM = 0.02
 PLACES = ("Mouth", "Middle", "Far end")
 
 
@@ -74,6 +76,42 @@ class SizeRow(QWidget):
         self.note.setText("inside" if inside else short)
 
 
+class OwnHole(QWidget):
+    """What this very drill cut while it was good: the base to hold its hole of today against."""
+
+    def __init__(self, causes: Causes) -> None:
+        super().__init__()
+        self.causes = causes
+        line = across(self, NONE, 6)
+        line.addWidget(text_label("This drill, when good, cut", 14))
+        self.field = Field("What this drill cut when it was good", 15)
+        self.field.setFixedSize(86, 28)
+        self.field.setPlaceholderText("–")
+        self.field.kept.connect(self._keep)
+        line.addWidget(self.field)
+        self.unit, self.of = "mm", text_label("mm", 14)
+        line.addWidget(self.of)
+        line.addStretch(1)
+
+    def show_own(self, own_mm: float | None, text: str, unit: str) -> None:
+        """The size in the unit shown."""
+        self.unit = unit
+        self.of.setText(unit)
+        if not self.field.hasFocus():
+            self.field.setText(fixed(own_mm, unit) if own_mm is not None else text)
+            self.field.set_wrong(False)
+
+    def _keep(self, _text: str) -> None:
+        typed = self.field.text().strip()
+        try:
+            size = str(parse(typed, self.unit)) if typed and typed != "–" else None
+        except InputError:
+            self.field.set_wrong(True)
+            return
+        self.field.set_wrong(False)
+        self.causes.answer(OWN, size)
+
+
 class SeenColumn(Column):
     """The left column of Explain."""
 
@@ -97,6 +135,8 @@ class SeenColumn(Column):
         self.off_center = text_label("", 14, wrap=True)
         self.add(self.off_center)
         self.box.addSpacing(6)
+        self.own = OwnHole(causes)
+        self.add(self.own)
         self.asked = AskedRows(causes)
         self.add(self.asked)
         self.box.addStretch(1)
@@ -147,16 +187,26 @@ class SeenColumn(Column):
         self.limits.setText(
             f"Print allows {low} to {high} {unit}" + (f"\nCorrected: {corrected}" if corrected else "")
         )
-        words = self._off_center(finding, unit, drilled)
+        self.own.setVisible(drilled is not None)
+        self.own.show_own(case.own_mm, str(self.selection.entry.evidence.get(OWN, "")), unit)
+        words = self._off_center(finding, unit, drilled, case.own_mm)
         self.off_center.setText(words)
         self.off_center.setVisible(bool(words))
         self.asked.show_questions(found, case)
 
-    def _off_center(self, finding: Finding | None, unit: str, drilled: Operation | None) -> str:
+    def _off_center(
+        self, finding: Finding | None, unit: str, drilled: Operation | None, own_mm: float | None
+    ) -> str:
         """How far off its middle the last drill's point would be, if that is what cut the hole over."""
         if drilled is None or drilled.diameter_mm is None or finding is None or finding.middle_mm is None:
             return ""
         ordinary = survey_oversize(drilled.diameter_mm)
+        if own_mm is not None:
+            grown = finding.middle_mm - own_mm
+            if grown < NO_MORE_MM:
+                return "It cuts no bigger than when it was good: the drill has not changed."
+            off, more = fixed(grown / 2, unit), fixed(grown, unit)
+            return f"{more} {unit} more than when it was good. If its point is off center, then by {off} {unit}."
         over = finding.middle_mm - drilled.diameter_mm
         if over <= ordinary[2]:
             return ""

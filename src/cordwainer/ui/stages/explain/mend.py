@@ -59,11 +59,11 @@ class Mend(Pane):
             line.addWidget(text_label(cause.safety, 14, True, wrap=True), 1)
             self.left.add(row)
         self._numbers(finding, found, unit)
-        self._acts(found.chosen)
+        self._acts(found)
 
-    def _acts(self, cause_id: str) -> None:
+    def _acts(self, found: Explained) -> None:
         """What can be pressed: the plan changed, the cause kept as found."""
-        known = self.causes.confirmed
+        known, cause_id = self.causes.confirmed, found.chosen
         if known in causes():
             self.foot.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
         row, line = line_of(gap=14)
@@ -78,11 +78,17 @@ class Mend(Pane):
                 self.foot.add(row)
                 row, line = line_of()
         line.addStretch(1)
+        vain = found.case.mended
+        again = Link("It did not come back" if cause_id in vain else "Mended, and it came back", 15)
+        again.setToolTip("A mend that did not help speaks against its cause; the diagnosis goes on without it")
+        again.clicked.connect(lambda: self.causes.mended(cause_id, cause_id in vain))
+        line.addWidget(again)
+        line.addSpacing(16)
         words = "It was not this after all" if known == cause_id else "It was this"
-        found = Link(words, 15)
-        found.setToolTip("Kept in the logbook: the shop's own experience then counts the next time")
-        found.clicked.connect(lambda: self.causes.confirm("" if known == cause_id else cause_id))
-        line.addWidget(found)
+        was = Link(words, 15)
+        was.setToolTip("Kept in the logbook: the shop's own experience then counts the next time")
+        was.clicked.connect(lambda: self.causes.confirm("" if known == cause_id else cause_id))
+        line.addWidget(was)
         self.foot.add(row)
 
     def _change(self, cause_id: str) -> None:

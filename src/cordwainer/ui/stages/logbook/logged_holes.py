@@ -53,4 +53,7 @@ def compared_words(found: Compared, unit: str) -> str:
         rest = f"and one thing differs. {things}."
     else:
         rest = f"and {len(found.differ)} things differ, so none alone stands for it. {things}."
-    return f"{by}, {rest}" if by else rest[:1].upper() + rest[1:]
+    words = f"{by}, {rest}" if by else rest[:1].upper() + rest[1:]
+    if found.causes:
+        words += f" That speaks for: {' or '.join(c[:1].lower() + c[1:] for c in found.causes)}."
+    return words
