@@ -1,7 +1,7 @@
 """How far the chances of Explain can be taken at their word: simulated bad holes, and the share that came true.
 
 Answers are drawn from likelihoods shaken by a factor of about two, one in twelve is wrong, numbers are drawn from
-the holes of the cause with errors of their own; one to nine answers are given. ``scripts/reliability`` prints the
+the holes of the cause with errors of their own; one to nine answers are given, then one to three. ``scripts/reliability`` prints the
 curve of `docs/reliability.md`.
 """
 
@@ -20,6 +20,7 @@ from cordwainer.core.diagnosis.numbers import imagined
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED, posterior
 
 WRONG, SHAKEN_SD, COUNT, BLOCK = 1 / 12, 0.6, 24_000, 50
+FEW = 40_000  # more with one to three answers, so that their rows can say something, too
 ENOUGH = 100  # of a row, before it can say so within ten in 100
 SIZED = 0.7
 SETTINGS = (
@@ -43,7 +44,9 @@ def shaken(luck: np.random.Generator) -> dict[str, dict[str, dict[str, float]]]:
     return found
 
 
-def one(luck: np.random.Generator, world: dict[str, dict[str, dict[str, float]]], which: int) -> tuple[Case, str]:
+def one(
+    luck: np.random.Generator, world: dict[str, dict[str, dict[str, float]]], which: int, most: int
+) -> tuple[Case, str]:
     """A bad hole of one of the settings with its cause; its place is measured more often where that is off."""
     d, depth, operations, limits, machine, material = SETTINGS[which]
     bare = Case(d, operations, limits, depth, answers={"e_machine": machine, "e_material": material})
@@ -70,7 +73,7 @@ def one(luck: np.random.Generator, world: dict[str, dict[str, dict[str, float]]]
     asked = [q for q in own if q[0] == "q" and (q in world.get(true, {}) or luck.random() < 0.25)]
     luck.shuffle(asked)
     answers = dict(bare.answers)
-    for question in asked[: int(luck.integers(1, 10))]:
+    for question in asked[: int(luck.integers(1, most + 1))]:
         options = list(questions()[question].answers)
         if luck.random() < WRONG:
             answers[question] = str(luck.choice(options))
@@ -85,15 +88,18 @@ def main() -> None:
     luck = np.random.default_rng(int(sys.argv[1]) if len(sys.argv) > 1 else 1)
     bins: dict[tuple[str, int], list[tuple[float, bool]]] = defaultdict(list)
     world = shaken(luck)
-    for count in range(COUNT):
+    for count in range(COUNT + FEW):
         block = count // BLOCK
         if count % BLOCK == 0:
             world = shaken(luck)
-        case, true = one(luck, world, block % len(SETTINGS))
+        case, true = one(luck, world, block % len(SETTINGS), 9 if count < COUNT else 3)
+        if count >= COUNT and told(case) >= 5:
+            continue
         found = posterior(case, answers_of(case))
         leader = max((c for c in found if c != UNEXPLAINED), key=lambda c: found[c])
         many = "5 or more" if told(case) >= 5 else "fewer"
-        bins[many, min(int(found[leader] * 10), 9)].append((found[leader], leader == true))
+        row = min(int(found[leader] * 10), 9)
+        bins[many, 8 if many == "fewer" and row == 9 else row].append((found[leader], leader == true))
     print("| answers | chance said | cases | came true |")
     print("| --- | --- | --- | --- |")
     for (many, _), held in sorted(bins.items()):

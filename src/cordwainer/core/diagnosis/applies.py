@@ -126,6 +126,8 @@ def ruled_out(case: Case, answers: dict[str, str]) -> set[str]:
         out.add("me_hot")
     if machine not in (None, "lathe"):
         out.update(LATHE_CAUSES)
+    if machine == "lathe":
+        out.add("not_square")
     if machine not in (None, "round_column_mill"):
         out.add("column_swung")
     if answers.get("e_thin") == "no":
