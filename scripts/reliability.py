@@ -1,8 +1,8 @@
 """How far the chances of Explain can be taken at their word: simulated bad holes, and the share that came true.
 
 Answers are drawn from likelihoods shaken by a factor of about two, one in twelve is wrong, numbers are drawn from
-the holes of the cause with errors of their own; one to nine answers are given, then one to three. ``scripts/reliability`` prints the
-curve of `docs/reliability.md`.
+the holes of the cause with errors of their own; one to nine answers are given, then one to three.
+``scripts/reliability`` prints the curve of `docs/reliability.md`.
 """
 
 from __future__ import annotations

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -18,7 +19,7 @@ STRONG = math.log(3.5)
 LOOKED_AT, WORTH_A_LOOK = 3, 0.15
 PAIRED, BOTH_SHARE, ADDS = 6, 0.3, 1.0
 WRONG_MEND_MINUTES = 25.0
-SURE = 0.9
+SURE, MOST_WEIGHED = 0.9, 5
 
 
 @dataclass(frozen=True)
@@ -107,9 +108,12 @@ def saves_minutes(case: Case, check: Check) -> float:
     return WRONG_MEND_MINUTES * (after - now) - check.minutes - (OVERHEAD_MINUTES if check.minutes else 0.0)
 
 
-def worth_asking(case: Case) -> Check | None:
-    """The next check where one is worth its minutes; None where the mend of the leading cause is worth more."""
-    checks = next_checks(case)
+def worth_asking(case: Case, known: Sequence[Check] | None = None) -> Check | None:
+    """The next check where one is worth its minutes; None where the mend of the leading cause is worth more.
+
+    `known` are all checks of the case, where they were found already.
+    """
+    checks = (next_checks(case) if known is None else known)[:MOST_WEIGHED]
     if not checks:
         return None
     found = posterior(case)

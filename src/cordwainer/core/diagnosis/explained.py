@@ -11,6 +11,7 @@ from cordwainer.core.diagnosis.doubt import PullsApart, pulls_apart, together, w
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import Question, causes
 from cordwainer.core.diagnosis.next_check import (
+    ALL,
     PAGE,
     Check,
     clears,
@@ -103,10 +104,10 @@ def explained(
     undecided = leader is not None and not nothing and speaks_for(case, leader.id, answers) < SPEAKS
     first = leader.id if leader is not None and not (nothing or undecided) else ""
     chosen = picked if picked in {r.id for r in ranked} and picked in causes() else first
-    check = worth_asking(case)
-    ask_on = None
+    checks = next_checks(case, ALL)
+    check, ask_on = worth_asking(case, checks), None
     if check is None:
-        ask_on = next(iter(next_checks(case, 1)), None)
+        ask_on = next(iter(checks), None)
         if asked_anyway:
             check, ask_on = ask_on, None
     found: tuple[AnswerOutcome, ...] = ()
@@ -117,7 +118,7 @@ def explained(
         raise StoppedError("stopped")
     test, share = clears(case, chosen) if chosen else None, shares(case)
     asked = {c.question.id for c in (check, test) if c is not None}
-    page = [question for question in telling(case, PAGE + 2) if question.id not in asked][:PAGE]
+    page = [question for question in telling(case, PAGE + 2, checks) if question.id not in asked][:PAGE]
     asked |= {question.id for question in page}
     return Explained(
         case=case,

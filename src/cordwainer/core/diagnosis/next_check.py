@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -22,10 +23,12 @@ from cordwainer.core.diagnosis.posterior import posterior
 from cordwainer.core.diagnosis.rejected import UNDER, out_for
 
 Floats = npt.NDArray[np.float64]
+Never = frozenset[tuple[str, str]]
 OVERHEAD_MINUTES = 1.5
 FLATTENED, LEAST_GAIN = 0.7, 1e-6
 PAGE, QUICK, SAME_GROUP = 5, 5.0, 0.5
 TAKES_METAL = ("q_repeat",)
+ALL = 1000
 LOOKED_AT_FIRST = ("q_thread", "q_csk")
 NOT_ON_A_LATHE = ("q_clamp", "q_square", "q_layout")
 LATHE_ONLY = ("q_tailstock", "q_center_runs", "q_stock_runs")
@@ -85,34 +88,36 @@ def applies(case: Case, question: Question, answers: dict[str, str]) -> bool:
 
 def open_questions(case: Case) -> list[Question]:
     """Questions with answers of their own that apply here and are not answered yet."""
-    answers = answers_of(case)
+    answers, out = answers_of(case), never(case)
     return [
-        here(case, q)
+        here(case, q, out)
         for q in questions().values()
         if q.answers and q.id not in answers and q.id[0] == "q" and applies(case, q, answers)
     ]
 
 
-def here(case: Case, question: Question) -> Question:
-    """A question with the answers that can be given of this hole."""
-    out = {answer for asked, answer in never(case) if asked == question.id}
-    return replace(question, answers=tuple(a for a in question.answers if a not in out)) if out else question
+def here(case: Case, question: Question, out: Never | None = None) -> Question:
+    """A question with the answers that can be given of this hole; `out` are those that cannot, where known."""
+    gone = {answer for asked, answer in (never(case) if out is None else out) if asked == question.id}
+    return replace(question, answers=tuple(a for a in question.answers if a not in gone)) if gone else question
 
 
 def next_checks(case: Case, most: int = 5) -> list[Check]:
     """The most telling open questions, best first, by expected fall in entropy per minute.
 
     Looks at all causes, their chances flattened (p to the 0.7), so that what stands second and third is asked
-    for, too; a thread and a cone come first, as whoever made them looks there first. Of the drafted cases' own next checks 11 of 16 come first and 15 among five.
+    for, too; a thread and a cone come first, as whoever made them looks there first. Of the drafted cases' own
+    next checks 11 of 16 come first and 15 among five.
     """
     found = posterior(case)
     names = list(found)
     chance = np.array([found[name] for name in names]) ** FLATTENED
     chance /= chance.sum()
-    before = float(_entropy(chance))
+    before, out = float(_entropy(chance)), never(case)
+    earlier = {name for name in names if name in causes() and upstream(case, name)}
     checks = []
     for question in open_questions(case):
-        joint = chance[:, None] * answers_under(case, names, question)
+        joint = chance[:, None] * _under(out, earlier, names, question)
         weight = joint.sum(axis=0)
         left = joint[:, weight > 0] / weight[weight > 0]
         gain = before - float((weight[weight > 0] * _entropy(left)).sum())
@@ -122,12 +127,14 @@ def next_checks(case: Case, most: int = 5) -> list[Check]:
     return checks[:most]
 
 
-def telling(case: Case, most: int = PAGE) -> list[Question]:
+def telling(case: Case, most: int = PAGE, known: Sequence[Check] | None = None) -> list[Question]:
     """The open questions most worth a page: of few minutes, harmless, and not all of one story.
 
-    Of a group of questions already asked for, the next is worth half. A thread and a cone come first.
+    Of a group of questions already asked for, the next is worth half. A thread and a cone come first. `known` are
+    all checks of the case, where they were found already.
     """
-    checks = [c for c in next_checks(case, len(questions())) if c.minutes <= QUICK and not c.question.destructive]
+    every = next_checks(case, ALL) if known is None else known
+    checks = [c for c in every if c.minutes <= QUICK and not c.question.destructive]
     found = [c.question for c in checks if c.question.id in LOOKED_AT_FIRST]
     checks = [c for c in checks if c.question.id not in LOOKED_AT_FIRST]
     groups: dict[str, int] = {}
@@ -151,17 +158,20 @@ def answers_under(case: Case, names: list[str], question: Question) -> Floats:
     What is not on the list answers as an ordinary hole does, and so does a cause upstream of a later sizing tool
     when it is asked about the last one.
     """
-    rows, table = _tables(never(case), question.id, question.answers)
+    earlier = {name for name in names if name in causes() and upstream(case, name)}
+    return _under(never(case), earlier, names, question)
+
+
+def _under(out: Never, earlier: set[str], names: list[str], question: Question) -> Floats:
+    rows, table = _tables(out, question.id, question.answers)
     at = [rows.get(name, 0) for name in names]
     if question.about == "last_tool":
-        at = [0 if name in rows and upstream(case, name) else k for name, k in zip(names, at, strict=True)]
+        at = [0 if name in earlier else k for name, k in zip(names, at, strict=True)]
     return table[at]
 
 
 @lru_cache(maxsize=1024)
-def _tables(
-    out: frozenset[tuple[str, str]], question_id: str, asked: tuple[str, ...]
-) -> tuple[dict[str, int], Floats]:
+def _tables(out: Never, question_id: str, asked: tuple[str, ...]) -> tuple[dict[str, int], Floats]:
     """A question's likelihoods, the ordinary hole in the first row, and the row of each cause that has its own."""
     known = likelihoods_without(out)
     usual = known[BASELINE].get(question_id, {})

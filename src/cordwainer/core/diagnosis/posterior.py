@@ -206,16 +206,15 @@ def in_100(probability: float, answered: int) -> int | None:
 
 def rank(case: Case) -> list[Ranked]:
     """Causes by probability, greatest first, with 'something not on this list' among them."""
-    answers = answers_of(case)
-    found = posterior(case, answers)
+    found, many = posterior(case, answers_of(case)), told(case)
     ordered = sorted(found.items(), key=lambda item: -item[1])
     return [
         Ranked(
             cause,
             causes()[cause].name if cause in causes() else "Something not on this list",
             probability,
-            word_for(probability, told(case)),
-            in_100(probability, told(case)),
+            word_for(probability, many),
+            in_100(probability, many),
         )
         for cause, probability in ordered
     ]
