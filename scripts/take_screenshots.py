@@ -23,12 +23,10 @@ from cordwainer.ui.dialogs.guide import PICTURES
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.shell.window import Window
-from cordwainer.ui.stages.batch.batch_stage import BatchStage
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.part.part_stage import PartStage
-from cordwainer.ui.stages.point.point_stage import PointStage
 from cordwainer.ui.stages.practice.practice_stage import PracticeStage
 from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
 
@@ -65,20 +63,6 @@ def identified(window: Window) -> None:
     stage_of(window, CribStage).what.reading.setText("8.2")
 
 
-def point_read(window: Window) -> None:
-    """A drill with one lip long, read on a gauge."""
-    window.go("crib")
-    stage = stage_of(window, CribStage)
-    stage.open_page("drawers")
-    drills = window.desk.stock.shop.of_kind("drill")
-    stage.show_tool(next(t for t in drills if t.designation == "11.5 mm"))
-    window.run("check_point")
-    page = stage_of(window, PointStage)
-    read = {"lip_a": "6.22", "lip_b": "5.98", "half_a": "59", "half_b": "58", "relief_a": "11", "relief_b": "7"}
-    for key, text in (read | {"web": "1.7", "wear": "0.15"}).items():
-        page.keep(key, text)
-
-
 def gone_wrong(window: Window) -> None:
     """The tailstock off, beside the sound hole."""
     window.desk.selection.select_hole(0)
@@ -106,13 +90,18 @@ def set_up(window: Window) -> None:
     stage_of(window, CutStage).set_dim(True)
 
 
-def of_kind(window: Window, hole: int, kind: str) -> None:
-    """A hole of the roll housing with the last operation of a kind."""
-    if "splitter" not in window.desk.document.job.file.name:
+def opened_at(window: Window, demo: str, hole: int) -> None:
+    """A demo job, planned, with a hole of it in hand."""
+    if demo not in window.desk.document.job.file.name.lower():
         window.desk.document.clean = window.desk.document.data
-        leaving_commands.open_demo(window, "demo_splitter.job.json")
+        leaving_commands.open_demo(window, f"demo_{demo}.job.json")
     window.desk.selection.select_hole(hole)
     wait_for_plan(window)
+
+
+def of_kind(window: Window, hole: int, kind: str) -> None:
+    """A hole of the roll housing with the last operation of a kind."""
+    opened_at(window, "splitter", hole)
     route = window.desk.plans.route
     if route is not None:
         window.desk.plans.select_operation([i for i, o in enumerate(route.operations) if o.kind == kind][-1])
@@ -137,11 +126,7 @@ def doubtful(window: Window) -> None:
 def answered(window: Window, hole: int, sizes: tuple[str, ...], answers: dict[str, str]) -> None:
     """A hole of the guide plate with three sizes and answers typed at Explain."""
     desk = window.desk
-    if "Clicker" not in desk.document.job.file.name:
-        desk.document.clean = desk.document.data
-        leaving_commands.open_demo(window, "demo_clicker.job.json")
-    desk.selection.select_hole(hole)
-    wait_for_plan(window)
+    opened_at(window, "clicker", hole)
     desk.selection.edit_hole("Answers", evidence=None, measured=None)
     found = desk.selection.hole
     assert found is not None
@@ -163,6 +148,22 @@ def unclear_case(window: Window) -> None:
     """Answers that pull apart."""
     sizes = ("8.93 mm", "8.92 mm", "8.91 mm")
     answered(window, 1, sizes, {"q_chips_lips": "uneven", "q_orbit": "yes", "q_lips": "equal"})
+
+
+def tapped_case(window: Window) -> None:
+    """A thread that leans, tapped after the part was moved."""
+    opened_at(window, "splitter", 1)
+    desk = window.desk
+    for question, answer in (("q_thread", "leans"), ("q_moved", "work_rechucked"), ("q_feel", "normal")):
+        desk.causes.answer(question, answer)
+    window.go("explain")
+
+
+def measured_case(window: Window) -> None:
+    """A good hole called too large: the gauge reads the same amount over on every part."""
+    sizes = ("12.052 mm", "12.051 mm", "12.051 mm")
+    answers = {"q_finish": "good_for_process", "q_batch": "all_alike", "q_pin": "gauge_ok_pin_will_not_go"}
+    answered(window, 0, sizes, answers | {"q_tool_size": "right", "q_sound": "quiet"})
 
 
 def rescued(window: Window) -> None:
@@ -187,13 +188,6 @@ def ordered(window: Window, demo: str, quantity: int, hole: int, rate: float | N
     if rate is not None:
         desk.document.set_batch("Cost of an hour", rate_per_hour=rate)
     window.run("open_batch")
-
-
-def priced(window: Window) -> None:
-    """What a pivot bore's drill costs over the lot, and the order in words."""
-    ordered(window, "demo.job.json", 40, 0, 42.0)
-    page = stage_of(window, BatchStage)
-    page.turn_over()
 
 
 def from_above(window: Window) -> None:
@@ -315,13 +309,13 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "crib": lambda: identified(window),
         "measure": lambda: doubtful(window),
         "logbook": lambda: logged(window),
-        "point": lambda: point_read(window),
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
         "explain": lambda: clear_case(window),
         "explain_unclear": lambda: unclear_case(window),
+        "explain_measured": lambda: measured_case(window),
+        "explain_tapped": lambda: tapped_case(window),
         "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
-        "batch_cost": lambda: priced(window),
         "rescue": lambda: rescued(window),
     }
 

@@ -66,11 +66,10 @@ def compact(file: str) -> list[tuple[str, Case, str]]:
 
 @pytest.fixture(scope="module")
 def everything() -> list[tuple[str, Case, str]]:
-    """All cases of both hands."""
+    """Cases of three readings, but for those kept aside; of the second every other, as they take their time."""
     drafted = sorted((DATA / "cases").glob("*.case.json"))
-    return [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted] + compact(
-        "second_cases.txt"
-    )
+    found = [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted]
+    return found + compact("second_cases.txt")[::2] + compact("third_cases.txt")
 
 
 def leader(case: Case) -> str:
@@ -93,25 +92,35 @@ def asked(case: Case, true: str, luck: random.Random) -> tuple[Case, float]:
     return case, spent
 
 
-def test_the_true_cause_of_cases_by_two_hands(everything: list[tuple[str, Case, str]]) -> None:
-    luck, times = random.Random(5), 3
+def test_the_true_cause_of_cases_of_three_readings(everything: list[tuple[str, Case, str]]) -> None:
+    luck = random.Random(5)
     first = three = pairs = after = 0
     spent = all_of_them = 0.0
-    for _, case, true in everything:
+    for name, case, true in everything:
         names = [r.id for r in rank(case) if r.id != UNEXPLAINED]
         first += names[0] == true
         three += true in names[:3]
         pairs += together(case) is not None
-        all_of_them += times * sum(q.minutes for q in open_questions(case))
-        for _ in range(times):
-            known, minutes = asked(case, true, luck)
-            after += leader(known) == true
-            spent += minutes
+        alike = shares(case)
+        if alike and max(alike.values()) >= ENOUGH:
+            assert alike[names[0]] >= ENOUGH / 2, f"{name}: the first cause's holes are never out so"
+        all_of_them += sum(q.minutes for q in open_questions(case))
+        known, minutes = asked(case, true, luck)
+        after += leader(known) == true
+        spent += minutes
     count = len(everything)
-    assert count == 90
-    assert first / count >= 0.9 and three / count >= 0.97
-    assert after / (times * count) >= 0.92 and spent < all_of_them / 2
+    assert count == 135
+    assert first / count >= 0.93 and three / count >= 0.98
+    assert after / count >= 0.92 and spent < all_of_them / 2
     assert pairs < 0.1 * count, "one fault is seldom taken for two"
+
+
+def test_cases_kept_aside_while_anything_was_weighed() -> None:
+    aside = compact("third_cases_aside.txt")
+    ranks = [[r.id for r in rank(case) if r.id != UNEXPLAINED] for _, case, _ in aside]
+    first = sum(names[0] == true for names, (_, _, true) in zip(ranks, aside, strict=True))
+    three = sum(true in names[:3] for names, (_, _, true) in zip(ranks, aside, strict=True))
+    assert len(aside) == 27 and first >= 24 and three >= 26
 
 
 def quarter(**more: object) -> Case:
@@ -296,13 +305,6 @@ def test_a_mend_in_vain_speaks_against_its_cause_and_those_like_it() -> None:
     before, after = posterior(case), posterior(vain)
     assert after["tool_runout"] / before["tool_runout"] > after["bent_drill"] / before["bent_drill"]
     assert after[first] > 0, "a mend may have been done badly"
-
-
-def test_a_cause_whose_holes_are_never_out_so_cannot_lead(everything: list[tuple[str, Case, str]]) -> None:
-    for name, case, _ in everything:
-        alike = shares(case)
-        if alike and max(alike.values()) >= ENOUGH:
-            assert alike[leader(case)] >= ENOUGH / 2, name
 
 
 # common practice

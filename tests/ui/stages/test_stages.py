@@ -13,6 +13,7 @@ from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import QApplication
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.next_check import clears, outcomes
 from cordwainer.core.diagnosis.posterior import posterior
 from cordwainer.core.errors import InputError
@@ -285,17 +286,21 @@ def test_the_favorite_is_tested_in_place(demo: Window, qtbot: QtBot) -> None:
     asked = words(stage).count("How was the reamer held?")
     assert asked == 1, "asked as the next check or on the page, not twice"
     demo.desk.causes.answer("q_ream_hold", "rigid_never_unclamped")
-    stage.pick("tail_side")
+    case, found = demo.desk.causes.case(), demo.desk.causes.found
+    assert case is not None and found is not None
+    asked_next = found.next.question.id if found.next is not None else ""
+    tests = {r.id: clears(case, r.id) for r in found.ranked[:8] if r.id in causes()}
+    cause = next(c for c, own in tests.items() if own is not None and own.question.id != asked_next)
+    stage.pick(cause)
     QApplication.processEvents()
-    case = demo.desk.causes.case()
-    test = clears(case, "tail_side") if case is not None else None
+    test = tests[cause]
     assert test is not None and f"To test it: {test.question.text}" in words(stage)
-    now = posterior(case)["tail_side"]
+    now = posterior(case)[cause]
     row = next(r for r in stage.column.findChildren(FlowRow) if r.isVisible())
-    against = min(outcomes(case, test.question), key=lambda pair: pair[1]["tail_side"])[0]
+    against = min(outcomes(case, test.question), key=lambda pair: pair[1][cause])[0]
     qtbot.mouseClick(row.buttons[against], Qt.MouseButton.LeftButton)
     assert demo.desk.document.job.file.holes[1].evidence[test.question.id] == against
-    assert posterior(demo.desk.causes.case())["tail_side"] < now
+    assert posterior(demo.desk.causes.case())[cause] < now
 
 
 # -- shop, settings, recovery --------------------------------------------------------------------------------

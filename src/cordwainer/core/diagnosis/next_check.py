@@ -28,7 +28,7 @@ OVERHEAD_MINUTES = 1.5
 FLATTENED, LEAST_GAIN = 0.7, 1e-6
 PAGE, QUICK, SAME_GROUP = 5, 5.0, 0.5
 TAKES_METAL = ("q_repeat",)
-ALL = 1000
+ALL, TELLS_BITS, CLEARS = 1000, 0.1, 0.15
 LOOKED_AT_FIRST = ("q_thread", "q_csk")
 NOT_ON_A_LATHE = ("q_clamp", "q_square", "q_layout")
 LATHE_ONLY = ("q_tailstock", "q_center_runs", "q_stock_runs")
@@ -123,7 +123,7 @@ def next_checks(case: Case, most: int = 5) -> list[Check]:
         gain = before - float((weight[weight > 0] * _entropy(left)).sum())
         if gain > LEAST_GAIN:
             checks.append(Check(question, question.minutes, gain))
-    checks.sort(key=lambda c: (c.question.id not in LOOKED_AT_FIRST, -c.worth))
+    checks.sort(key=lambda c: (not _looked_at_first(c), -c.worth))
     return checks[:most]
 
 
@@ -135,8 +135,8 @@ def telling(case: Case, most: int = PAGE, known: Sequence[Check] | None = None) 
     """
     every = next_checks(case, ALL) if known is None else known
     checks = [c for c in every if c.minutes <= QUICK and not c.question.destructive]
-    found = [c.question for c in checks if c.question.id in LOOKED_AT_FIRST]
-    checks = [c for c in checks if c.question.id not in LOOKED_AT_FIRST]
+    found = [c.question for c in checks if _looked_at_first(c)]
+    checks = [c for c in checks if not _looked_at_first(c)]
     groups: dict[str, int] = {}
     while checks and len(found) < most:
         best = max(checks, key=lambda c: c.worth * SAME_GROUP ** groups.get(c.question.group, 0))
@@ -144,6 +144,11 @@ def telling(case: Case, most: int = PAGE, known: Sequence[Check] | None = None) 
         found.append(best.question)
         groups[best.question.group] = groups.get(best.question.group, 0) + 1
     return found
+
+
+def _looked_at_first(check: Check) -> bool:
+    """A thread or a cone, unless looking at it would tell next to nothing any more."""
+    return check.question.id in LOOKED_AT_FIRST and check.gain_bits >= TELLS_BITS
 
 
 def _entropy(weights: Floats) -> Floats:
@@ -192,13 +197,16 @@ def outcomes(case: Case, question: Question) -> list[tuple[str, dict[str, float]
 def clears(case: Case, cause_id: str) -> Check | None:
     """The open question that could most cut down one cause for the time it takes: a test of the favorite.
 
-    Worth is the expected fall of the cause's probability over the answers that speak against it.
+    Worth is the expected fall of the cause's probability over the answers that speak against it; None where none
+    does by enough to be a test.
     """
     now = posterior(case)
     best: Check | None = None
     for question in open_questions(case):
         under, usual = answers_under(case, [cause_id, BASELINE], question)
         against = float(np.maximum(usual - under, 0.0).sum())
+        if against < CLEARS:
+            continue
         found = Check(question, question.minutes, against * now.get(cause_id, 0.0))
         if best is None or found.worth > best.worth:
             best = found

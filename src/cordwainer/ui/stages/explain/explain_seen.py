@@ -83,7 +83,7 @@ class OwnHole(QWidget):
         super().__init__()
         self.causes = causes
         line = across(self, NONE, 6)
-        line.addWidget(text_label("This drill, when good, cut", 14))
+        line.addWidget(text_label("While good it cut", 14))
         self.field = Field("What this drill cut when it was good", 15)
         self.field.setFixedSize(86, 28)
         self.field.setPlaceholderText("–")

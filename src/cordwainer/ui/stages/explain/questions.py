@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from cordwainer.core.diagnosis.knowledge import Question, answer_words, causes
 from cordwainer.core.diagnosis.posterior import Ranked
@@ -28,6 +28,9 @@ class CauseRow(Pressable):
         self.ranked, self.first, self.most = ranked, first, most
         cause = causes().get(ranked.id)
         self.setEnabled(cause is not None)
+        policy = QSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Minimum)
+        policy.setHeightForWidth(True)
+        self.setSizePolicy(policy)  # a long name breaks; it does not widen the column
         self.clicked.connect(lambda: self.chosen.emit(ranked.id))
         column = down(self, (0, 0, 0, 8), 2)
         line = QHBoxLayout()
