@@ -277,3 +277,6 @@ def test_what_says_nothing_for_any_cause_is_said_so(window: Window, qtbot: QtBot
     causes.answer("q_flutes", "packed_full")
     assert "Likely causes" in words(stage.column) and _chosen(stage) in ("packed", "peck_deep")
     assert 3 <= len(stage.seen.asked.now) <= 5 and "What you said" in words(stage.seen.asked)
+    assert {w for w in QApplication.topLevelWidgets() if w.isVisible()} == {window}, (
+        "nothing is a window of its own"
+    )

@@ -28,6 +28,9 @@ class AskedRows(Column):
         super().__init__((0, 0, 0, 0), 4)
         self.causes = causes
         self.heads: dict[str, QLabel] = {words: text_label(words, 20, True) for words in (NOW, SAID, ELSE)}
+        for head in self.heads.values():
+            head.setParent(self)  # without one it would be shown as a window of its own
+            head.hide()
         self.made: dict[tuple[str, tuple[str, ...]], Made] = {}
         self.wanted: list[str | Question] = []
         self.now: list[str] = []
@@ -62,7 +65,8 @@ class AskedRows(Column):
             for widget in self.made[key]:
                 widget.hide()
         for words, head in self.heads.items():
-            head.setVisible(words in self.wanted)
+            if words not in self.wanted:
+                head.hide()
         self.rows, self.placed = {}, 0
         self._add_rows()
 
