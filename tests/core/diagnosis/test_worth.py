@@ -175,7 +175,7 @@ def test_contradictions_are_said() -> None:
     assert pulls_apart(quarter()) is None
     told = {"q_chips_lips": "uneven", "q_orbit": "yes", "q_lips": "equal"}
     apart = pulls_apart(quarter(answers=told))
-    assert apart is not None and "lip gauge" in apart.words and "Look at both again" in apart.words
+    assert apart is not None and "lip gauge" in apart.words("in") and "Look at both again" in apart.words("in")
 
 
 ANSWERS = st.dictionaries(

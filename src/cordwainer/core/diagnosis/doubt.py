@@ -30,10 +30,9 @@ class PullsApart:
     speaks_for: tuple[Told, ...]
     against: tuple[Told, ...]
 
-    @property
-    def words(self) -> str:
-        """What to look at again."""
-        one, other = (_said(t) for t in (self.speaks_for[0], self.against[0]))
+    def words(self, unit: str) -> str:
+        """What to look at again, figures in a unit."""
+        one, other = (_said(t, unit) for t in (self.speaks_for[0], self.against[0]))
         name = causes()[self.cause].name
         return (
             f"The answers pull apart: {one} speaks for \u201c{name}\u201d, {other} against it. "
@@ -62,12 +61,12 @@ def pulls_apart(case: Case) -> PullsApart | None:
     return None
 
 
-def _said(told: Told) -> str:
+def _said(told: Told, unit: str) -> str:
     """An answer in words, with what was asked."""
     if told.question not in questions():
         return "what was measured"
     text = questions()[told.question].text.rstrip("?")
-    return f"\u201c{answer_words(told.question, told.answer)}\u201d ({text[0].lower()}{text[1:]})"
+    return f"\u201c{answer_words(told.question, told.answer, unit)}\u201d ({text[0].lower()}{text[1:]})"
 
 
 def together(case: Case) -> tuple[str, str] | None:

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache, lru_cache
 
+from cordwainer.core.lengths import in_unit
 from cordwainer.core.tables import rows
 
 BASELINE = "baseline"
@@ -105,13 +106,26 @@ def _answer_words() -> dict[tuple[str, str], str]:
     return {(row.text("evidence_id"), row.text("value")): row.text("words") for row in found}
 
 
-def answer_words(question_id: str, answer: str) -> str:
-    """An answer as it is said.
+def answer_words(question_id: str, answer: str, unit: str = "mm") -> str:
+    """An answer as it is said; one that stands for a range of a measure with its figures in a unit.
 
     >>> answer_words("q_peck", "le1D"), answer_words("q_tip", "metal_stuck_on")
     ('1 diameter or less', 'metal stuck on')
+    >>> answer_words("q_tir", "good"), answer_words("q_tir", "fair", "in"), answer_words("q_tir", "bad")
+    ('0.05 mm or less', '.0020 to .0047 in', 'over 0.12 mm')
     """
+    band = dict(questions()[question_id].bands).get(answer, "") if question_id in questions() else ""
+    if band.endswith(" mm"):
+        return _range_words(band, unit)
     return _answer_words().get((question_id, answer)) or answer.replace("_", " ")
+
+
+def _range_words(band: str, unit: str) -> str:
+    """A range of lengths in words: `<=0.05 mm`, `>0.05..0.12 mm` or `>0.12 mm`."""
+    ends = [in_unit(float(end.strip("<>= ")), unit, 2, 4) for end in band.removesuffix(" mm").split("..")]
+    if len(ends) == 2:
+        return f"{ends[0]} to {ends[1]} {unit}"
+    return f"{ends[0]} {unit} or less" if band.startswith("<") else f"over {ends[0]} {unit}"
 
 
 @cache

@@ -16,6 +16,7 @@ from cordwainer.ui.stages.explain.questions import QuestionRow
 AT_ONCE = 4
 NOW, SAID, ELSE = "Most telling now", "What you said", "Anything else seen"
 Made = tuple[Rule, QuestionRow]
+Key = tuple[str, tuple[str, ...], str]
 
 
 class AskedRows(Column):
@@ -31,17 +32,18 @@ class AskedRows(Column):
         for head in self.heads.values():
             head.setParent(self)  # without one it would be shown as a window of its own
             head.hide()
-        self.made: dict[tuple[str, tuple[str, ...]], Made] = {}
+        self.made: dict[Key, Made] = {}
+        self.unit = "mm"
         self.wanted: list[str | Question] = []
         self.now: list[str] = []
         self.placed = 0
         self.answers: dict[str, str] = {}
         self.rows: dict[str, QuestionRow] = {}
 
-    def show_questions(self, found: Explained | None, case: Case) -> None:
+    def show_questions(self, found: Explained | None, case: Case, unit: str) -> None:
         """Mirror what is known; until the causes are weighed the questions stand as they were."""
         self.answers = case.answers
-        for (question_id, _), (_, row) in self.made.items():
+        for (question_id, *_), (_, row) in self.made.items():
             row.show_answer(case.answers.get(question_id))
         if found is None:
             return
@@ -52,15 +54,15 @@ class AskedRows(Column):
         for head, group in ((NOW, [fresh[q] for q in self.now]), (SAID, given), (ELSE, found.others)):
             if group:
                 wanted += [head, *group]
-        if wanted != self.wanted:
-            self.wanted = wanted
+        if wanted != self.wanted or unit != self.unit:
+            self.wanted, self.unit = wanted, unit
             self._lay_out()
 
     def _lay_out(self) -> None:
         """Everything wanted in its order; what is not wanted any more is put out of sight."""
         while self.box.takeAt(0) is not None:
             pass
-        keys = {_key(q) for q in self.wanted if isinstance(q, Question)}
+        keys = {self._key(q) for q in self.wanted if isinstance(q, Question)}
         for key in self.made.keys() - keys:
             for widget in self.made[key]:
                 widget.hide()
@@ -79,14 +81,14 @@ class AskedRows(Column):
                 self._place(self.heads[item])
                 self.placed += 1
                 continue
-            if _key(item) not in self.made:
+            if self._key(item) not in self.made:
                 if fresh == AT_ONCE:
                     QTimer.singleShot(0, self._add_rows)
                     return
                 fresh += 1
-                row = QuestionRow(item, self.answers.get(item.id), self.causes)
-                self.made[_key(item)] = Rule(), row
-            rule, row = self.made[_key(item)]
+                row = QuestionRow(item, self.answers.get(item.id), self.causes, self.unit)
+                self.made[self._key(item)] = Rule(), row
+            rule, row = self.made[self._key(item)]
             self.rows[item.id] = row
             self._place(rule)
             self._place(row)
@@ -97,6 +99,6 @@ class AskedRows(Column):
         if widget.isHidden():
             widget.show()
 
-
-def _key(question: Question) -> tuple[str, tuple[str, ...]]:
-    return question.id, question.answers
+    def _key(self, question: Question) -> Key:
+        """What a row is made for: the question, the answers that can be given here, the unit of its figures."""
+        return question.id, question.answers, self.unit if any("mm" in text for _, text in question.bands) else ""

@@ -29,7 +29,7 @@ class CausesColumn(Pane):
 
     def __init__(self, causes: Causes) -> None:
         super().__init__(theme.HI, "l")
-        self.causes = causes
+        self.causes, self.unit = causes, "mm"
         self.setFixedWidth(WIDE)
         column = down(self, (1, 0, 0, 0), 0)
         scroll = scroll_down()
@@ -42,9 +42,10 @@ class CausesColumn(Pane):
         check.addWidget(self.check_column)
         column.addWidget(self.check)
 
-    def show_causes(self, found: Explained | None, finding: Finding | None, why_not: str = "") -> None:
+    def show_causes(self, found: Explained | None, finding: Finding | None, unit: str, why_not: str = "") -> None:
         """Mirror what is known; before the first word that it is being worked out, or why it cannot be."""
         self.column.clear()
+        self.unit = unit
         if found is None:
             self.column.add(text_label("Likely causes", 20, True))
             words = f"The causes could not be weighed: {why_not}." if why_not else "Weighing the causes."
@@ -75,7 +76,7 @@ class CausesColumn(Pane):
             line.addWidget(text_label("about, in 100", 14, color=theme.INK2))
         column.add(head)
         if found.apart is not None:
-            self._caution(found.apart.words)
+            self._caution(found.apart.words(self.unit))
         if ranked[0].id == UNEXPLAINED and found.answered:
             self._caution("None of the causes on the list explains this well. Look for something else, too.")
         if finding is not None and finding.verdict == "accept":
@@ -117,7 +118,9 @@ class CausesColumn(Pane):
 
     def _show_test(self, question: Question) -> None:
         self.column.add(text_label(f"To test it: {question.text}", 14, True, wrap=True))
-        answers = FlowRow([(a, answer_words(question.id, a)) for a in question.answers], None, question.text, 356)
+        answers = FlowRow(
+            [(a, answer_words(question.id, a, self.unit)) for a in question.answers], None, question.text, 356
+        )
         answers.chosen.connect(lambda a: self.causes.answer(question.id, a))
         self.column.add(answers)
         self.column.box.addSpacing(8)
@@ -168,13 +171,19 @@ class CausesColumn(Pane):
         grid = QWidget()
         lines = down(grid, (0, 4, 0, 0), 5)
         row: QHBoxLayout | None = None
-        columns = 2 if all(len(answer_words(question.id, o.answer)) <= LONGEST_HALF for o in known.outcomes) else 1
+        columns = (
+            2
+            if all(len(answer_words(question.id, o.answer, self.unit)) <= LONGEST_HALF for o in known.outcomes)
+            else 1
+        )
         for index, outcome in enumerate(known.outcomes):
             if index % columns == 0:
                 row = across(gap=8)
                 lines.addLayout(row)
             low = columns == 1 and len(known.outcomes) > MANY
-            button = AnswerButton(answer_words(question.id, outcome.answer), _effect(outcome, known), low)
+            button = AnswerButton(
+                answer_words(question.id, outcome.answer, self.unit), _effect(outcome, known), low
+            )
             button.clicked.connect(lambda _=False, a=outcome.answer: self.causes.answer(question.id, a))
             if row is not None:
                 row.addWidget(button)

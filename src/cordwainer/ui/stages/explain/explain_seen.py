@@ -192,7 +192,7 @@ class SeenColumn(Column):
         words = self._off_center(finding, unit, drilled, case.own_mm)
         self.off_center.setText(words)
         self.off_center.setVisible(bool(words))
-        self.asked.show_questions(found, case)
+        self.asked.show_questions(found, case, unit)
 
     def _off_center(
         self, finding: Finding | None, unit: str, drilled: Operation | None, own_mm: float | None

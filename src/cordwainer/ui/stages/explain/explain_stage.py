@@ -168,7 +168,7 @@ class ExplainStage(Stage):
         fresh = known != self._known
         self._known = known
         if fresh:
-            self.column.show_causes(found, finding, self.causes.why_not)
+            self.column.show_causes(found, finding, unit, self.causes.why_not)
         turned, self._turned = self._turned, bool(self.pages.currentIndex())
         if self._turned:
             self.rescue.show_hole(hole, finding, unit)

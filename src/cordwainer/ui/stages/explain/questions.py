@@ -110,7 +110,7 @@ class AnswerButton(Pressable):
 class QuestionRow(QWidget):
     """One question with its answers as boxes or, where there are many, stepped through."""
 
-    def __init__(self, question: Question, value: str | None, causes: Causes) -> None:
+    def __init__(self, question: Question, value: str | None, causes: Causes, unit: str) -> None:
         super().__init__()
         self.value = value
         column = down(self, (0, 2, 0, 4), 3)
@@ -118,7 +118,8 @@ class QuestionRow(QWidget):
         column.addWidget(self.words)
         if question.minutes:
             column.addWidget(text_label(costs(question), 13, color=theme.INK2))
-        self.row = FlowRow([(a, answer_words(question.id, a)) for a in question.answers], value, question.text)
+        options = [(a, answer_words(question.id, a, unit)) for a in question.answers]
+        self.row = FlowRow(options, value, question.text)
         self.row.setToolTip(on_tip(question.how))
         self.row.chosen.connect(
             lambda answer: causes.answer(question.id, None if answer == self.value else answer)
