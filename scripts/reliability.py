@@ -21,7 +21,7 @@ from cordwainer.core.diagnosis.posterior import UNEXPLAINED, posterior
 
 WRONG, SHAKEN_SD, COUNT, BLOCK = 1 / 12, 0.6, 24_000, 50
 FEW = 40_000  # more with one to three answers, so that their rows can say something, too
-ENOUGH = 100  # of a row, before it can say so within ten in 100
+ENOUGH = 64  # of a row, before it can say so within ten in 100
 SIZED = 0.7
 SETTINGS = (
     (8.0, 24.0, ("center_drill", "drill"), (8.0, 8.2), "drill_press", "mild_steel"),
