@@ -66,10 +66,10 @@ def compact(file: str) -> list[tuple[str, Case, str]]:
 
 @pytest.fixture(scope="module")
 def everything() -> list[tuple[str, Case, str]]:
-    """Cases of three readings, but for those kept aside; of the second every other, as they take their time."""
+    """Cases of three readings but those kept aside: all, every third, every other, as they take their time."""
     drafted = sorted((DATA / "cases").glob("*.case.json"))
     found = [(p.stem, load_case(p), json.loads(p.read_text())["expected"]) for p in drafted]
-    return found + compact("second_cases.txt")[::2] + compact("third_cases.txt")
+    return found + compact("second_cases.txt")[::3] + compact("third_cases.txt")[::2]
 
 
 def leader(case: Case) -> str:
@@ -109,7 +109,7 @@ def test_the_true_cause_of_cases_of_three_readings(everything: list[tuple[str, C
         after += leader(known) == true
         spent += minutes
     count = len(everything)
-    assert count == 135
+    assert count == 82
     assert first / count >= 0.93 and three / count >= 0.98
     assert after / count >= 0.92 and spent < all_of_them / 2
     assert pairs < 0.1 * count, "one fault is seldom taken for two"
