@@ -20,7 +20,7 @@ PLACE_ANSWERS = frozenset(
 )
 TOOLS_OWN, MENDED_IN_VAIN = 0.85, 1 / 12
 UPSTREAM, UNMEASURED, FINE_BY_CALIPER = 0.4, 0.4, 0.4
-PULLED = "center_pulled"
+OF_THE_START = ("center_pulled", "face_pip", "face_sloped")  # of the setup, but done with once a hole is begun
 NOT_TAPPED, NOT_SUNK = ("q_thread", "not_tapped"), ("q_csk", "not_countersunk")
 NOT_SO_STARTED = (("q_start_depth", "not_applicable"), ("q_start_angle", "not_applicable"))
 ANOTHER_METAL = ("q_rake", "not_brass_or_plastic")
@@ -191,7 +191,7 @@ def _nothing_of_place(case: Case) -> bool:
 def sized_since(cause_id: str, last: str | None) -> bool:
     """Whether the tool that made the size, `last`, came after a cause's own operation."""
     own = family(causes()[cause_id].operation)
-    if cause_id == PULLED:
+    if cause_id in OF_THE_START:
         return last in ("ream", "bore")
     if last is None or own in ("setup", "measure", "tap", "countersink"):
         return False
