@@ -9,6 +9,7 @@ are looked at, and that nothing was raised.
 from __future__ import annotations
 
 import argparse
+import contextlib
 import hashlib
 import json
 import os
@@ -25,6 +26,7 @@ from pathlib import Path
 from typing import Any, NoReturn
 
 GROWTH, PATIENCE_S = 1.10, 600
+HERE = "here"  # where a child stands: names without a folder are written there
 SETTLED, LEAST = 2000, 3600  # gestures after which every stage was seen, and that a run has at least
 WORDS = (
     "8", "18 H7 through 32", "M6 12 deep", "5/16 ream .0005", "1-1/8", "22 f7", "ø", "-3", "1e9", "nan", "",
@@ -382,7 +384,10 @@ def environment(folder: Path) -> dict[str, str]:
 def start(folder: Path, seed: int, seconds: float) -> subprocess.Popen[bytes]:
     """A child in a folder."""
     command = [sys.executable, __file__, "--child", str(folder), "--seed", str(seed), "--seconds", str(seconds)]
-    return subprocess.Popen(command, env=environment(folder), stderr=(folder / "errors.txt").open("ab"))
+    here = folder / HERE
+    here.mkdir(exist_ok=True)
+    errors = (folder / "errors.txt").open("ab")
+    return subprocess.Popen(command, env=environment(folder), stderr=errors, cwd=here)
 
 
 def lost(folder: Path) -> list[str]:
@@ -478,7 +483,8 @@ def killed(number: int, seed: int, most_s: float) -> tuple[list[str], Counter[st
         time.sleep(dice.uniform(0.3, most_s))
         process.send_signal(dice.choice((signal.SIGKILL,) * 4 + (signal.SIGTERM,)))
         process.wait()
-        wrong = lost(folder)
+        with contextlib.chdir(folder / HERE):
+            wrong = lost(folder)
         errors = (folder / "errors.txt").read_text()
         wrong += [errors[-400:]] if "Traceback" in errors else []
         said = Counter(line.split('"')[3] for line in (folder / "ledger.jsonl").read_text().splitlines())
