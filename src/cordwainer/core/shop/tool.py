@@ -176,7 +176,12 @@ class Tool:
 
 
 def _series_word(series: str) -> str:
-    words = {"jobber": "", "taper_shank": "taper-shank ", "carbide_self_centering": "carbide "}
+    words = {
+        "jobber": "",
+        "taper_shank": "taper-shank ",
+        "reduced_shank": "reduced-shank ",
+        "carbide_self_centering": "carbide ",
+    }
     words |= {"extra_long_1": "extra-long ", "extra_long_2": "extra-long (2) "}
     return words.get(series, f"{series} ")
 

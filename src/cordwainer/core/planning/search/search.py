@@ -42,7 +42,7 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
 MOST_TOOLS = 110
-COMMON, SELDOM = ("jobber", "stub", "taper_shank"), 1.0
+COMMON, SELDOM = ("jobber", "stub", "taper_shank", "reduced_shank"), 1.0
 WORTH = 4.0
 SHEET_DRILLS = 2
 

@@ -70,7 +70,7 @@ def guide_for(bench: Bench, tool: Tool) -> Tool | None:
         t
         for t in bench.shop.of_kind("drill")
         if tool.diameter_mm - 1e-9 <= t.diameter_mm <= most
-        and t.series in ("stub", "jobber", "taper_shank")
+        and t.series in ("stub", "jobber", "taper_shank", "reduced_shank")
         and bench.holding(t) is None
     ]
     return min(fitting, key=lambda t: (not t.is_stub, t.diameter_mm), default=None)
