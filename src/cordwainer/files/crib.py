@@ -7,7 +7,7 @@ tools added, tools taken away, machines and gauges corrected.
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 from functools import cache
 from typing import Any
@@ -21,6 +21,7 @@ from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.shop import Shop
+from cordwainer.core.shop.sized import sized
 from cordwainer.core.shop.stock import Drawers
 from cordwainer.core.shop.tool import KINDS, Tool
 from cordwainer.files.shown import lines
@@ -32,6 +33,8 @@ OWN_UNITS: dict[str, tuple[tuple[str, ...], float]] = {
     "sheet_speed": (("m/min", "ft/min"), 1000.0),
     "sheet_feed": (("mm/rev", "in/rev"), 5.0),
 }
+LISTS = ("more_machines", "no_machines", "more_gauges", "no_gauges", "sets")
+SAID = ("quantity", "condition", "drawer", "note", "price", "coating", "material")
 TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point", *OWN_FIGURES)
 POINT_LENGTHS = ("lip_a", "lip_b", "web", "wear")
 POINT_ANGLES = ("half_a", "half_b", "relief_a", "relief_b")
@@ -60,6 +63,11 @@ def blank(shop: str) -> dict[str, Any]:
         "machines": {},
         "gauges": {},
         "practice": {},
+        "more_machines": [],
+        "no_machines": [],
+        "more_gauges": [],
+        "no_gauges": [],
+        "sets": [],
     }
 
 
@@ -72,6 +80,7 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
         ("machines", dict),
         ("gauges", dict),
         ("practice", dict),
+        *((key, list) for key in LISTS),
     ):
         if not isinstance(data.setdefault(key, wanted()), wanted):
             raise InputError(key, f"holds no {'object' if wanted is dict else 'list'}")
@@ -90,6 +99,10 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
         for identifier, fields in data[key].items():
             if not isinstance(fields, dict):
                 raise InputError(f"{key}.{identifier}", "holds no object")
+    for key in ("more_machines", "more_gauges"):
+        for index, entry in enumerate(data[key]):
+            if not isinstance(entry, dict) or not isinstance(entry.get("id"), str):
+                raise InputError(f"{key}[{index}]", "is nothing with an id")
     try:
         read_practice(data["practice"])
     except InputError as bad:
@@ -140,20 +153,148 @@ def with_changes(base: Shop, data: dict[str, Any], made: dict[str, tuple[Any, To
 
     return Shop(
         base.name,
-        tuple(machine_with(m, data["machines"].get(m.id)) for m in base.machines),
+        _machines(base, data),
         Drawers(make),
-        tuple(gauge_with(g, data["gauges"].get(g.id)) for g in base.gauges),
+        _gauges(base, data),
         {**base.practice, **data.get("practice", {})},
     )
 
 
-def _made(entry: dict[str, Any], made: dict[str, tuple[Any, Tool]]) -> Tool:
-    from cordwainer.files.shop import tool_of
+def _machines(base: Shop, data: dict[str, Any]) -> tuple[Machine, ...]:
+    """Its machines and those added, without those taken away; never none."""
+    gone = set(data.get("no_machines", ()))
+    found = [m for m in base.machines if m.id not in gone]
+    if data.get("more_machines"):
+        from cordwainer.files.shop import machine_of
 
+        found += [machine_of(entry) for entry in data["more_machines"]]
+    return tuple(machine_with(m, data["machines"].get(m.id)) for m in found or base.machines)
+
+
+def _gauges(base: Shop, data: dict[str, Any]) -> tuple[Gauge, ...]:
+    gone = set(data.get("no_gauges", ()))
+    found = [g for g in base.gauges if g.id not in gone]
+    if data.get("more_gauges"):
+        from cordwainer.files.shop import gauge_of
+
+        found += [gauge_of(entry) for entry in data["more_gauges"]]
+    return tuple(gauge_with(g, data["gauges"].get(g.id)) for g in found)
+
+
+def _made(entry: dict[str, Any], made: dict[str, tuple[Any, Tool]]) -> Tool:
     key = str(entry.get("id"))
     if key not in made or made[key][0] is not entry:
-        made[key] = (entry, tool_of(entry))
+        made[key] = (entry, _as_sold(entry) if "as_sold" in entry else _from_file(entry))
     return made[key][1]
+
+
+def _from_file(entry: dict[str, Any]) -> Tool:
+    from cordwainer.files.shop import tool_of
+
+    return tool_of(entry)
+
+
+def _as_sold(entry: dict[str, Any]) -> Tool:
+    """A tool kept by what it is called when it is sold; what is said of this very one stands beside it."""
+    of = entry["as_sold"]
+    if not isinstance(of, dict) or not isinstance(of.get("size"), str):
+        raise InputError("as_sold", "says no size")
+    angle = of.get("angle")
+    tool = sized(str(entry.get("kind")), str(of.get("series", "")), of["size"], angle if angle else None)
+    told = {key: entry[key] for key in SAID if key in entry}
+    for key, value in told.items():
+        if key in TOOL_FIELDS:
+            check_field(key, value)
+        elif not isinstance(value, str):
+            raise InputError(key, f"'{value}' is not text")
+    return replace(tool, id=str(entry["id"]), **told)
+
+
+def sold_entry(tool: Tool, size: str, **said: Any) -> dict[str, Any]:
+    """A tool as it is sold, as the crib keeps it; `said` is what is known of this very one."""
+    of: dict[str, Any] = {"series": tool.series, "size": size}
+    if tool.included_angle_deg or tool.kind == "spot_drill":
+        of["angle"] = tool.included_angle_deg or tool.point_angle_deg
+    given = {key: value for key, value in said.items() if value not in (None, "")}
+    return {"id": tool.id, "kind": tool.kind, "as_sold": of, **given}
+
+
+def add_tools(data: dict[str, Any], entries: Sequence[dict[str, Any]], present: Mapping[str, Tool]) -> int:
+    """Put tools into the crib: one that is here already becomes more of it, one taken away comes back.
+
+    How many were put in.
+    """
+    gone, put = set(data["removed"]), 0
+    for entry in entries:
+        name, count = entry["id"], int(entry.get("quantity", 1))
+        put += count
+        if name in gone:
+            data["removed"].remove(name)
+            gone.discard(name)
+            if any(own.get("id") == name for own in data["added"]) or name in present:
+                data["changed"].setdefault(name, {})["quantity"] = count
+                continue
+        known = present.get(name)
+        at = next((k for k, own in enumerate(data["added"]) if own.get("id") == name), None)
+        if known is not None:
+            data["changed"].setdefault(name, {})["quantity"] = known.quantity + count
+        elif at is not None:
+            more = int(data["added"][at].get("quantity", 1)) + count
+            data["added"][at] = {**data["added"][at], "quantity": more}
+        else:
+            data["added"].append(entry)
+    return put
+
+
+def take_out(data: dict[str, Any], names: Sequence[str]) -> None:
+    """Take tools out of the crib altogether: those added go, those of the shop below are struck out."""
+    wanted = set(names)
+    own = {entry.get("id") for entry in data["added"]}
+    data["added"] = [entry for entry in data["added"] if entry.get("id") not in wanted]
+    data["removed"] += [name for name in names if name not in own and name not in data["removed"]]
+    for name in wanted:
+        data["changed"].pop(name, None)
+
+
+def add_machine(data: dict[str, Any], entry: dict[str, Any]) -> str:
+    """A machine more, under an id of its own, which comes back."""
+    name = _free_id(entry["id"], {m["id"] for m in data["more_machines"]} | set(data["no_machines"]))
+    data["more_machines"].append({**entry, "id": name})
+    return name
+
+
+def remove_machine(data: dict[str, Any], name: str) -> None:
+    """Take a machine away with what was noted of it."""
+    own = [m for m in data["more_machines"] if m["id"] == name]
+    data["more_machines"] = [m for m in data["more_machines"] if m["id"] != name]
+    data["machines"].pop(name, None)
+    if not own:
+        data["no_machines"].append(name)
+
+
+def add_gauge(data: dict[str, Any], entry: dict[str, Any]) -> str:
+    """A gauge more, under an id of its own, which comes back."""
+    name = _free_id(entry["id"], {g["id"] for g in data["more_gauges"]} | set(data["no_gauges"]))
+    data["more_gauges"].append({**entry, "id": name})
+    return name
+
+
+def remove_gauge(data: dict[str, Any], name: str) -> None:
+    """Take a gauge away with what was noted of it."""
+    own = [g for g in data["more_gauges"] if g["id"] == name]
+    data["more_gauges"] = [g for g in data["more_gauges"] if g["id"] != name]
+    data["gauges"].pop(name, None)
+    if not own:
+        data["no_gauges"].append(name)
+
+
+def _free_id(wanted: str, taken: set[str]) -> str:
+    """An id nobody has: the wanted one, else with a number behind it."""
+    name, number = f"own_{wanted.removeprefix('own_')}", 2
+    base = name
+    while name in taken:
+        name, number = f"{base}_{number}", number + 1
+    return name
 
 
 def make_added(data: dict[str, Any], made: dict[str, tuple[Any, Tool]]) -> None:
@@ -281,6 +422,8 @@ def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
         return {"speed_factors": tuple(sorted((str(key), _share(own)) for key, own in value.items()))}
     if name == "scale_unit" and value in ("mm", "in"):
         return {"scales": _marked_in(machine, value)}
+    if name == "name" and isinstance(value, str) and lines(value).strip():
+        return {"name": lines(value).strip()}
     if name in MACHINE_NUMBERS:
         return {name: _number(value, 1e7)}
     if name in MACHINE_LENGTHS:
@@ -368,7 +511,7 @@ def for_plans(data: dict[str, Any]) -> dict[str, Any]:
         told = {name: value for name, value in fields.items() if name not in ("note", "drawer", "point")}
         if told:
             changed[identifier] = told
-    return data | {"changed": changed}
+    return data | {"changed": changed, "sets": []}
 
 
 def edited(data: dict[str, Any], change: Callable[[dict[str, Any]], None]) -> dict[str, Any]:

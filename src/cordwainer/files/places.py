@@ -16,6 +16,7 @@ from cordwainer.files.writing import remove, set_aside, write_json
 NAME = "cordwainer"
 LONGEST_NAME = 180
 MOST_RECENT = 8
+SHOP_ENDING = ".shop.json"
 
 
 def config_folder() -> Path:
@@ -190,3 +191,12 @@ def _changed(path: Path) -> float:
         return path.lstat().st_mtime
     except OSError:
         return 0.0
+
+
+def shop_words(name: str) -> str:
+    """A shop as it is called on the screen: a built-in one by its name, a file by its own, without its ending.
+
+    >>> shop_words("demo"), shop_words("/x/north-bay.shop.json")
+    ('demo', 'north bay')
+    """
+    return name.rsplit("/", 1)[-1].removesuffix(SHOP_ENDING).replace("-", " ")

@@ -286,6 +286,16 @@ def tool_of(entry: dict[str, Any]) -> Tool:
     return tool_from(validate_part(ToolFile, entry))
 
 
+def machine_of(entry: dict[str, Any]) -> Machine:
+    """A machine from an entry as a shop file holds it. Raises `InputError`."""
+    return machine_from(validate_part(MachineFile, entry))
+
+
+def gauge_of(entry: dict[str, Any]) -> Gauge:
+    """A gauge from an entry as a shop file holds it. Raises `InputError`."""
+    return gauge_from(validate_part(GaugeFile, entry))
+
+
 def _center_base(entry: ToolFile) -> Tool:
     wanted = (entry.designation or "").strip()
     for tool in catalog.catalog_shop().of_kind("center_drill"):

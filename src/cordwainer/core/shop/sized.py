@@ -56,7 +56,7 @@ def _stamped(size: str) -> Length:
     """A size as stamped: 64ths of an inch by their fraction, so that equal tools have one name."""
     length = parse(f"letter {size}" if len(size) == 1 and size.isalpha() else size)
     inches = length.exact_mm / makers.INCH
-    if length.unit == "in" and fraction_name(inches):
+    if length.unit == "in" and ("/" in size or "." in size) and fraction_name(inches):
         return fraction_length(inches)
     return makers.metric_length(length.exact_mm) if length.unit == "mm" else length
 

@@ -75,12 +75,13 @@ class Read:
 
 @dataclass(frozen=True)
 class Doubt:
-    """One piece that was not taken: where it stands, why, and what could be written instead."""
+    """One piece that was not taken: the words in doubt and where they stand, why, what would do instead."""
 
     at: int
     text: str
     why: str
     offers: tuple[str, ...] = ()
+    piece: str = ""
 
 
 def read_tools(line: str, unit: str) -> list[Read | Doubt]:
@@ -98,7 +99,8 @@ def read_tools(line: str, unit: str) -> list[Read | Doubt]:
                 Doubt(at, piece[:20], f"is the {MOST_PIECES + 1}th piece; write the rest in another line")
             )
             break
-        found.append(_piece(at, piece, unit))
+        one = _piece(at, piece, unit)
+        found.append(replace(one, piece=piece) if isinstance(one, Doubt) else one)
     total = sum(len(one.tools) for one in found if isinstance(one, Read))
     if total > MOST_TOOLS:
         return [Doubt(0, line[:20], f"names {total} tools; {MOST_TOOLS} are read at once")]

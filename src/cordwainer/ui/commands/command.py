@@ -48,6 +48,12 @@ class CribActs(Protocol):
     def to_machine(self, machine_id: str) -> None:
         """To what is known of a machine."""
 
+    def to_new_shop(self) -> None:
+        """To a shop of one's own, to be begun."""
+
+    def to_fill(self) -> None:
+        """To filling the crib by sets and typed lines."""
+
     def walk(self, step: int) -> None:
         """To another place of the drawer."""
 

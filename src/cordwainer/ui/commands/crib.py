@@ -23,6 +23,18 @@ def edit_machine(shell: Shell) -> None:
     shell.crib_acts().to_machine(shell.desk.stock.machine.id)
 
 
+def new_shop(shell: Shell) -> None:
+    """To a shop of one's own, to be begun."""
+    shell.go("crib")
+    shell.crib_acts().to_new_shop()
+
+
+def fill_crib(shell: Shell) -> None:
+    """To filling the crib by sets and typed lines."""
+    shell.go("crib")
+    shell.crib_acts().to_fill()
+
+
 def find_tool(shell: Shell) -> None:
     """To the crib's field that finds tools."""
     shell.go("crib")

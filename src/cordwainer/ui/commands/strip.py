@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QMenu
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.material import materials
 from cordwainer.ui.commands.command import Shell
-from cordwainer.ui.commands.crib import edit_machine
+from cordwainer.ui.commands.crib import edit_machine, new_shop
 from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.plain import on_menu
 
@@ -46,7 +46,13 @@ def choose_machine(shell: Shell) -> None:
 
 def choose_shop(shell: Shell) -> None:
     """Choose the crib: the demo's, every size sold, or a shop file."""
-    menu = _menu(shell, SHOPS, shell.desk.document.shop_name, shell.desk.stock.use_shop)
+    from cordwainer.files.new_shop import own_shops
+
+    shops = [*SHOPS, *((path, name) for name, path in own_shops().items())]
+    menu = _menu(shell, shops, shell.desk.document.shop_name, shell.desk.stock.use_shop)
+    new = menu.addAction("New shop…")
+    if new is not None:
+        new.triggered.connect(lambda: new_shop(shell))
     action = menu.addAction("A shop file…")
     if action is not None:
         action.triggered.connect(lambda: open_shop(shell))

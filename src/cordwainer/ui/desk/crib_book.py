@@ -83,9 +83,7 @@ class CribBook(QObject):
     @property
     def untouched(self) -> bool:
         """Nothing changed."""
-        return not any(
-            self.data.get(key) for key in ("changed", "added", "removed", "machines", "gauges", "practice")
-        )
+        return not any(value for value in self.data.values() if isinstance(value, dict | list))
 
     def applied(self, base: Shop) -> Shop:
         """The shop with its changes."""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QWidget
 
+from cordwainer.files.places import shop_words
 from cordwainer.files.sheet import PAPERS
 from cordwainer.ui.desk.live import STAND_IN
 from cordwainer.ui.desk.text_size import SIZES, size_of
@@ -108,10 +109,7 @@ class SettingsDialog(QDialog):
         sizes = [(str(n), f"{n} %") for n in SIZES]
         self.text_size = self._choice("Text", sizes, size, lambda value: self.text_size_asked.emit(int(value)), 82)
         links, line = line_of(gap=20)
-        shop, practice = (
-            Link(f"{self.document.shop_name.rsplit('/', 1)[-1]}, change", 15),
-            Link("Your practice", 15),
-        )
+        shop, practice = (Link(f"{shop_words(self.document.shop_name)}, change", 15), Link("Your practice", 15))
         for link, asked in ((shop, self.shop_asked), (practice, self.practice_asked)):
             link.clicked.connect(self.accept)
             link.clicked.connect(asked)

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QScrollArea, QStackedWidget, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.files.places import shop_words
 from cordwainer.ui.commands import holes, leaving
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.desk.text_size import factor_of
@@ -204,7 +205,7 @@ class Window(QMainWindow):
         self.strip.job.set_value(job.file.name or ("Untitled" if not empty else "none yet"))
         self.strip.material.set_value(job.material.name.capitalize())
         self.strip.machine.set_value(stock.machine.name)
-        self.strip.shop.set_value(document.shop_name.rsplit("/", 1)[-1].removesuffix(".shop.json"))
+        self.strip.shop.set_value(shop_words(document.shop_name))
         self.strip.show_unit(self.desk.selection.unit)
         if document.read_only:
             words, saved = "Read-only", True

@@ -117,13 +117,14 @@ class CribStage(Stage):
         self.found_words = text_label("", 14, color=theme.INK2)
         self.back = Link("Back to the drawers", 14)
         self.back.clicked.connect(lambda: self.open_page("drawers"))
-        bring, send = Link("Import a list", 14), Link("Export", 14)
+        bring, send, put = Link("Import a list", 14), Link("Export", 14), Link("Fill the crib", 14)
+        put.clicked.connect(lambda: self.open_page("fill"))
         bring.clicked.connect(lambda: self.wants.emit("import_tools"))
         send.clicked.connect(lambda: self.wants.emit("export_tools"))
         for widget in (self.finder, self.found_words):
             line.addWidget(widget)
         line.addStretch(1)
-        for link in (self.back, bring, send):
+        for link in (self.back, put, bring, send):
             line.addWidget(link)
         return head
 
@@ -200,6 +201,19 @@ class CribStage(Stage):
             page.show_machine(machine_id)
             page.fields["speeds_rpm"].setFocus()
 
+    def to_new_shop(self) -> None:
+        """To a shop of one's own, to be begun."""
+        from cordwainer.ui.stages.crib.fill_page import FillPage
+
+        self.open_page("fill")
+        page = self.pages.currentWidget()
+        if isinstance(page, FillPage):
+            page.ask_new(True)
+
+    def to_fill(self) -> None:
+        """To filling the crib by sets and typed lines."""
+        self.open_page("fill")
+
     def out_or_back(self) -> None:
         """The tool chosen goes out, or back to its place."""
         self.card.out_or_back()
@@ -264,7 +278,7 @@ class CribStage(Stage):
         text, unit = self.finder.text().strip(), self.selection.unit
         for page, door in self.doors.items():
             door.setChecked(page == self.page and not text)
-        self.what.setVisible(bool(text) or self.page not in ("gauges", "machines"))
+        self.what.setVisible(bool(text) or self.page not in ("gauges", "machines", "fill"))
         self.back.setVisible(self.page != "drawers" or bool(text))
         self.found_words.setText("")
         if text:
@@ -286,6 +300,10 @@ class CribStage(Stage):
             from cordwainer.ui.stages.crib.machine_page import MachinePage
 
             self._show_own(MachinePage)
+        elif self.page == "fill":
+            from cordwainer.ui.stages.crib.fill_page import FillPage
+
+            self._show_own(FillPage)
         else:
             self.pages.setCurrentWidget(self.drawers)
             self._show_drawers()

@@ -12,12 +12,14 @@ from PyQt6.QtWidgets import QGridLayout, QScrollArea, QWidget
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
-from cordwainer.core.shop.gauge import Gauge, standard_uncertainty_mm
+from cordwainer.core.shop.gauge import WORDS, Gauge, standard_uncertainty_mm
+from cordwainer.files.new_shop import gauge_kinds
+from cordwainer.ui.desk.own_shop import OwnShop
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Field, put_in_scroll, text_label
-from cordwainer.ui.kit.layout import write
+from cordwainer.ui.kit.basics import Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, down, line_of, write
 
 LOW_MM, HIGH_MM = 0.5, 400.0
 
@@ -60,6 +62,7 @@ class GaugePage(QScrollArea):
     def __init__(self, selection: Selection, stock: Stock) -> None:
         super().__init__()
         self.selection, self.stock = selection, stock
+        self.own = OwnShop(selection, stock)
         self.setWidgetResizable(True)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.fields: dict[tuple[str, str], Field] = {}
@@ -105,15 +108,20 @@ class GaugePage(QScrollArea):
                 self.fields[(gauge.id, "expanded_uncertainty")].setPlaceholderText(f"usual {usual}")
             if gauge.kind == "caliper":
                 grid.addWidget(self._field(gauge, "jaw_land", gauge.jaw_land_mm), row, 4)
+            away = Link("Take away", 13)
+            away.setAccessibleName(f"Take away {gauge.name}")
+            away.clicked.connect(lambda _=False, i=gauge.id: self.own.remove_gauge(i))
+            grid.addWidget(away, row, 5)
         self.trouble = text_label("", 14, True, wrap=True)
         rows = len(self.stock.shop.gauges)
-        grid.addWidget(self.trouble, rows + 1, 0, 1, 5)
+        grid.addWidget(self.trouble, rows + 1, 0, 1, 6)
+        grid.addWidget(self._to_add(), rows + 2, 0, 1, 6)
         words = (
             "Give or take is the expanded uncertainty, k = 2, in a practiced hand. A hole is accepted or rejected "
             "with it, so a gauge better than usual is worth noting here."
         )
-        grid.addWidget(text_label(words, 14, color=theme.INK2, wrap=True), rows + 2, 0, 1, 5)
-        grid.setRowStretch(rows + 3, 1)
+        grid.addWidget(text_label(words, 14, color=theme.INK2, wrap=True), rows + 3, 0, 1, 6)
+        grid.setRowStretch(rows + 4, 1)
         grid.setColumnStretch(1, 1)
         # The field being typed in may be on the old page: it goes when its event is over.
         old = self.takeWidget()
@@ -123,6 +131,24 @@ class GaugePage(QScrollArea):
             old.deleteLater()
         if focused in self.fields:
             self.fields[focused].setFocus()
+
+    def _to_add(self) -> QWidget:
+        """Each kind of gauge, to be put in with its usual figures."""
+        whole = QWidget()
+        rows = down(whole, NONE, 6)
+        kinds = list(gauge_kinds().items())
+        half = -(-len(kinds) // 2)
+        for some in (kinds[:half], kinds[half:]):
+            row, line = line_of(gap=12)
+            line.addWidget(text_label("Add", 14, color=theme.INK2))
+            for kind, entry in some:
+                link = Link(WORDS[kind], 14)
+                link.setAccessibleName(f"Add {WORDS[kind]}")
+                link.clicked.connect(lambda _=False, e=entry: self.own.add_gauge(e))
+                line.addWidget(link)
+            line.addStretch(1)
+            rows.addWidget(row)
+        return whole
 
     def _field(self, gauge: Gauge, key: str, value: float | None) -> Field:
         unit = self.selection.unit

@@ -19,6 +19,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.stages.crib.machine_acts import MachineActs
 from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
 
 FLUID_WORDS = {"none": "dry", "brush": "brush", "flood": "flood", "through": "through"}
@@ -38,6 +39,9 @@ class MachinePage(QScrollArea):
         box = down(page, (20, 4, 14, 12), 8)
         self.names, self.names_row = line_of(gap=8)
         box.addWidget(self.names)
+        self.more = MachineActs(selection, stock)
+        self.more.turned.connect(self.show_machine)
+        box.addWidget(self.more)
         self.plate = SpeedPlate()
         box.addWidget(self.plate)
         self.fields: dict[str, Field] = {}
@@ -207,6 +211,7 @@ class MachinePage(QScrollArea):
         for button, found in zip(self._buttons(), machines, strict=True):
             button.setChecked(found.id == machine.id)
             button.update()
+        self.more.show_machine(machine)
         self.plate.show_machine(machine)
         self.dial.show_dial(machine.wheel, machine.backlash_mm)
         self.truth.show_machine(machine, unit)

@@ -1,0 +1,67 @@
+"""A shop of one's own, begun: its name, its unit, its first machine; what it holds is then put into its crib."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+from typing import Any
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.tables import document
+from cordwainer.files.places import SHOP_ENDING as ENDING
+from cordwainer.files.places import data_folder, shop_words
+from cordwainer.files.shop import FORMAT
+from cordwainer.files.shown import lines
+from cordwainer.files.writing import write_json
+
+LONGEST_NAME = 60
+
+
+def machine_kinds() -> dict[str, dict[str, Any]]:
+    """The kinds of machines to begin from, by id, as a shop file holds them (usual figures, invented)."""
+    return {entry["id"]: entry for entry in document("machine_kinds.json")["machines"]}
+
+
+def gauge_kinds() -> dict[str, dict[str, Any]]:
+    """The kinds of gauges to begin from, by kind, as a shop file holds them (usual figures, assumed)."""
+    found = {}
+    for entry in document("machines.json")["gauges"]:
+        land = entry.get("jaw_land_mm")
+        found[entry["kind"]] = {
+            "id": entry["kind"],
+            "kind": entry["kind"],
+            "range": [f"{entry['low_mm']} mm", f"{entry['high_mm']} mm"],
+            "resolution": f"{entry['resolution_mm']} mm",
+            **({"jaw_land": f"{land} mm"} if land else {}),
+        }
+    return found
+
+
+def shops_folder() -> Path:
+    """Where shops begun here lie."""
+    return data_folder() / "shops"
+
+
+def own_shops() -> dict[str, str]:
+    """Shops begun here: the path of each by what it is called."""
+    folder = shops_folder()
+    if not folder.is_dir():
+        return {}
+    return {shop_words(str(path)): str(path) for path in sorted(folder.glob(f"*{ENDING}"))}
+
+
+def begin(name: str, machine_kind: str) -> Path:
+    """Write the file of a new shop with one machine. Raises `InputError` for a name no shop can have."""
+    name = lines(name).strip()
+    if not name or len(name) > LONGEST_NAME:
+        raise InputError("name", "give the shop a name of 1 to 60 signs, as 'North bay'")
+    kinds = machine_kinds()
+    if machine_kind not in kinds:
+        raise InputError("machine", f"'{machine_kind}' is not a kind of machine; write one of {', '.join(kinds)}")
+    plain = re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "shop"
+    path = shops_folder() / f"{plain}{ENDING}"
+    if path.exists():
+        raise InputError("name", f"a shop called '{name}' is here already; give this one another name")
+    data = {"format": FORMAT, "version": 1, "name": name, "tools": [], "gauges": [gauge_kinds()["caliper"]]}
+    write_json(path, data | {"machines": [kinds[machine_kind]]}, own=True)
+    return path
