@@ -1,4 +1,4 @@
-"""A newcomer puts in his own shop: begun, filled by sets and typed lines, with machines and gauges, planned with."""
+"""A newcomer puts in his own shop: begun, filled by sets and typed lines, machines and gauges, planned with."""
 
 from __future__ import annotations
 
@@ -68,7 +68,8 @@ SHOPS = {
         ("1/16 to 1/2 by 64ths", "numbers 1 to 60", "letters A to Z", "center drills 1 to 5",
          "4-40 to 1/2-13 plug",
          "1/8 to 1/2 by 16ths", "9/16 to 1 by 16ths, 1/2 shank", "1/16 to 1/2 by 64ths, stub",
-         "numbers 61 to 80", "end mills 1/8 to 1/2 by 8ths", "counterbores #6 to 3/8", "17/32 to 1 by 32nds, taper shank", "4-40 to 1/2-13 bottoming"),
+         "numbers 61 to 80", "end mills 1/8 to 1/2 by 8ths", "counterbores #6 to 3/8",
+         "17/32 to 1 by 32nds, taper shank", "4-40 to 1/2-13 bottoming"),
         "2x 1/4 stub, .2510 reamer, 1/2 countersink 82, boring bars 1/4 3/8, 3/8 end mill, 3/8 spot drill 90",
         ".3125 +.001 -.000, 3/4 deep",
         "two-point bore gauge",

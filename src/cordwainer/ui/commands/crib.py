@@ -14,6 +14,11 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
 
 LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
+PARTS = {
+    "shop.json": "tools, machines and gauges",
+    "crib.json": "notes on the crib",
+    "logbook.sqlite": "its logbook",
+}
 KINDS_OUT = "List (*.csv);;Shop file (*.shop.json)"
 
 
@@ -126,3 +131,55 @@ def export_tools_to(shell: Shell, path: Path, *, shop: bool = False) -> None:
         tool_csv.write_file(path, tools)
         count = len(tools)
     shell.say(f"{count} tools written to {shown(path.name, 60)}.")
+
+
+ARCHIVES = "Shops taken along (*.cordwainer);;All files (*)"
+
+
+def take_along(shell: Shell) -> None:
+    """The shop with all that belongs to it, into one file asked for."""
+    path = shell.questions.file_to_write("Take the shop along", "shop.cordwainer", ARCHIVES, ".cordwainer")
+    if path is not None:
+        take_along_to(shell, path)
+
+
+def take_along_to(shell: Shell, path: Path) -> None:
+    """Write the shop in use with its logbook, jobs and settings into one file. Raises `InputError`."""
+    from cordwainer.logbook import archive
+
+    desk = shell.desk
+    found = archive.export(path, desk.document.shop_name, desk.document.settings, desk.log.path, over=True)
+    shell.say(f"{found.path.name} holds {found.name}: {len(found.parts)} parts, {found.jobs} jobs.")
+
+
+def bring_in(shell: Shell) -> None:
+    """A shop taken along elsewhere, looked at and brought in beside what is here."""
+    path = shell.questions.file_to_open("Bring a shop in", ARCHIVES)
+    if path is not None:
+        bring_in_from(shell, path)
+
+
+def bring_in_from(shell: Shell, path: Path) -> None:
+    """Say what is in it; once that is wanted, bring it in and work in it. Raises `InputError`."""
+    from datetime import datetime
+
+    from cordwainer.logbook import archive
+
+    desk = shell.desk
+    found = archive.look(path)
+    parts = [words for name, words in PARTS.items() if found.part(name)]
+    parts += [f"{found.jobs} jobs"] if found.jobs else []
+    words = (
+        f"{found.name}, taken along on {found.made[:10]}: {', '.join(parts)}. It comes in beside what is here; "
+        "the logbook only grows, and jobs that are here already are left."
+    )
+    if not shell.questions.yes("Bring a shop in", words, "Bring it in"):
+        return
+    jobs = path.parent
+    brought = archive.bring_in(
+        path, desk.document.settings, desk.log.path, jobs, lambda: datetime.now().astimezone()
+    )
+    if brought.shop is not None:
+        desk.stock.use_shop(str(brought.shop))
+    holes = "1 hole" if brought.holes == 1 else f"{brought.holes} holes"
+    shell.say(f"{found.name} is here; {holes} new to the logbook, {len(brought.jobs)} jobs in {jobs.name}.")

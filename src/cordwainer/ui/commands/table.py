@@ -90,6 +90,8 @@ COMMANDS: tuple[Command | None, ...] = (
     _tool("check_point", "Check this drill's point", crib.check_point, "P"),
     _crib("import_tools", "Import tools from a list…", crib.import_tools),
     _crib("export_tools", "Export the crib…", crib.export_tools),
+    _crib("take_along", "Take the shop along…", crib.take_along),
+    _crib("bring_in", "Bring a shop in…", crib.bring_in),
     _go("previous_operation", "Previous operation", view.previous_operation, "Left", menu=False),
     _go("next_operation", "Next operation", view.next_operation, "Right", menu=False),
     _go("previous_hole", "Previous hole", view.previous_hole, "Up", menu=False),

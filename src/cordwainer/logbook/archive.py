@@ -1,0 +1,350 @@
+"""A whole shop in one file to carry: shop, notes on its crib, practices, logbook, jobs, settings.
+
+A `.cordwainer` file is a plain zip with `manifest.json`: what it is, of which version, and each part with its size
+and SHA-256. A part is taken out beside what is here, checked, and only then used; an archive that is cut off,
+strange, newer, larger than any shop or pointing elsewhere is refused whole.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import re
+import shutil
+import sqlite3
+import tempfile
+import zipfile
+from collections.abc import Callable
+from contextlib import closing
+from dataclasses import dataclass, field
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from cordwainer import __version__
+from cordwainer.core.errors import InputError
+from cordwainer.files.documents import parse_json
+from cordwainer.files.places import SHOP_ENDING, Settings, data_folder, name_for
+from cordwainer.files.shown import shown
+from cordwainer.files.writing import make_folder, told, write_bytes, write_json
+from cordwainer.logbook.records import TABLES
+
+FORMAT, VERSION, ENDING = "cordwainer-archive", 1, ".cordwainer"
+MANIFEST, SHOP, CRIB, BOOK, SETTINGS = "manifest.json", "shop.json", "crib.json", "logbook.sqlite", "settings.json"
+KNOWN = (SHOP, CRIB, BOOK, SETTINGS)
+JOB = re.compile(r"jobs/[^/\\\x00-\x1f]{1,150}\.(?:job\.json|run\.jsonl)")
+MOST_MANIFEST, MOST_SMALL, MOST_BOOK = 2_000_000, 60_000_000, 4_000_000_000
+MOST_PARTS, CHUNK = 5000, 1 << 20
+LEFT_OUT = ("recent", "shop", "readout", "gauge", "window")
+
+
+@dataclass(frozen=True)
+class Part:
+    """One file of the archive: its name in it, its size, its SHA-256."""
+
+    name: str
+    size: int
+    sha256: str
+
+
+@dataclass(frozen=True)
+class Archive:
+    """What an archive says it holds, read and checked but for the parts themselves."""
+
+    path: Path
+    made: str
+    made_with: str
+    name: str
+    parts: tuple[Part, ...]
+
+    def part(self, name: str) -> Part | None:
+        """A part by its name."""
+        return next((part for part in self.parts if part.name == name), None)
+
+    @property
+    def jobs(self) -> int:
+        """How many jobs are in it."""
+        return sum(part.name.endswith(".job.json") for part in self.parts)
+
+
+@dataclass
+class Brought:
+    """What came of an archive: the shop's file here, holes new to the logbook, jobs put in their folder."""
+
+    shop: Path | None = None
+    holes: int = 0
+    jobs: list[Path] = field(default_factory=list)
+
+
+# -- out ------------------------------------------------------------------------------------------
+
+
+def export(path: Path, shop_name: str, settings: Settings, book: Path, over: bool = False) -> Archive:
+    """Write the shop in use, with all that belongs to it, into one file. Raises `InputError`."""
+    if path.exists() and not over:
+        raise InputError("", f"{path.name} is there already")
+    with tempfile.TemporaryDirectory(dir=path.parent if path.parent.is_dir() else None) as name:
+        folder = Path(name)
+        files = _gathered(folder, shop_name, settings, book)
+        parts = tuple(Part(inside, own.stat().st_size, _hash(own)) for inside, own in files.items())
+        manifest = {
+            "format": FORMAT,
+            "version": VERSION,
+            "made_with": __version__,
+            "made": datetime.now().astimezone().isoformat(timespec="seconds"),
+            "name": _shop_title(shop_name),
+            "parts": [{"name": p.name, "bytes": p.size, "sha256": p.sha256} for p in parts],
+        }
+        made = folder / "archive.zip"
+        with told(path), zipfile.ZipFile(made, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as out:
+            out.writestr(MANIFEST, json.dumps(manifest, ensure_ascii=False, indent=1))
+            for inside, own in files.items():
+                out.write(own, inside)
+        with told(path):
+            make_folder(path.parent)
+            shutil.move(made, path)
+    return Archive(path, str(manifest["made"]), __version__, str(manifest["name"]), parts)
+
+
+def _gathered(folder: Path, shop_name: str, settings: Settings, book: Path) -> dict[str, Path]:
+    """Copies of everything that goes along, by their name in the archive."""
+    found: dict[str, Path] = {}
+
+    def keep(inside: str, data: dict[str, Any]) -> None:
+        own = folder / inside.replace("/", "_")
+        write_json(own, data)
+        found[inside] = own
+
+    source = Path(shop_name)
+    if shop_name.endswith(SHOP_ENDING) and source.is_file():
+        found[SHOP] = source
+    else:
+        keep(
+            SHOP,
+            {"format": "cordwainer-shop", "version": 1, "name": shop_name, "tools": [], "built_in": shop_name},
+        )
+    crib = data_folder() / "cribs" / f"{name_for(shop_name) or 'none'}.crib.json"
+    if crib.is_file():
+        found[CRIB] = crib
+    keep(SETTINGS, {key: value for key, value in settings.values.items() if key not in LEFT_OUT})
+    if book.is_file():
+        copy = folder / BOOK
+        with closing(sqlite3.connect(book)) as here, closing(sqlite3.connect(copy)) as there:
+            here.backup(there)
+        found[BOOK] = copy
+    for text in settings.recent():
+        job = Path(text)
+        if job.is_file() and job.name.endswith(".job.json"):
+            found.setdefault(f"jobs/{job.name}", job)
+            run = job.with_name(job.name.removesuffix(".job.json") + ".run.jsonl")
+            if run.is_file():
+                found.setdefault(f"jobs/{run.name}", run)
+    return found
+
+
+def _shop_title(shop_name: str) -> str:
+    path = Path(shop_name)
+    if shop_name.endswith(SHOP_ENDING) and path.is_file():
+        data = parse_json(path.read_text("utf-8", "replace"))
+        return str(data.get("name") or path.name) if isinstance(data, dict) else path.name
+    return shop_name
+
+
+def _hash(path: Path) -> str:
+    found = hashlib.sha256()
+    with path.open("rb") as file:
+        while chunk := file.read(CHUNK):
+            found.update(chunk)
+    return found.hexdigest()
+
+
+# -- in -------------------------------------------------------------------------------------------
+
+
+def look(path: Path) -> Archive:
+    """What an archive holds. Raises `InputError` for one that is not to be trusted; nothing is touched."""
+    try:
+        with zipfile.ZipFile(path) as archive:
+            return _checked(path, archive)
+    except FileNotFoundError:
+        raise InputError("", f"{path.name} is not there") from None
+    except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError):
+        raise InputError("", f"{path.name} is cut off or is no shop taken along; nothing was taken in") from None
+
+
+def _checked(path: Path, archive: zipfile.ZipFile) -> Archive:
+    infos = {info.filename: info for info in archive.infolist()}
+    if len(infos) != len(archive.infolist()) or len(infos) > MOST_PARTS:
+        raise InputError("", f"{path.name} holds a part twice, or too many; nothing was taken in")
+    manifest = infos.get(MANIFEST)
+    if manifest is None or manifest.file_size > MOST_MANIFEST:
+        raise InputError("", f"{path.name} is no shop taken along: it has no list of what is in it")
+    data = parse_json(_bytes(archive, manifest, MOST_MANIFEST).decode("utf-8", "replace"))
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise InputError("", f"{path.name} is no shop taken along with this program")
+    version = data.get("version")
+    if not isinstance(version, int) or version > VERSION or version < 1:
+        raise InputError("", f"{path.name} is of version {version!r}; versions up to {VERSION} are read here")
+    listed = data.get("parts")
+    parts = [_part(path, entry, infos) for entry in (listed if isinstance(listed, list) else [])]
+    if set(infos) - {MANIFEST} != {part.name for part in parts}:
+        raise InputError("", f"{path.name} holds what its list does not name; nothing was taken in")
+    made, by = (shown(str(data.get(key, "")), 60) for key in ("made", "made_with"))
+    return Archive(path, made, by, shown(str(data.get("name") or "shop"), 60), tuple(parts))
+
+
+def _part(path: Path, entry: Any, infos: dict[str, zipfile.ZipInfo]) -> Part:
+    name = entry.get("name") if isinstance(entry, dict) else None
+    if not isinstance(name, str) or not (name in KNOWN or JOB.fullmatch(name)) or ".." in name:
+        raise InputError("", f"{path.name} names a part that belongs to no shop: '{shown(str(name), 40)}'")
+    info = infos.get(name)
+    most = MOST_BOOK if name == BOOK else MOST_SMALL
+    if info is None or info.file_size != entry.get("bytes"):
+        raise InputError("", f"{path.name} is not whole: '{name}' is missing or cut off")
+    if info.file_size > most or info.is_dir():
+        raise InputError("", f"{path.name} is larger than any shop: '{name}' would be {info.file_size:,} bytes")
+    return Part(name, info.file_size, str(entry.get("sha256")))
+
+
+def _bytes(archive: zipfile.ZipFile, info: zipfile.ZipInfo, most: int) -> bytes:
+    with archive.open(info) as file:
+        found = file.read(most + 1)
+    if len(found) > most:
+        raise InputError("", f"'{info.filename}' is larger than it says; nothing was taken in")
+    return found
+
+
+def unpack(found: Archive, folder: Path) -> dict[str, Path]:
+    """Every part into a folder, checked against its size and its sum. Raises `InputError`."""
+    taken: dict[str, Path] = {}
+    try:
+        with zipfile.ZipFile(found.path) as archive:
+            for number, part in enumerate(found.parts):
+                target = folder / f"{number}.part"
+                seen, size = hashlib.sha256(), 0
+                with archive.open(part.name) as inside, target.open("wb") as out:
+                    while chunk := inside.read(CHUNK):
+                        size += len(chunk)
+                        if size > part.size:
+                            raise InputError("", f"'{part.name}' is larger than it says; nothing was taken in")
+                        seen.update(chunk)
+                        out.write(chunk)
+                if size != part.size or seen.hexdigest() != part.sha256:
+                    raise InputError("", f"'{part.name}' is not as it was written; nothing was taken in")
+                taken[part.name] = target
+    except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError):
+        raise InputError("", f"{found.path.name} is cut off or damaged; nothing was taken in") from None
+    return taken
+
+
+def bring_in(
+    path: Path, settings: Settings, book: Path, jobs_folder: Path, now: Callable[[], datetime]
+) -> Brought:
+    """Take a shop in beside what is here: its file and crib under a free name, its holes that are new, its jobs.
+
+    Nothing here is written over: the shop gets a name of its own, jobs that are here already are left, the logbook
+    only grows. Raises `InputError`, and then nothing has changed.
+    """
+    archive = look(path)
+    brought = Brought()
+    with tempfile.TemporaryDirectory() as name:
+        parts = unpack(archive, Path(name))
+        shop, crib = _read(parts, SHOP), _read(parts, CRIB)
+        if crib is not None:
+            from cordwainer.files.crib import checked, make_added
+
+            checked(crib)
+            make_added(crib, {})
+        if BOOK in parts:
+            _whole_book(parts[BOOK], now)
+        if any(inside.startswith("jobs/") for inside in parts):
+            with told(jobs_folder):
+                jobs_folder.mkdir(parents=True, exist_ok=True)
+        if shop is not None:
+            brought.shop = _place_shop(archive.name, shop, crib)
+        if BOOK in parts:
+            brought.holes = merge(parts[BOOK], book, now)
+        for inside, own in parts.items():
+            if inside.startswith("jobs/"):
+                target = jobs_folder / inside.removeprefix("jobs/")
+                if not target.exists():
+                    write_bytes(target, own.read_bytes())
+                    brought.jobs.append(target)
+        other = _read(parts, SETTINGS)
+        for key, value in (other or {}).items():
+            if key not in settings.values and key not in LEFT_OUT:
+                settings.put(key, value)
+    return brought
+
+
+def _read(parts: dict[str, Path], name: str) -> dict[str, Any] | None:
+    if name not in parts:
+        return None
+    data = parse_json(parts[name].read_text("utf-8", "replace"))
+    if not isinstance(data, dict):
+        raise InputError("", f"'{name}' holds no object; nothing was taken in")
+    return data
+
+
+def _place_shop(title: str, shop: dict[str, Any], crib: dict[str, Any] | None) -> Path | None:
+    """The shop's file, and its crib's, under a name nobody has."""
+    from cordwainer.files.new_shop import shops_folder
+    from cordwainer.files.reading import validate
+    from cordwainer.files.shop import ShopFile
+
+    built_in = shop.pop("built_in", None)
+    if built_in in ("demo", "catalog") and crib is None:
+        return None
+    if built_in in ("demo", "catalog"):
+        shop = _spelled_out(built_in, title)
+    validate(ShopFile, shop)
+    plain = re.sub(r"[^\w]+", "-", title.lower()).strip("-") or "shop"
+    path, number = shops_folder() / f"{plain}{SHOP_ENDING}", 2
+    while path.exists():
+        path, number = shops_folder() / f"{plain}-{number}{SHOP_ENDING}", number + 1
+    write_json(path, shop, own=True)
+    if crib is not None:
+        own = data_folder() / "cribs" / f"{name_for(str(path))}.crib.json"
+        write_json(own, {**crib, "shop": str(path)}, own=True)
+    return path
+
+
+def _spelled_out(built_in: str, title: str) -> dict[str, Any]:
+    from cordwainer.core.shop import catalog
+    from cordwainer.files.shop_out import shop_data
+
+    return {**shop_data(catalog.built_in(built_in)), "name": title}
+
+
+def _whole_book(path: Path, now: Callable[[], datetime]) -> None:
+    """A logbook brought along, made of this version beside the one here. Raises for one that is none."""
+    from cordwainer.logbook.book import Book
+
+    book = Book(path, now)
+    book.close()
+    if any("damaged" in line for line in book.said):
+        raise InputError("", "the logbook in it is damaged; nothing was taken in")
+
+
+def merge(source: Path, book: Path, now: Callable[[], datetime]) -> int:
+    """Holes and regrinds of another logbook that are not here yet, in one transaction; how many holes."""
+    from cordwainer.logbook.book import Book
+
+    Book(book, now).close()
+    with closing(sqlite3.connect(book)) as raw:
+        raw.execute("ATTACH DATABASE ? AS other", (str(source),))
+        with raw:
+            raw.execute(
+                "CREATE TEMP TABLE fresh AS SELECT id FROM other.hole WHERE id NOT IN (SELECT id FROM hole)"
+            )
+            for table in TABLES:
+                own = table.__tablename__
+                columns = [c.name for c in table.__table__.columns if own == "hole" or c.name != "id"]
+                names = ", ".join(f'"{c}"' for c in columns)
+                which = {
+                    "hole": "id IN (SELECT id FROM fresh)",
+                    "regrind": "NOT EXISTS (SELECT 1 FROM regrind r WHERE r.tool_id = o.tool_id AND r.at = o.at)",
+                }.get(own, "hole_id IN (SELECT id FROM fresh)")
+                raw.execute(f"INSERT INTO {own} ({names}) SELECT {names} FROM other.{own} o WHERE {which}")
+            count = raw.execute("SELECT COUNT(*) FROM fresh").fetchone()[0]
+        return int(count)
