@@ -68,6 +68,7 @@ def blank(shop: str) -> dict[str, Any]:
         "more_gauges": [],
         "no_gauges": [],
         "sets": [],
+        "count": {},
     }
 
 
@@ -81,6 +82,7 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
         ("gauges", dict),
         ("practice", dict),
         *((key, list) for key in LISTS),
+        ("count", dict),
     ):
         if not isinstance(data.setdefault(key, wanted()), wanted):
             raise InputError(key, f"holds no {'object' if wanted is dict else 'list'}")
@@ -99,6 +101,11 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
         for identifier, fields in data[key].items():
             if not isinstance(fields, dict):
                 raise InputError(f"{key}.{identifier}", "holds no object")
+    seen, unmarked = data["count"].get("seen", {}), data["count"].get("unmarked", [])
+    if not isinstance(seen, dict) or not all(isinstance(n, int) and n >= 0 for n in seen.values()):
+        raise InputError("count.seen", "holds no counts by tool")
+    if not isinstance(unmarked, list) or not all(isinstance(mm, int | float) for mm in unmarked):
+        raise InputError("count.unmarked", "holds no sizes")
     for key in ("more_machines", "more_gauges"):
         for index, entry in enumerate(data[key]):
             if not isinstance(entry, dict) or not isinstance(entry.get("id"), str):
@@ -511,7 +518,7 @@ def for_plans(data: dict[str, Any]) -> dict[str, Any]:
         told = {name: value for name, value in fields.items() if name not in ("note", "drawer", "point")}
         if told:
             changed[identifier] = told
-    return data | {"changed": changed, "sets": []}
+    return data | {"changed": changed, "sets": [], "count": {}}
 
 
 def edited(data: dict[str, Any], change: Callable[[dict[str, Any]], None]) -> dict[str, Any]:

@@ -12,7 +12,7 @@ import errno
 import json
 import os
 import stat
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -163,6 +163,13 @@ def _put(beside: Path, target: Path, over: bool) -> None:
         os.replace(beside, target)
         return
     beside.unlink()
+
+
+def write_chunks(path: Path, chunks: Iterable[bytes]) -> None:
+    """A new file piece by piece, for what is too large to hold, in a folder made for it."""
+    with told(path), path.open("xb") as out:
+        for chunk in chunks:
+            out.write(chunk)
 
 
 def append_line(path: Path, line: bytes) -> None:

@@ -10,11 +10,10 @@ from __future__ import annotations
 import hashlib
 import json
 import re
-import shutil
 import sqlite3
 import tempfile
 import zipfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from contextlib import closing
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -26,7 +25,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.files.documents import parse_json
 from cordwainer.files.places import SHOP_ENDING, Settings, data_folder, name_for
 from cordwainer.files.shown import shown
-from cordwainer.files.writing import make_folder, told, write_bytes, write_json
+from cordwainer.files.writing import make_folder, take_place, told, write_bytes, write_chunks, write_json
 from cordwainer.logbook.records import TABLES
 
 FORMAT, VERSION, ENDING = "cordwainer-archive", 1, ".cordwainer"
@@ -83,7 +82,9 @@ def export(path: Path, shop_name: str, settings: Settings, book: Path, over: boo
     """Write the shop in use, with all that belongs to it, into one file. Raises `InputError`."""
     if path.exists() and not over:
         raise InputError("", f"{path.name} is there already")
-    with tempfile.TemporaryDirectory(dir=path.parent if path.parent.is_dir() else None) as name:
+    with told(path):
+        make_folder(path.parent)
+    with tempfile.TemporaryDirectory(dir=path.parent) as name:
         folder = Path(name)
         files = _gathered(folder, shop_name, settings, book)
         parts = tuple(Part(inside, own.stat().st_size, _hash(own)) for inside, own in files.items())
@@ -101,8 +102,7 @@ def export(path: Path, shop_name: str, settings: Settings, book: Path, over: boo
             for inside, own in files.items():
                 out.write(own, inside)
         with told(path):
-            make_folder(path.parent)
-            shutil.move(made, path)
+            take_place(made, path)
     return Archive(path, str(manifest["made"]), __version__, str(manifest["name"]), parts)
 
 
@@ -221,20 +221,25 @@ def unpack(found: Archive, folder: Path) -> dict[str, Path]:
         with zipfile.ZipFile(found.path) as archive:
             for number, part in enumerate(found.parts):
                 target = folder / f"{number}.part"
-                seen, size = hashlib.sha256(), 0
-                with archive.open(part.name) as inside, target.open("wb") as out:
-                    while chunk := inside.read(CHUNK):
-                        size += len(chunk)
-                        if size > part.size:
-                            raise InputError("", f"'{part.name}' is larger than it says; nothing was taken in")
-                        seen.update(chunk)
-                        out.write(chunk)
-                if size != part.size or seen.hexdigest() != part.sha256:
-                    raise InputError("", f"'{part.name}' is not as it was written; nothing was taken in")
+                write_chunks(target, _checked_chunks(archive, part))
                 taken[part.name] = target
     except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError):
         raise InputError("", f"{found.path.name} is cut off or damaged; nothing was taken in") from None
     return taken
+
+
+def _checked_chunks(archive: zipfile.ZipFile, part: Part) -> Iterator[bytes]:
+    """A part piece by piece, its size and its sum held against what the list says."""
+    seen, size = hashlib.sha256(), 0
+    with archive.open(part.name) as inside:
+        while chunk := inside.read(CHUNK):
+            size += len(chunk)
+            if size > part.size:
+                raise InputError("", f"'{part.name}' is larger than it says; nothing was taken in")
+            seen.update(chunk)
+            yield chunk
+    if size != part.size or seen.hexdigest() != part.sha256:
+        raise InputError("", f"'{part.name}' is not as it was written; nothing was taken in")
 
 
 def bring_in(
@@ -259,7 +264,7 @@ def bring_in(
             _whole_book(parts[BOOK], now)
         if any(inside.startswith("jobs/") for inside in parts):
             with told(jobs_folder):
-                jobs_folder.mkdir(parents=True, exist_ok=True)
+                make_folder(jobs_folder)
         if shop is not None:
             brought.shop = _place_shop(archive.name, shop, crib)
         if BOOK in parts:

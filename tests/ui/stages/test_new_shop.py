@@ -17,6 +17,7 @@ from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.count_page import CountPage
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.crib.fill_page import FillPage
 from cordwainer.ui.stages.first.first_stage import FirstStage
@@ -185,5 +186,35 @@ def test_machines_are_named_copied_and_taken_away_but_never_the_last(qtbot: QtBo
         with pytest.raises(Exception, match="another name"):
             own.begin("West bay", "mm", "bench_lathe")
         stock.said.connect(said.append)
+    finally:
+        shut(window)
+
+
+def test_stock_is_taken_by_measuring_and_what_was_not_seen_is_to_get(qtbot: QtBot, tmp_path: Path) -> None:
+    window = fresh(qtbot, tmp_path)
+    try:
+        window.run("new_shop")
+        page = filling(window)
+        page.begin.name.setText("East bay")
+        page.begin.do()
+        page.typed.field.setText("6 7 8 10 drill, 17/64, H")
+        page.typed.take()
+        window.run("take_stock")
+        count = at(window, CribStage).pages.currentWidget()
+        assert isinstance(count, CountPage) and "0 of 6 seen" in words(count)
+        hands = Hands(window)
+        for size in ("6.01", "7.00", "9.3", "nonsense"):
+            count.field.clear()
+            hands.type(count.field, size)
+        assert "2 of 6 seen" in words(count) and "9.300 mm" in words(count)
+        count.take("6.75 mm")
+        assert "which one is it?" in words(count)
+        hands.press(count, "letter H drill")
+        assert "3 of 6 seen" in words(count) and "17/64 in drill" in words(count)
+        hands.press(count, "Strike out what was not seen")
+        tools = {t.designation: t for t in all_tools(window.desk.stock.shop)}
+        assert {d for d, t in tools.items() if t.quantity == 0} == {"17/64 in", "8 mm", "10 mm"}
+        window.run("undo")
+        assert all(t.quantity for t in all_tools(window.desk.stock.shop))
     finally:
         shut(window)

@@ -51,8 +51,8 @@ class CribActs(Protocol):
     def to_new_shop(self) -> None:
         """To a shop of one's own, to be begun."""
 
-    def to_fill(self) -> None:
-        """To filling the crib by sets and typed lines."""
+    def to_page(self, page: str) -> None:
+        """To filling the crib, or to stock-taking."""
 
     def walk(self, step: int) -> None:
         """To another place of the drawer."""

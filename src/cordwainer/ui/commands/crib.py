@@ -37,7 +37,13 @@ def new_shop(shell: Shell) -> None:
 def fill_crib(shell: Shell) -> None:
     """To filling the crib by sets and typed lines."""
     shell.go("crib")
-    shell.crib_acts().to_fill()
+    shell.crib_acts().to_page("fill")
+
+
+def take_stock(shell: Shell) -> None:
+    """To counting what is in the drawers."""
+    shell.go("crib")
+    shell.crib_acts().to_page("count")
 
 
 def find_tool(shell: Shell) -> None:

@@ -83,6 +83,7 @@ COMMANDS: tuple[Command | None, ...] = (
     _go("go_logbook", "Logbook, what each tool has cut", to("logbook"), "L"),
     _crib("new_shop", "New shop…", crib.new_shop, "Ctrl+Shift+N"),
     _crib("fill_crib", "Fill the crib…", crib.fill_crib),
+    _crib("take_stock", "Stock-taking…", crib.take_stock),
     _crib("find_tool", "Find a tool", crib.find_tool, "Ctrl+F"),
     _tool("tool_out", "This tool is out, or back", crib.tool_out, "O"),
     _tool("tool_to_get", "This tool is to get, or here", crib.tool_to_get, "G"),

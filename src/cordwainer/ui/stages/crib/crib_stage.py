@@ -27,6 +27,7 @@ from cordwainer.ui.stages.crib.tool_list import ToolList
 from cordwainer.ui.stages.crib.what_drill import WhatDrill
 
 CARD_WIDTH = 352
+OWN_PAGES = ("gauges", "machines", "fill", "count")
 DIGITS = frozenset("0123456789.")
 
 
@@ -119,12 +120,14 @@ class CribStage(Stage):
         self.back.clicked.connect(lambda: self.open_page("drawers"))
         bring, send, put = Link("Import a list", 14), Link("Export", 14), Link("Fill the crib", 14)
         put.clicked.connect(lambda: self.open_page("fill"))
+        take = Link("Stock-taking", 14)
+        take.clicked.connect(lambda: self.open_page("count"))
         bring.clicked.connect(lambda: self.wants.emit("import_tools"))
         send.clicked.connect(lambda: self.wants.emit("export_tools"))
         for widget in (self.finder, self.found_words):
             line.addWidget(widget)
         line.addStretch(1)
-        for link in (self.back, put, bring, send):
+        for link in (self.back, put, take, bring, send):
             line.addWidget(link)
         return head
 
@@ -210,9 +213,9 @@ class CribStage(Stage):
         if isinstance(page, FillPage):
             page.ask_new(True)
 
-    def to_fill(self) -> None:
-        """To filling the crib by sets and typed lines."""
-        self.open_page("fill")
+    def to_page(self, page: str) -> None:
+        """To filling the crib, or to stock-taking."""
+        self.open_page(page)
 
     def out_or_back(self) -> None:
         """The tool chosen goes out, or back to its place."""
@@ -278,7 +281,7 @@ class CribStage(Stage):
         text, unit = self.finder.text().strip(), self.selection.unit
         for page, door in self.doors.items():
             door.setChecked(page == self.page and not text)
-        self.what.setVisible(bool(text) or self.page not in ("gauges", "machines", "fill"))
+        self.what.setVisible(bool(text) or self.page not in OWN_PAGES)
         self.back.setVisible(self.page != "drawers" or bool(text))
         self.found_words.setText("")
         if text:
@@ -304,6 +307,10 @@ class CribStage(Stage):
             from cordwainer.ui.stages.crib.fill_page import FillPage
 
             self._show_own(FillPage)
+        elif self.page == "count":
+            from cordwainer.ui.stages.crib.count_page import CountPage
+
+            self._show_own(CountPage)
         else:
             self.pages.setCurrentWidget(self.drawers)
             self._show_drawers()

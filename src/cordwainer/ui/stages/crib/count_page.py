@@ -1,0 +1,201 @@
+"""Stock-taking: sizes typed or sent as the drawers are walked; each names its drill and marks it seen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from PyQt6.QtCore import QSize
+from PyQt6.QtWidgets import QPushButton, QWidget
+
+from cordwainer.core.errors import InputError
+from cordwainer.core.lengths import parse
+from cordwainer.core.planning.words.wording import fixed
+from cordwainer.core.shop.stock_taking import Count, Named, count, name
+from cordwainer.core.shop.tool import Tool
+from cordwainer.files.crib import all_tools, change_tool
+from cordwainer.ui.desk.gauge_link import GaugeLink
+from cordwainer.ui.desk.selection import Selection
+from cordwainer.ui.desk.stock import Stock
+from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
+
+SHOWN = 24
+
+
+class CountPage(QWidget):
+    """The reading at the left with what it is; at the right how far the count is and what is missing."""
+
+    def __init__(self, selection: Selection, stock: Stock) -> None:
+        super().__init__()
+        self.selection, self.stock = selection, stock
+        self.last: Named | None = None
+        self.asked: list[Named] = []
+        row = across(self, (20, 0, 16, 8), 28)
+        left = Column(NONE, 8)
+        left.setFixedWidth(360)
+        left.add(text_label("Stock-taking", 20, True))
+        words = "Across the margins, drill by drill as they stand. Each is named and marked seen in its place."
+        left.add(text_label(words, 14, color=theme.INK2, wrap=True))
+        typed, line = line_of(gap=8)
+        self.field = Field("Size of the next one", 26, True)
+        self.field.setFixedSize(QSize(200, 56))
+        self.field.setPlaceholderText("6.8")
+        self.unit = text_label("", 18)
+        fill(line, self.field, self.unit, None)
+        left.add(typed)
+        self.answer = Column(NONE, 4)
+        left.add(self.answer)
+        left.box.addStretch(1)
+        row.addWidget(left)
+        right = down(gap=6)
+        head, line = line_of(gap=14)
+        self.stands = text_label("", 20, True)
+        self.begin = Link("Begin anew", 14)
+        self.begin.clicked.connect(lambda: self._write("Begin the count anew", {"seen": {}, "unmarked": []}))
+        fill(line, self.stands, None, self.begin)
+        right.addWidget(head)
+        scroll = scroll_down()
+        self.lists = Column((0, 0, 10, 0), 6)
+        put_in_scroll(scroll, self.lists)
+        right.addWidget(scroll, 1)
+        self.strike = QPushButton("Strike out what was not seen")
+        self.strike.clicked.connect(self.strike_out)
+        foot, line = line_of()
+        fill(line, None, self.strike)
+        right.addWidget(foot)
+        row.addLayout(right, 1)
+        self.field.returnPressed.connect(lambda: self.take(self.field.text()))
+        self.link = GaugeLink(stock.document.settings)
+        self.link.sent.connect(self.take)
+        for told in (stock.changed, selection.unit_changed):
+            told.connect(self._follow)
+        self.refresh()
+
+    def _follow(self) -> None:
+        if self.isVisible():
+            self.refresh()
+
+    def showEvent(self, event: object) -> None:
+        """Catch up, ready to type; a gauge on the line is listened to."""
+        self.refresh()
+        self.field.setFocus()
+        self.link.start()
+
+    def hideEvent(self, event: object) -> None:
+        """The gauge is let go."""
+        self.link.stop()
+
+    # -- what was counted ----------------------------------------------------------------------
+
+    @property
+    def counted(self) -> dict[str, Any]:
+        """What was seen, by id, and the sizes nothing fits; kept with the crib from one day to the next."""
+        found = self.stock.crib.data.get("count") or {}
+        return {"seen": dict(found.get("seen", {})), "unmarked": list(found.get("unmarked", []))}
+
+    def _write(self, words: str, counted: dict[str, Any]) -> None:
+        self.stock.crib.edit(words, lambda data: data.__setitem__("count", counted))
+
+    def take(self, text: str) -> None:
+        """One more size: named, and marked where it can be only one tool."""
+        if not self.isVisible() or not text.strip():
+            return
+        try:
+            size = parse(text, self.selection.unit).mm
+        except InputError as bad:
+            self._say(bad.problem[0].upper() + bad.problem[1:] + ".")
+            return
+        counted = self.counted
+        self.last = name(size, all_tools(self.stock.shop), counted["seen"])
+        self.field.clear()
+        if self.last.sure is not None:
+            self.mark(self.last.sure)
+        elif not self.last.fits:
+            counted["unmarked"].append(round(size, 4))
+            self._write("Nothing here fits it", counted)
+        else:
+            self.asked.append(self.last)
+            self.refresh()
+
+    def say(self, asked: Named, tool: Tool) -> None:
+        """Of those a size could be it is this one."""
+        self.asked = [one for one in self.asked if one is not asked]
+        self.last = Named(asked.size_mm, (tool,))
+        self.mark(tool)
+
+    def mark(self, tool: Tool) -> None:
+        """It is this one: seen once more."""
+        counted = self.counted
+        counted["seen"][tool.id] = counted["seen"].get(tool.id, 0) + 1
+        size = self.last.size_mm if self.last is not None else tool.diameter_mm
+        self.last = Named(size, (tool,))
+        self._write(f"Seen: {tool.name}", counted)
+
+    def strike_out(self) -> None:
+        """What was not seen is to get from now on."""
+        missing = self.stands_at().not_seen
+
+        def change(data: dict[str, Any]) -> None:
+            for tool in missing:
+                change_tool(data, tool, quantity=0)
+
+        if missing:
+            self.stock.crib.edit(f"Strike out {len(missing)} not seen", change)
+
+    def stands_at(self) -> Count:
+        """How far the count is."""
+        counted = self.counted
+        return count(all_tools(self.stock.shop), counted["seen"], counted["unmarked"])
+
+    # -- showing -------------------------------------------------------------------------------
+
+    def refresh(self) -> None:
+        """Mirror the count."""
+        unit = self.selection.unit
+        self.unit.setText(unit)
+        found = self.stands_at()
+        self.stands.setText(f"{found.seen} of {found.of} seen")
+        self.strike.setEnabled(bool(found.not_seen) and found.seen > 0)
+        self._show_answer()
+        self.lists.clear()
+        for title, lines in (
+            ("Not seen", [t.name + (f", drawer {t.drawer}" if t.drawer else "") for t in found.not_seen]),
+            ("More than the crib has", [f"{t.name}: {n}, not {max(t.quantity, 1)}" for t, n in found.doubled]),
+            ("Nothing here fits", [f"{fixed(mm, unit, 3, 4)} {unit}" for mm in found.unmarked]),
+            ("To get", [t.name for t in found.to_get]),
+        ):
+            if not lines:
+                continue
+            self.lists.add(text_label(f"{title}: {len(lines)}", 16, True))
+            more = [f"and {len(lines) - SHOWN} more"] if len(lines) > SHOWN else []
+            self.lists.add(text_label("; ".join([*lines[:SHOWN], *more]), 14, wrap=True))
+        self.lists.box.addStretch(1)
+
+    def _show_answer(self) -> None:
+        self.answer.clear()
+        last, unit = self.last, self.selection.unit
+        if last is not None and last.sure is not None:
+            tool, size = last.sure, f"{fixed(last.size_mm, unit, 3, 4)} {unit}"
+            self.answer.add(text_label(tool.name, 26, True, wrap=True))
+            place = f"Drawer {tool.drawer}" if tool.drawer else "No drawer noted"
+            times = self.counted["seen"].get(tool.id, 0)
+            often = "once" if times < 2 else f"{times} times"
+            self.answer.add(text_label(f"{size}. {place}; seen {often}.", 16, wrap=True))
+        elif last is not None and not last.fits:
+            self._say(
+                f"{fixed(last.size_mm, unit, 3, 4)} {unit}: nothing here fits it. It is noted with the unmarked."
+            )
+        for asked in self.asked:
+            self.answer.add(text_label(f"{fixed(asked.size_mm, unit, 3, 4)} {unit}: which one is it?", 16, True))
+            row, line = line_of(gap=12)
+            for one in asked.fits[:3]:
+                link = Link(one.name, 15)
+                link.clicked.connect(lambda _=False, a=asked, t=one: self.say(a, t))
+                line.addWidget(link)
+            line.addStretch(1)
+            self.answer.add(row)
+
+    def _say(self, words: str) -> None:
+        self.answer.clear()
+        self.answer.add(text_label(words, 16, True, wrap=True))
