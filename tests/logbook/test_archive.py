@@ -19,7 +19,7 @@ from cordwainer.cli import cli
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.sets import sets
 from cordwainer.files import crib, new_shop
-from cordwainer.files.places import Settings, data_folder, name_for
+from cordwainer.files.places import Settings, crib_path, data_folder, name_for
 from cordwainer.files.writing import write_json
 from cordwainer.logbook import archive
 from cordwainer.logbook.book import Book
@@ -95,6 +95,30 @@ def test_there_and_back_to_the_last_record(shop: Path, tmp_path: Path, monkeypat
     again = archive.bring_in(out, settings, data_folder() / "logbook.sqlite", jobs, now)
     assert again.holes == 0 and not again.jobs and again.shop != brought.shop
     assert rows(data_folder() / "logbook.sqlite") == before
+    assert not archive.take_back(again, settings, data_folder() / "logbook.sqlite") and not again.shop.exists()
+    brought.jobs[0].write_text('{"format": "cordwainer-job", "version": 1, "holes": [], "name": "worked on"}')
+    left = archive.take_back(brought, settings, data_folder() / "logbook.sqlite")
+    assert left == brought.jobs and not brought.shop.exists() and settings.get("guard") is None
+    assert not any(rows(data_folder() / "logbook.sqlite").values()), "what came went, with all that belongs to it"
+
+
+def test_in_place_of_a_shop_keeps_what_was_there(
+    shop: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    out = tmp_path / "along.cordwainer"
+    archive.export(out, str(shop), Settings(), data_folder() / "logbook.sqlite")
+    elsewhere(tmp_path, monkeypatch)
+    own = new_shop.begin("South bay", "drill_press")
+    notes = crib.blank(str(own)) | {"sets": ["letters"]}
+    write_json(crib_path(str(own)), notes, own=True)
+    before = {path: path.read_bytes() for path in (own, crib_path(str(own)))}
+    book = data_folder() / "logbook.sqlite"
+    brought = archive.bring_in(out, Settings(), book, tmp_path / "jobs", now, own)
+    assert brought.shop == own and json.loads(own.read_text())["name"] == "North bay"
+    assert len(json.loads(crib_path(str(own)).read_text())["added"]) == 26
+    assert all(path.with_name(path.name + ".20260301-000000").read_bytes() == was for path, was in before.items())
+    assert not archive.take_back(brought, Settings(), book)
+    assert {path: path.read_bytes() for path in before} == before
 
 
 def remade(path: Path, change: Callable[[dict[str, bytes]], None]) -> None:

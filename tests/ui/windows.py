@@ -28,6 +28,7 @@ class Answers(Questions):
     def __init__(self, *yes: bool, leave: str = STAY, path: Path | None = None, text: str | None = None) -> None:
         self.asked: list[str] = []
         self.said_yes, self.leaves, self.path, self.said = iter(yes), leave, path, text
+        self.picks = ""
 
     def file_to_open(self, title: str, kinds: str) -> Path | None:
         """The file given."""
@@ -50,6 +51,11 @@ class Answers(Questions):
         said = next(self.said_yes, None)
         assert said is not None, f"nothing is answered to: {text}"
         return said
+
+    def one_of(self, title: str, text: str, ways: tuple[str, ...]) -> int | None:
+        """The way that was to be picked."""
+        self.asked.append(text)
+        return ways.index(self.picks) if self.picks else None
 
     def leave(self) -> str:
         """The answer given."""

@@ -51,6 +51,11 @@ def name_for(text: str) -> str:
     return hashlib.sha256(text.encode("utf-8", "surrogatepass")).hexdigest()
 
 
+def crib_path(shop_name: str) -> Path:
+    """Where the notes on the crib of a shop are kept, a built-in one's or a file's."""
+    return data_folder() / "cribs" / f"{name_for(shop_name) or 'none'}.crib.json"
+
+
 def aside(path: Path, what: str) -> str:
     """Set aside what stands where a file of ours should; what is to be said of it."""
     new = set_aside(path)
@@ -95,6 +100,14 @@ class Settings:
             if not self._told:
                 self._told = True
                 self.said.append(f"Settings last only until this window closes: {bad}.")
+
+    def drop(self, key: str) -> None:
+        """Forget what was settled."""
+        self.values.pop(key, None)
+        try:
+            write_json(self.path, self.values, own=True)
+        except InputError as bad:
+            self.said.append(f"Settings last only until this window closes: {bad}.")
 
     def recent(self) -> list[str]:
         """Files opened lately that still exist, newest first."""

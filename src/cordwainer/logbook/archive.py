@@ -22,10 +22,11 @@ from typing import Any
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
+from cordwainer.core.shop.shop import Shop
 from cordwainer.files.documents import parse_json
-from cordwainer.files.places import SHOP_ENDING, Settings, data_folder, name_for
+from cordwainer.files.places import SHOP_ENDING, Settings, crib_path
 from cordwainer.files.shown import shown
-from cordwainer.files.writing import make_folder, take_place, told, write_bytes, write_chunks, write_json
+from cordwainer.files.writing import make_folder, remove, take_place, told, write_bytes, write_chunks, write_json
 from cordwainer.logbook.records import TABLES
 
 FORMAT, VERSION, ENDING = "cordwainer-archive", 1, ".cordwainer"
@@ -34,6 +35,7 @@ KNOWN = (SHOP, CRIB, BOOK, SETTINGS)
 JOB = re.compile(r"jobs/[^/\\\x00-\x1f]{1,150}\.(?:job\.json|run\.jsonl)")
 MOST_MANIFEST, MOST_SMALL, MOST_BOOK = 2_000_000, 60_000_000, 4_000_000_000
 MOST_PARTS, CHUNK = 5000, 1 << 20
+BUILT_IN = ("demo", "catalog")
 LEFT_OUT = ("recent", "shop", "readout", "gauge", "window")
 
 
@@ -68,11 +70,20 @@ class Archive:
 
 @dataclass
 class Brought:
-    """What came of an archive: the shop's file here, holes new to the logbook, jobs put in their folder."""
+    """What came of an archive: the shop's file here, rows new to the logbook, jobs put in their folder."""
 
     shop: Path | None = None
-    holes: int = 0
+    rows: list[str] = field(default_factory=list)
+    ground: list[tuple[str, str]] = field(default_factory=list)
     jobs: list[Path] = field(default_factory=list)
+    settled: dict[str, Any] = field(default_factory=dict)
+    sums: dict[Path, str] = field(default_factory=dict)
+    before: dict[Path, bytes] = field(default_factory=dict)
+
+    @property
+    def holes(self) -> int:
+        """How many holes are new to the logbook."""
+        return len(self.rows)
 
 
 # -- out ------------------------------------------------------------------------------------------
@@ -123,7 +134,7 @@ def _gathered(folder: Path, shop_name: str, settings: Settings, book: Path) -> d
             SHOP,
             {"format": "cordwainer-shop", "version": 1, "name": shop_name, "tools": [], "built_in": shop_name},
         )
-    crib = data_folder() / "cribs" / f"{name_for(shop_name) or 'none'}.crib.json"
+    crib = crib_path(shop_name)
     if crib.is_file():
         found[CRIB] = crib
     keep(SETTINGS, {key: value for key, value in settings.values.items() if key not in LEFT_OUT})
@@ -243,43 +254,104 @@ def _checked_chunks(archive: zipfile.ZipFile, part: Part) -> Iterator[bytes]:
 
 
 def bring_in(
-    path: Path, settings: Settings, book: Path, jobs_folder: Path, now: Callable[[], datetime]
+    path: Path,
+    settings: Settings,
+    book: Path,
+    jobs_folder: Path,
+    now: Callable[[], datetime],
+    over: Path | None = None,
+    *,
+    with_shop: bool = True,
 ) -> Brought:
-    """Take a shop in beside what is here: its file and crib under a free name, its holes that are new, its jobs.
+    """Take a shop in: its file and crib, its holes that are new, its jobs, settings nobody settled here.
 
-    Nothing here is written over: the shop gets a name of its own, jobs that are here already are left, the logbook
-    only grows. Raises `InputError`, and then nothing has changed.
+    It comes beside what is here, under a free name, or in place of the shop whose file `over` is, or without its
+    tools where they are taken some other way. Jobs that are here already are left, the logbook only grows. Raises
+    `InputError`, and then nothing has changed.
     """
     archive = look(path)
     brought = Brought()
     with tempfile.TemporaryDirectory() as name:
         parts = unpack(archive, Path(name))
-        shop, crib = _read(parts, SHOP), _read(parts, CRIB)
-        if crib is not None:
-            from cordwainer.files.crib import checked, make_added
-
-            checked(crib)
-            make_added(crib, {})
+        shop, crib = _shop_parts(parts)
+        if shop is not None and shop.get("built_in") in BUILT_IN and crib is None and over is None:
+            shop = None  # everybody has that one
+        elif shop is not None:
+            shop = _whole_shop(shop, archive.name)
         if BOOK in parts:
             _whole_book(parts[BOOK], now)
         if any(inside.startswith("jobs/") for inside in parts):
             with told(jobs_folder):
                 make_folder(jobs_folder)
-        if shop is not None:
-            brought.shop = _place_shop(archive.name, shop, crib)
+        if shop is not None and with_shop:
+            brought.shop = over or _free_place(archive.name)
+            brought.before = _place_shop(brought.shop, shop, crib, now())
         if BOOK in parts:
-            brought.holes = merge(parts[BOOK], book, now)
+            brought.rows, brought.ground = merge(parts[BOOK], book, now)
         for inside, own in parts.items():
             if inside.startswith("jobs/"):
                 target = jobs_folder / inside.removeprefix("jobs/")
                 if not target.exists():
                     write_bytes(target, own.read_bytes())
                     brought.jobs.append(target)
-        other = _read(parts, SETTINGS)
-        for key, value in (other or {}).items():
+        for key, value in (_read(parts, SETTINGS) or {}).items():
             if key not in settings.values and key not in LEFT_OUT:
                 settings.put(key, value)
+                brought.settled[key] = value
+    written = [*brought.jobs, *([brought.shop, crib_path(str(brought.shop))] if brought.shop else [])]
+    brought.sums = {own: _hash(own) for own in written if own.is_file()}
     return brought
+
+
+def shop_in(path: Path) -> Shop:
+    """The shop an archive holds, with the notes on its crib in it. Raises `InputError`."""
+    from cordwainer.core.shop import catalog
+    from cordwainer.files import crib as cribs
+    from cordwainer.files.shop import load
+
+    with tempfile.TemporaryDirectory() as name:
+        parts = unpack(look(path), Path(name))
+        shop, crib = _shop_parts(parts)
+        if shop is None:
+            raise InputError("", f"{path.name} holds no shop")
+        built_in = shop.get("built_in")
+        base = catalog.built_in(built_in) if built_in in BUILT_IN else load(str(parts[SHOP]))
+    return base if crib is None else cribs.with_changes(base, crib)
+
+
+def _shop_parts(parts: dict[str, Path]) -> tuple[dict[str, Any] | None, dict[str, Any] | None]:
+    """The shop's file and the notes on its crib, read and checked. Raises `InputError`."""
+    shop, crib = _read(parts, SHOP), _read(parts, CRIB)
+    if crib is not None:
+        from cordwainer.files.crib import checked, make_added
+
+        checked(crib)
+        make_added(crib, {})
+    return shop, crib
+
+
+def take_back(brought: Brought, settings: Settings, book: Path) -> list[Path]:
+    """Take back what was brought in; files worked on since are left, and come back as a list.
+
+    Rows the archive put into the logbook go with what belongs to them, in one transaction; all others stay.
+    """
+    if brought.rows or brought.ground:
+        with closing(sqlite3.connect(book)) as raw, raw:
+            raw.execute("PRAGMA foreign_keys=ON")
+            raw.executemany("DELETE FROM hole WHERE id = ?", [(name,) for name in brought.rows])
+            raw.executemany("DELETE FROM regrind WHERE tool_id = ? AND at = ?", brought.ground)
+    left = []
+    for own, known in brought.sums.items():
+        if own.is_file() and _hash(own) == known and own in brought.before:
+            write_bytes(own, brought.before[own])
+        elif own.is_file() and _hash(own) == known:
+            remove(own)
+        elif own.is_file():
+            left.append(own)
+    for key, value in brought.settled.items():
+        if settings.get(key) == value:
+            settings.drop(key)
+    return left
 
 
 def _read(parts: dict[str, Path], name: str) -> dict[str, Any] | None:
@@ -291,34 +363,45 @@ def _read(parts: dict[str, Path], name: str) -> dict[str, Any] | None:
     return data
 
 
-def _place_shop(title: str, shop: dict[str, Any], crib: dict[str, Any] | None) -> Path | None:
-    """The shop's file, and its crib's, under a name nobody has."""
+def _free_place(title: str) -> Path:
+    """A shop's file under a name nobody has."""
     from cordwainer.files.new_shop import shops_folder
-    from cordwainer.files.reading import validate
-    from cordwainer.files.shop import ShopFile
 
-    built_in = shop.pop("built_in", None)
-    if built_in in ("demo", "catalog") and crib is None:
-        return None
-    if built_in in ("demo", "catalog"):
-        shop = _spelled_out(built_in, title)
-    validate(ShopFile, shop)
     plain = re.sub(r"[^\w]+", "-", title.lower()).strip("-") or "shop"
     path, number = shops_folder() / f"{plain}{SHOP_ENDING}", 2
     while path.exists():
         path, number = shops_folder() / f"{plain}-{number}{SHOP_ENDING}", number + 1
-    write_json(path, shop, own=True)
-    if crib is not None:
-        own = data_folder() / "cribs" / f"{name_for(str(path))}.crib.json"
-        write_json(own, {**crib, "shop": str(path)}, own=True)
     return path
 
 
-def _spelled_out(built_in: str, title: str) -> dict[str, Any]:
+def _place_shop(
+    path: Path, shop: dict[str, Any], crib: dict[str, Any] | None, when: datetime
+) -> dict[Path, bytes]:
+    """Write the shop's file, and its crib's; what stood there is kept beside them by the time, and comes back."""
+    notes = crib_path(str(path))
+    before = {own: own.read_bytes() for own in (path, notes) if own.is_file()}
+    for own, data in before.items():
+        write_bytes(own.with_name(f"{own.name}.{when:%Y%m%d-%H%M%S}"), data)
+    write_json(path, shop, own=True)
+    if crib is not None or notes.is_file():
+        from cordwainer.files.crib import blank
+
+        write_json(notes, {**(crib or blank("")), "shop": str(path)}, own=True)
+    return before
+
+
+def _whole_shop(shop: dict[str, Any], title: str) -> dict[str, Any]:
+    """The shop's file, a built-in one spelled out under the archive's title. Raises `InputError`."""
     from cordwainer.core.shop import catalog
+    from cordwainer.files.reading import validate
+    from cordwainer.files.shop import ShopFile
     from cordwainer.files.shop_out import shop_data
 
-    return {**shop_data(catalog.built_in(built_in)), "name": title}
+    built_in = shop.pop("built_in", None)
+    if built_in in BUILT_IN:
+        shop = {**shop_data(catalog.built_in(built_in)), "name": title}
+    validate(ShopFile, shop)
+    return shop
 
 
 def _whole_book(path: Path, now: Callable[[], datetime]) -> None:
@@ -331,8 +414,8 @@ def _whole_book(path: Path, now: Callable[[], datetime]) -> None:
         raise InputError("", "the logbook in it is damaged; nothing was taken in")
 
 
-def merge(source: Path, book: Path, now: Callable[[], datetime]) -> int:
-    """Holes and regrinds of another logbook that are not here yet, in one transaction; how many holes."""
+def merge(source: Path, book: Path, now: Callable[[], datetime]) -> tuple[list[str], list[tuple[str, str]]]:
+    """Holes and regrinds of another logbook that are not here yet, in one transaction; which ones."""
     from cordwainer.logbook.book import Book
 
     Book(book, now).close()
@@ -342,14 +425,15 @@ def merge(source: Path, book: Path, now: Callable[[], datetime]) -> int:
             raw.execute(
                 "CREATE TEMP TABLE fresh AS SELECT id FROM other.hole WHERE id NOT IN (SELECT id FROM hole)"
             )
+            new = "NOT EXISTS (SELECT 1 FROM regrind r WHERE r.tool_id = o.tool_id AND r.at = o.at)"
+            ground = raw.execute(f"SELECT DISTINCT tool_id, at FROM other.regrind o WHERE {new}").fetchall()
             for table in TABLES:
                 own = table.__tablename__
                 columns = [c.name for c in table.__table__.columns if own == "hole" or c.name != "id"]
                 names = ", ".join(f'"{c}"' for c in columns)
-                which = {
-                    "hole": "id IN (SELECT id FROM fresh)",
-                    "regrind": "NOT EXISTS (SELECT 1 FROM regrind r WHERE r.tool_id = o.tool_id AND r.at = o.at)",
-                }.get(own, "hole_id IN (SELECT id FROM fresh)")
+                which = {"hole": "id IN (SELECT id FROM fresh)", "regrind": new}.get(
+                    own, "hole_id IN (SELECT id FROM fresh)"
+                )
                 raw.execute(f"INSERT INTO {own} ({names}) SELECT {names} FROM other.{own} o WHERE {which}")
-            count = raw.execute("SELECT COUNT(*) FROM fresh").fetchone()[0]
-        return int(count)
+            holes = [name for (name,) in raw.execute("SELECT id FROM fresh")]
+        return holes, ground

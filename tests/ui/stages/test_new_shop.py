@@ -72,7 +72,7 @@ SHOPS = {
          "numbers 61 to 80", "end mills 1/8 to 1/2 by 8ths", "counterbores #6 to 3/8",
          "17/32 to 1 by 32nds, taper shank", "4-40 to 1/2-13 bottoming"),
         "2x 1/4 stub, .2510 reamer, 1/2 countersink 82, boring bars 1/4 3/8, 3/8 end mill, 3/8 spot drill 90",
-        ".3125 +.001 -.000, 3/4 deep",
+        "5/16 -.000 +.0008, 3/4 deep",
         "two-point bore gauge",
     ),
     "mm": (

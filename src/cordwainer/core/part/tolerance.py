@@ -131,6 +131,8 @@ def written_limits(nominal: Fraction, text: str, default_unit: str | None = None
     >>> limits = written_limits(Fraction(14), "+0.018/-0 mm")
     >>> limits.upper_mm
     14.018
+    >>> written_limits(Fraction(14), "-0/+0.018 mm").upper_mm
+    14.018
     """
     shown = text.strip()
     if is_code(shown):
@@ -144,6 +146,8 @@ def written_limits(nominal: Fraction, text: str, default_unit: str | None = None
     if two:
         scale = _scale(two["unit"], default_unit, shown)
         upper, lower = _figure(two["upper"]) * scale, _figure(two["lower"]) * scale
+        if two["upper"].startswith("-") and two["lower"].startswith("+"):
+            upper, lower = lower, upper
         return _checked(nominal + lower, nominal + upper, shown)
     raise InputError(
         "", f"'{shown}' is not a tolerance; write 'H7', '+0.02/-0 mm', '±0.001 in' or give two limits"

@@ -21,7 +21,7 @@ def sized(kind: str, series: str, size: str, angle: float | None = None) -> Tool
     """The tool of that kind, series and size as it is sold. Raises `InputError` for one nobody sells.
 
     >>> sized("drill", "jobber", "5/16 in").name
-    '5/16 drill'
+    '5/16 in drill'
     """
     try:
         return _sized(kind, series, size, angle)

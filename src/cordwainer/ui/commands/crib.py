@@ -166,26 +166,31 @@ def bring_in(shell: Shell) -> None:
 
 
 def bring_in_from(shell: Shell, path: Path) -> None:
-    """Say what is in it; once that is wanted, bring it in and work in it. Raises `InputError`."""
-    from datetime import datetime
-
+    """Say what is in it and ask how it shall come in; undoable in one step. Raises `InputError`."""
+    from cordwainer.files.crib_merge import more_of
     from cordwainer.logbook import archive
+    from cordwainer.ui.desk.brought import BESIDE, INTO, OVER, BroughtIn, ways
 
     desk = shell.desk
     found = archive.look(path)
     parts = [words for name, words in PARTS.items() if found.part(name)]
     parts += [f"{found.jobs} jobs"] if found.jobs else []
-    words = (
-        f"{found.name}, taken along on {found.made[:10]}: {', '.join(parts)}. It comes in beside what is here; "
-        "the logbook only grows, and jobs that are here already are left."
-    )
-    if not shell.questions.yes("Bring a shop in", words, "Bring it in"):
+    open_ways = ways(desk.stock)
+    said = [f"{found.name}, taken along on {found.made[:10]}: {', '.join(parts)}."]
+    said.append("Beside what is here: a shop of its own, worked in from now on.")
+    if INTO in open_ways:
+        said.append(f"Into this shop: {more_of(archive.shop_in(path), desk.stock.shop).words} more.")
+    if OVER in open_ways:
+        said.append("In place of this shop: its tools, machines and gauges give way; a copy of them is kept.")
+    said.append("The logbook only grows, jobs that are here already are left.")
+    picked = shell.questions.one_of("Bring a shop in", "\n".join(said), tuple(open_ways.values()))
+    if picked is None:
         return
-    jobs = path.parent
-    brought = archive.bring_in(
-        path, desk.document.settings, desk.log.path, jobs, lambda: datetime.now().astimezone()
-    )
-    if brought.shop is not None:
-        desk.stock.use_shop(str(brought.shop))
+    way = list(open_ways)[picked]
+    command = BroughtIn(desk.stock, desk.log, path, way)
+    desk.document.undo.push(command)
+    brought, more = command.brought, command.more
     holes = "1 hole" if brought.holes == 1 else f"{brought.holes} holes"
-    shell.say(f"{found.name} is here; {holes} new to the logbook, {len(brought.jobs)} jobs in {jobs.name}.")
+    came = {BESIDE: f"{found.name} is here", OVER: f"{found.name} is here, a copy of what was is kept"}
+    first = f"{more.words} more" if more is not None else came[way]
+    shell.say(f"{first}; {holes} new to the logbook, {len(brought.jobs)} jobs in {path.parent.name}.")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -12,8 +13,9 @@ from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from cordwainer.core.errors import InputError
 from cordwainer.files import crib
+from cordwainer.files.copies import daily_copies, keep_for_the_day
 from cordwainer.files.documents import read_document
-from cordwainer.files.places import aside, data_folder, name_for
+from cordwainer.files.places import aside, crib_path
 from cordwainer.files.writing import write_json
 
 if TYPE_CHECKING:
@@ -68,17 +70,37 @@ class CribBook(QObject):
         if not keeps or not os.path.lexists(path):
             return
         try:
-            data = crib.checked(read_document(path, crib.FORMAT))
-            crib.make_added(data, self._made)
-            self.data = data
+            self.data = self._read(path)
+            keep_for_the_day(path, date.today())
         except InputError as bad:
             self.said.emit(f"{aside(path, 'The file of notes on this crib')} {bad}")
             self.keeps = not os.path.lexists(path)
+            self._mend(path)
+
+    def _read(self, path: Path) -> dict[str, Any]:
+        data = crib.checked(read_document(path, crib.FORMAT))
+        crib.make_added(data, self._made)
+        return data
+
+    def _mend(self, path: Path) -> None:
+        """The newest whole copy takes the place of a file that could not be read."""
+        for copy in daily_copies(path):
+            try:
+                self.data = self._read(copy)
+            except InputError:
+                continue
+            self.said.emit(f"The copy of {copy.name[-10:]} took its place.")
+            return
+
+    def read_again(self) -> None:
+        """Its file was changed from elsewhere."""
+        name, self.shop_name = self.shop_name, ""
+        self.use(name, self.keeps)
 
     @property
     def path(self) -> Path:
         """Where this shop's changes are kept."""
-        return data_folder() / "cribs" / f"{name_for(self.shop_name) or 'none'}.crib.json"
+        return crib_path(self.shop_name)
 
     @property
     def untouched(self) -> bool:
@@ -113,6 +135,7 @@ class CribBook(QObject):
         self.data = data
         if self.keeps:
             try:
+                keep_for_the_day(self.path, date.today())
                 write_json(self.path, data, own=True)
             except InputError as bad:
                 self.said.emit(f"The change is in use but not written down: {bad}.")

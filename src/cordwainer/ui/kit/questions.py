@@ -72,6 +72,17 @@ class Questions:
         run(box)
         return box.clickedButton() is go
 
+    def one_of(self, title: str, text: str, ways: tuple[str, ...]) -> int | None:
+        """A question with several ways on; None for the way back."""
+        box = QMessageBox(self.parent)
+        box.setWindowTitle(title)
+        box.setTextFormat(Qt.TextFormat.PlainText)
+        box.setText(lines(text, 900))
+        buttons = [box.addButton(on_menu(way), QMessageBox.ButtonRole.AcceptRole) for way in ways]
+        box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
+        run(box)
+        return next((k for k, button in enumerate(buttons) if box.clickedButton() is button), None)
+
     def leave(self) -> str:
         """What becomes of work that is not saved: `SAVE`, `DROP` or `STAY`."""
         box = QMessageBox(self.parent)

@@ -20,7 +20,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 
-SHOWN = 24
+SHOWN, MOST_ASKED = 24, 5
 
 
 class CountPage(QWidget):
@@ -188,13 +188,10 @@ class CountPage(QWidget):
             )
         for asked in self.asked:
             self.answer.add(text_label(f"{fixed(asked.size_mm, unit, 3, 4)} {unit}: which one is it?", 16, True))
-            row, line = line_of(gap=12)
-            for one in asked.fits[:3]:
-                link = Link(one.name, 15)
+            for one in asked.fits[:MOST_ASKED]:
+                link = Link(one.name + (f", drawer {one.drawer}" if one.drawer else ""), 15)
                 link.clicked.connect(lambda _=False, a=asked, t=one: self.say(a, t))
-                line.addWidget(link)
-            line.addStretch(1)
-            self.answer.add(row)
+                self.answer.add(link)
 
     def _say(self, words: str) -> None:
         self.answer.clear()

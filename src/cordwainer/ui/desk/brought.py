@@ -1,0 +1,99 @@
+"""A shop brought in from an archive: beside what is here, into the shop in use, or in its place; one undo."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from PyQt6.QtGui import QUndoCommand
+
+from cordwainer.core.errors import InputError
+from cordwainer.files import crib
+from cordwainer.files.new_shop import shops_folder
+from cordwainer.logbook import archive
+
+if TYPE_CHECKING:
+    from cordwainer.files.crib_merge import More
+    from cordwainer.ui.desk.log import Log
+    from cordwainer.ui.desk.stock import Stock
+
+BESIDE, INTO, OVER = "beside", "into", "over"
+
+
+class BroughtIn(QUndoCommand):
+    """An archive brought in, one of three ways. Made with what it does done already."""
+
+    def __init__(self, stock: Stock, log: Log, path: Path, way: str) -> None:
+        """Bring it in. Raises `InputError`, and then nothing has changed."""
+        super().__init__("Bring a shop in")
+        self.stock, self.log, self.path, self.way = stock, log, path, way
+        self.shop_before = stock.document.shop_name
+        self.crib_before: dict[str, Any] = {}
+        self.more: More | None = None
+        self.left: list[Path] = []
+        self.brought = self._bring()
+        self._done = True
+
+    def _bring(self) -> archive.Brought:
+        stock, over = self.stock, None
+        after: dict[str, Any] = {}
+        if self.way == INTO:
+            from cordwainer.files.crib_merge import more_of
+
+            self.more = more_of(archive.shop_in(self.path), stock.shop)
+            self.crib_before = stock.crib.data
+            after = crib.edited(stock.crib.data, self.more.put)
+            crib.make_added(after, {})
+        if self.way == OVER:
+            over = Path(self.shop_before)
+        brought = archive.bring_in(
+            self.path,
+            stock.document.settings,
+            self.log.path,
+            self.path.parent,
+            lambda: datetime.now().astimezone(),
+            over,
+            with_shop=self.way != INTO,
+        )
+        if self.way == INTO:
+            stock.crib.take(after)
+        elif brought.shop is not None:
+            stock.crib.read_again()
+            stock.use_shop(str(brought.shop))
+        self.log.learn()
+        return brought
+
+    def redo(self) -> None:
+        """Bring it in again, where the archive is still there."""
+        if self._done:
+            self._done = False
+            return
+        try:
+            self.brought = self._bring()
+        except InputError as bad:
+            self.stock.said.emit(f"Not brought in again. {bad}")
+
+    def undo(self) -> None:
+        """Everything the archive brought goes; what was worked on since stays, and is said."""
+        document = self.stock.document
+        if self.way == INTO:
+            self.stock.crib.take(self.crib_before)
+        self.left = archive.take_back(self.brought, document.settings, self.log.path)
+        self.stock.crib.read_again()
+        if self.way != INTO:
+            self.stock.use_shop(self.shop_before)
+        self.log.learn()
+        if self.left:
+            names = ", ".join(own.name for own in self.left)
+            self.stock.said.emit(f"Taken back but for what was worked on since: {names}.")
+
+
+def ways(stock: Stock) -> dict[str, str]:
+    """The ways a shop can come in here, by what is said of each."""
+    found = {BESIDE: "Beside what is here"}
+    if stock.crib.keeps:
+        found[INTO] = "Into this shop"
+    if Path(stock.document.shop_name).parent == shops_folder():
+        found[OVER] = "In place of this shop"
+    return found
