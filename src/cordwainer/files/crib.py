@@ -35,7 +35,10 @@ OWN_UNITS: dict[str, tuple[tuple[str, ...], float]] = {
 }
 LISTS = ("more_machines", "no_machines", "more_gauges", "no_gauges", "sets")
 SAID = ("quantity", "condition", "drawer", "note", "price", "coating", "material")
-TOOL_FIELDS = ("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "point", *OWN_FIGURES)
+TOOL_FIELDS = (
+    *("quantity", "out", "condition", "regrinds", "note", "drawer", "price", "coating", "point"),
+    *OWN_FIGURES,
+)
 POINT_LENGTHS = ("lip_a", "lip_b", "web", "wear")
 POINT_ANGLES = ("half_a", "half_b", "relief_a", "relief_b")
 CONDITIONS = ("good", "worn", "chipped", "blunt")

@@ -190,6 +190,73 @@ def test_machines_are_named_copied_and_taken_away_but_never_the_last(qtbot: QtBo
         shut(window)
 
 
+def test_a_drawer_is_walked_with_one_key_a_note(qtbot: QtBot, tmp_path: Path) -> None:
+    window = fresh(qtbot, tmp_path)
+    try:
+        window.run("new_shop")
+        page = filling(window)
+        page.begin.name.setText("Far bay")
+        page.begin.do()
+        page.typed.field.setText("6 7 drill")
+        page.typed.take()
+        crib = at(window, CribStage)
+        crib.open_page("drawers")
+        crib.show_tool(next(iter(page.own.here().values())))
+
+        def press(key: str, text: str = "") -> None:
+            QApplication.processEvents()
+            inside = QApplication.focusWidget() or crib
+            QTest.keyClick(inside, key)
+            if text:
+                field = QApplication.focusWidget()
+                assert field is not None
+                QTest.keyClicks(field, text)
+                QTest.keyClick(field, Qt.Key.Key_Return)
+
+        window.activateWindow()
+        crib.setFocus()
+        for key, text in (("e", ""), ("h", "C2"), ("q", "3"), ("m", "1.80"), ("t", "TiN"), ("n", "short one")):
+            press(key, text)
+        tool = page.own.here()[crib.chosen.id]
+        assert (tool.condition, tool.drawer, tool.quantity, tool.price) == ("worn", "C2", 3, 1.8)
+        assert tool.coating == "TiN" and tool.note == "short one"
+        press("m", "dear")
+        assert "price" in words(crib) and page.own.here()[tool.id].price == 1.8
+    finally:
+        shut(window)
+
+
+def test_an_indicator_says_how_true_with_its_working(qtbot: QtBot, tmp_path: Path) -> None:
+    window = fresh(qtbot, tmp_path)
+    try:
+        window.run("new_shop")
+        page = filling(window)
+        page.begin.name.setText("Near bay")
+        page.begin.do()
+        crib, stock = at(window, CribStage), window.desk.stock
+        crib.open_page("machines")
+        machine = crib.pages.currentWidget()
+        hands = Hands(window)
+        hands.press(machine, "Measure it with an indicator")
+        runout, side, _up = machine.indicator.parts
+        for part, readings in ((runout, ("0.03", "0.01")), (side, ("0.05", "-0.01"))):
+            for field, text in zip(part.fields, readings, strict=True):
+                field.setText(text)
+        assert "0.050 − (−0.010) = 0.060 mm" in words(side)
+        hands.press(runout, "Runout: take it")
+        hands.press(side, "Off toward you: take it")
+        assert stock.machine.runout_mm == pytest.approx(0.02)
+        assert stock.machine.tailstock_offset_mm == pytest.approx((0.06, 0.0))
+        runout.fields[0].setText("0.01")
+        runout.fields[1].setText("0.03")
+        assert "below the lowest" in words(runout) and not runout.take.isVisible()
+        machine.fields["power_kw"].setText("2 hp")
+        machine.fields["power_kw"].kept.emit("2 hp")
+        assert stock.machine.power_kw == pytest.approx(1.4914, abs=1e-4)
+    finally:
+        shut(window)
+
+
 def test_stock_is_taken_by_measuring_and_what_was_not_seen_is_to_get(qtbot: QtBot, tmp_path: Path) -> None:
     window = fresh(qtbot, tmp_path)
     try:

@@ -69,6 +69,12 @@ class CribActs(Protocol):
     def one_more(self) -> None:
         """One more of the tool chosen."""
 
+    def next_edge(self) -> None:
+        """The edge of the tool chosen, one condition on."""
+
+    def to_field(self, name: str) -> None:
+        """To a note of the tool chosen."""
+
 
 class PointActs(Protocol):
     """What commands do on the page of a drill's point."""

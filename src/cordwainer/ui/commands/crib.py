@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -65,6 +66,20 @@ def tool_to_get(shell: Shell) -> None:
 def one_more_tool(shell: Shell) -> None:
     """One more of the tool chosen."""
     shell.crib_acts().one_more()
+
+
+def next_edge(shell: Shell) -> None:
+    """Good, worn, chipped, blunt, and good again: the edge of the tool chosen."""
+    shell.crib_acts().next_edge()
+
+
+def to_field(name: str) -> Callable[[Shell], None]:
+    """The way to a note of the tool chosen."""
+
+    def go(shell: Shell) -> None:
+        shell.crib_acts().to_field(name)
+
+    return go
 
 
 def check_point(shell: Shell) -> None:

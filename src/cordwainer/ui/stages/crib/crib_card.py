@@ -62,6 +62,7 @@ class CribCard(Column):
     """What is known of the tool chosen, and its notes."""
 
     check_point = pyqtSignal(object)
+    noted_down = pyqtSignal()
 
     def __init__(self, document: Document, selection: Selection, stock: Stock) -> None:
         super().__init__((0, 0, 0, 0), 5)
@@ -148,20 +149,24 @@ class CribCard(Column):
         self.condition.chosen.connect(lambda value: self._put(f"{tool.name}: {value}", condition=value))
         self.add(text_label("Edge", 14, color=theme.INK2))
         self.add(self.condition)
-        row, box = line_of(gap=8)
         self.drawer, self.count = Field("Drawer", 15, True), Field("How many", 15, True)
-        for words, field, text, wide in (
-            ("Drawer", self.drawer, tool.drawer, 70),
-            ("How many", self.count, str(tool.quantity), 46),
+        self.price, self.coating = Field("Price", 15, True), Field("Coating", 15, True)
+        price = "" if tool.price is None else f"{tool.price:g}"
+        for pair in (
+            (("Drawer", self.drawer, tool.drawer, 92), ("How many", self.count, str(tool.quantity), 56)),
+            (("Coating", self.coating, tool.coating, 92), ("Price", self.price, price, 56)),
         ):
-            box.addWidget(text_label(words, 14, color=theme.INK2))
-            field.setText(text)
-            field.setFixedSize(QSize(wide, 32))
-            box.addWidget(field)
-        box.addStretch(1)
+            row, box = line_of(gap=8)
+            for words, field, text, wide in pair:
+                box.addWidget(text_label(words, 14, color=theme.INK2), 1)
+                field.setText(text)
+                field.setFixedSize(QSize(wide, 32))
+                box.addWidget(field)
+            self.add(row)
         self.drawer.kept.connect(lambda text: self._put(f"{tool.name}: drawer", drawer=text.strip()))
+        self.coating.kept.connect(lambda text: self._put(f"{tool.name}: coating", coating=text.strip()))
         self.count.kept.connect(self._set_count)
-        self.add(row)
+        self.price.kept.connect(self._set_price)
         if tool.kind in ("drill", "core_drill", "spade_drill", "reamer"):
             self._own_figures(tool)
         self.note = Field("Note", 14)
@@ -170,6 +175,15 @@ class CribCard(Column):
         self.note.setFixedHeight(32)
         self.note.kept.connect(lambda text: self._put(f"{tool.name}: note", note=text.strip()))
         self.add(self.note)
+        self.noted = {
+            "drawer": self.drawer,
+            "quantity": self.count,
+            "price": self.price,
+            "coating": self.coating,
+            "note": self.note,
+        }
+        for field in self.noted.values():
+            field.returnPressed.connect(self.noted_down)
         self.trouble = text_label("", 13, True, wrap=True)
         self.trouble.hide()
         self.add(self.trouble)
@@ -203,9 +217,7 @@ class CribCard(Column):
             field.setText(str(known.get(key) or ""))
             field.setPlaceholderText(shown)
             field.setFixedSize(QSize(128, 30))
-            field.kept.connect(
-                lambda text, k=key, n=name: self._put(f"{tool.name}: {n}", **{k: text.strip() or None})
-            )
+            field.kept.connect(lambda text, k=key, n=name: self._keep_own(k, n, text))
             box.addWidget(text_label(name, 14, color=theme.INK2))
             box.addStretch(1)
             box.addWidget(field)
@@ -232,6 +244,23 @@ class CribCard(Column):
     def _set_count(self, text: str) -> None:
         text = text.strip()
         self._put("How many", quantity=int(text) if text.isdigit() and len(text) < 6 else text)
+
+    def _set_price(self, text: str) -> None:
+        text = text.strip().replace(",", ".")
+        figure = re.fullmatch(r"\d{1,7}(\.\d*)?", text)
+        self._put("Price", price=float(text) if figure else text or None)
+
+    def next_edge(self) -> None:
+        """The next of the conditions an edge can be in."""
+        if self.tool is not None:
+            found = CONDITIONS[(CONDITIONS.index(self.tool.condition) + 1) % len(CONDITIONS)]
+            self._put(f"{self.tool.name}: {found}", condition=found)
+
+    def to_field(self, name: str) -> None:
+        """Into one of the fields of the tool shown."""
+        if self.tool is not None:
+            self.noted[name].setFocus()
+            self.noted[name].selectAll()
 
     def out_or_back(self) -> None:
         """Out on a job, or back in its place."""

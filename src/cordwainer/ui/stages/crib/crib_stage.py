@@ -93,6 +93,7 @@ class CribStage(Stage):
         box = down(side, (24, 14, 8, 10))
         self.card = CribCard(self.document, self.selection, self.stock)
         self.card.check_point.connect(self.check_asked)
+        self.card.noted_down.connect(self.setFocus)
         self.card.box.setContentsMargins(0, 0, 14, 0)
         box.addWidget(_scroll(self.card))
         row.addWidget(side)
@@ -228,6 +229,14 @@ class CribStage(Stage):
     def one_more(self) -> None:
         """One more of the tool chosen."""
         self.card.one_more()
+
+    def next_edge(self) -> None:
+        """The edge of the tool chosen, one condition on."""
+        self.card.next_edge()
+
+    def to_field(self, name: str) -> None:
+        """To a note of the tool chosen; Enter comes back to the drawer."""
+        self.card.to_field(name)
 
     # -- what is this drill ----------------------------------------------------------------
 

@@ -25,9 +25,9 @@ class MachineActs(QWidget):
         super().__init__()
         self.own, self.stock = OwnShop(selection, stock), stock
         self.machine_id = ""
-        line = across(self, NONE, 10)
+        line = across(self, NONE, 8)
         self.name = Field("Name of the machine", 15, True)
-        self.name.setFixedSize(QSize(150, 30))
+        self.name.setFixedSize(QSize(132, 30))
         self.name.kept.connect(self._rename)
         copy, away = Link("Copy", 14), Link("Take away", 14)
         copy.clicked.connect(lambda: self.turned.emit(self.own.copy_machine(self.machine_id)))

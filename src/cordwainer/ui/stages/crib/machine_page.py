@@ -10,18 +10,24 @@ from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
+from cordwainer.core.planning.words.sentences import KILOWATT_PER_HP, NEWTON_PER_POUND
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
 from cordwainer.files.crib import CHUCKS, FLUIDS
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import BoxButton, Column, Field, put_in_scroll, text_label
+from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.stages.crib.indicator import Indicator, toggled
 from cordwainer.ui.stages.crib.machine_acts import MachineActs
 from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth
 
+PLATE_UNITS = {
+    "power_kw": {"in": ("hp", KILOWATT_PER_HP), "mm": ("kW", 1.0)},
+    "thrust_n": {"in": ("lb", NEWTON_PER_POUND), "mm": ("N", 1.0)},
+}
 FLUID_WORDS = {"none": "dry", "brush": "brush", "flood": "flood", "through": "through"}
 
 
@@ -126,8 +132,10 @@ class MachinePage(QScrollArea):
 
     def _spindle(self) -> QWidget:
         column, grid = self._block("Spindle", None)
-        self._row(grid, "Power", self._field("power_kw", "Power", self._number("power_kw")), "kW")
-        self._row(grid, "Thrust, most", self._field("thrust_n", "Thrust", self._number("thrust_n")), "N")
+        self._forces = [
+            self._row(grid, "Power", self._field("power_kw", "Power", self._scaled("power_kw"))),
+            self._row(grid, "Thrust, most", self._field("thrust_n", "Thrust", self._scaled("thrust_n"))),
+        ]
         self._row(grid, "Taper", self._field("taper", "Morse taper", self._taper), "MT")
         self._lengths = [
             self._row(grid, "Chuck takes", self._field("chuck_max", "Chuck takes up to", self._mm("chuck_max"))),
@@ -172,11 +180,17 @@ class MachinePage(QScrollArea):
     def _truth(self) -> QWidget:
         self.truth = Truth()
         column, grid = self._block("How true", self.truth)
-        self.truth_words = text_label("", 14, color=theme.INK2)
+        self.truth_words = text_label("", 14, color=theme.INK2, wrap=True)
         column.box.insertWidget(1, self.truth_words)
         self._lengths.append(self._row(grid, "Runout", self._field("runout", "Runout", self._mm("runout"))))
         for axis, label in (("dx", "Off toward you"), ("dy", "Off upward")):
             self._lengths.append(self._row(grid, label, self._field(axis, label, self._offset(axis))))
+        how = Link("Measure it with an indicator", 14)
+        self.indicator = Indicator(lambda: self.selection.unit)
+        self.indicator.taken.connect(self._indicated)
+        toggled(how, self.indicator, ("Measure it with an indicator", "Close the measuring"))
+        for at, widget in enumerate((how, self.indicator), column.box.count() - 1):
+            column.box.insertWidget(at, widget)
         return column
 
     # -- showing ---------------------------------------------------------------------------
@@ -215,6 +229,7 @@ class MachinePage(QScrollArea):
         self.plate.show_machine(machine)
         self.dial.show_dial(machine.wheel, machine.backlash_mm)
         self.truth.show_machine(machine, unit)
+        self.indicator.show_for(machine.is_lathe)
         scale = machine.depth_scale
         self.scale_words.setText(
             f"depth is read on the {SCALE_WORDS[scale.kind]}" if scale else "no depth scale noted"
@@ -222,6 +237,8 @@ class MachinePage(QScrollArea):
         self.truth_words.setText(self._truth_words(machine, unit))
         for words in self._lengths:
             words.setText(unit)
+        for words, key in zip(self._forces, ("power_kw", "thrust_n"), strict=True):
+            words.setText(PLATE_UNITS[key][unit][0])
         for words in self._scale_units:
             words.setText(scale.unit if scale else "")
         self.choices["scale_unit"].set_value(scale.unit if scale else None)
@@ -243,9 +260,10 @@ class MachinePage(QScrollArea):
         words = "tailstock against the spindle"
         if machine.tailstock_offset_mm is None:
             return words
+        most = f"{fixed(TRUE_ENOUGH_MM, unit, 2)} {unit}"
         if true_enough(*machine.tailstock_offset_mm):
-            return f"{words}: within {fixed(TRUE_ENOUGH_MM, unit, 2)}, as true as drills run"
-        return f"{words}: over {fixed(TRUE_ENOUGH_MM, unit, 2)}, move it before reaming"
+            return f"{words}: within {most}, as true as drills run"
+        return f"{words}: over {most}, move it before reaming"
 
     def _buttons(self) -> list[BoxButton]:
         widgets = [self.names_row.itemAt(i) for i in range(self.names_row.count())]
@@ -260,8 +278,8 @@ class MachinePage(QScrollArea):
         rate = machine.rate_per_hour
         return {
             "speeds_rpm": "  ".join(f"{n:g}" for n in machine.speeds_rpm),
-            "power_kw": f"{machine.power_kw:g}",
-            "thrust_n": f"{machine.thrust_n:g}",
+            "power_kw": f"{machine.power_kw / PLATE_UNITS['power_kw'][unit][1]:.3g}",
+            "thrust_n": f"{machine.thrust_n / PLATE_UNITS['thrust_n'][unit][1]:.0f}",
             "taper": "" if machine.taper is None else str(machine.taper),
             "chuck_max": length(machine.chuck_max_mm, 1, 3),
             "jaws": length(machine.jaws_mm, 1, 3),
@@ -303,6 +321,17 @@ class MachinePage(QScrollArea):
     def _number(self, key: str) -> Callable[[str], None]:
         return lambda text: self._put(**{key: _figure(text)})
 
+    def _scaled(self, key: str) -> Callable[[str], None]:
+        """A figure off a plate, in the unit beside it or the one typed behind it."""
+
+        def keep(text: str) -> None:
+            by_name = dict(PLATE_UNITS[key].values())
+            name = next((own for own in by_name if text.lower().endswith(own.lower())), "")
+            scale = by_name[name] if name else PLATE_UNITS[key][self.selection.unit][1]
+            self._put(**{key: round(scale * _figure(text[: len(text) - len(name)].strip()), 4)})
+
+        return keep
+
     def _speeds(self, text: str) -> None:
         self._put(speeds_rpm=[_figure(part) for part in text.replace(",", " ").split()])
 
@@ -339,6 +368,11 @@ class MachinePage(QScrollArea):
             self._put(speed_factors=known)
 
         return keep
+
+    def _indicated(self, which: str, mm: float) -> None:
+        """What an indicator said, kept."""
+        keep = self._mm("runout") if which == "runout" else self._offset(which)
+        keep(f"{mm:.5f} mm")
 
     def _offset(self, axis: str) -> Callable[[str], None]:
         def keep(text: str) -> None:
