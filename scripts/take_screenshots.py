@@ -24,8 +24,8 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
+from cordwainer.ui.stages.crib.machine_page import MachinePage
 from cordwainer.ui.stages.cut.cut_stage import CutStage
-from cordwainer.ui.stages.explain.explain_stage import ExplainStage
 from cordwainer.ui.stages.part.part_stage import PartStage
 from cordwainer.ui.stages.practice.practice_stage import PracticeStage
 from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
@@ -80,14 +80,6 @@ def asked(window: Window, line: str) -> None:
     window.go("plan")
     window.run("ask")
     window.ask_line.field.setText(line)
-
-
-def set_up(window: Window) -> None:
-    """What is looked over before the first cut, in dim light."""
-    window.ask_line.put_away()
-    window.desk.selection.select_hole(0)
-    window.go("cut")
-    stage_of(window, CutStage).set_dim(True)
 
 
 def opened_at(window: Window, demo: str, hole: int) -> None:
@@ -150,15 +142,6 @@ def unclear_case(window: Window) -> None:
     answered(window, 1, sizes, {"q_chips_lips": "uneven", "q_orbit": "yes", "q_lips": "equal"})
 
 
-def tapped_case(window: Window) -> None:
-    """A thread that leans, tapped after the part was moved."""
-    opened_at(window, "splitter", 1)
-    desk = window.desk
-    for question, answer in (("q_thread", "leans"), ("q_moved", "work_rechucked"), ("q_feel", "normal")):
-        desk.causes.answer(question, answer)
-    window.go("explain")
-
-
 def measured_case(window: Window) -> None:
     """A good hole called too large: the gauge reads the same amount over on every part."""
     sizes = ("12.052 mm", "12.051 mm", "12.051 mm")
@@ -166,15 +149,49 @@ def measured_case(window: Window) -> None:
     answered(window, 0, sizes, answers | {"q_tool_size": "right", "q_sound": "quiet"})
 
 
-def rescued(window: Window) -> None:
-    """What can be done with a seat reamed wide at its mouth."""
+def how_true(window: Window) -> None:
+    """The plates of a bench lathe whose tailstock is being indicated."""
     window.desk.document.clean = window.desk.document.data
     leaving_commands.open_demo(window, "demo.job.json")
-    window.desk.selection.select_hole(1)
     wait_for_plan(window)
-    window.desk.selection.edit_hole("Edge", edge="9 mm")
-    window.go("explain")
-    stage_of(window, ExplainStage).turn_over()
+    window.go("crib")
+    crib = stage_of(window, CribStage)
+    crib.chosen = None
+    crib.what.reading.setText("")
+    crib.open_page("machines")
+    page = crib.pages.currentWidget()
+    assert isinstance(page, MachinePage)
+    page.show_machine("bench_lathe")
+
+
+def filled(window: Window) -> None:
+    """A shop of one's own begun, with sets in it, one of them open as a drawer, and a line being typed."""
+    from cordwainer.ui.stages.crib.fill_page import FillPage
+
+    window.desk.selection.set_unit("in")
+    window.run("new_shop")
+    page = stage_of(window, CribStage).pages.currentWidget()
+    assert isinstance(page, FillPage)
+    page.begin.name.setText("North bay")
+    page.begin.do()
+    rows = {row.of.id: row for row in page.rows}
+    for name in ("letters", "centers_inch", "numbers"):
+        rows[name].click()
+    painted()
+    for place in (11, 12, 40):
+        page.drawer.places[place].click()
+    page.typed.field.setText("3x 17/64 stub, 5/16 reamer, #4 center drill, 6.83, frob 7")
+
+
+def counted(window: Window) -> None:
+    """Half way along the drawers with a caliper."""
+    from cordwainer.ui.stages.crib.count_page import CountPage
+
+    window.run("take_stock")
+    page = stage_of(window, CribStage).pages.currentWidget()
+    assert isinstance(page, CountPage)
+    for size in (".228", ".2215", ".213", ".2091", ".2055", ".204", ".201", ".2344", ".302", ".1993"):
+        page.take(size)
 
 
 def ordered(window: Window, demo: str, quantity: int, hole: int, rate: float | None = None) -> None:
@@ -208,6 +225,7 @@ def practiced(window: Window) -> None:
 
 def at_the_machine(window: Window, hole: int, operation: int, gestures: int, dim: bool = False) -> None:
     """A hole under way: the steps before one done, then some stops of it confirmed."""
+    window.ask_line.put_away()
     window.desk.selection.select_hole(hole)
     wait_for_plan(window)
     window.go("cut")
@@ -304,7 +322,6 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "plan": show("plan", 0, 3),
         "what_if": lambda: gone_wrong(window),
         "ask": lambda: asked(window, "#7, 5/8 to 3/4 deep from 1 in"),
-        "setup": lambda: set_up(window),
         "cut": lambda: at_the_machine(window, 1, 1, 3),
         "crib": lambda: identified(window),
         "measure": lambda: doubtful(window),
@@ -314,9 +331,10 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "explain": lambda: clear_case(window),
         "explain_unclear": lambda: unclear_case(window),
         "explain_measured": lambda: measured_case(window),
-        "explain_tapped": lambda: tapped_case(window),
         "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
-        "rescue": lambda: rescued(window),
+        "plates": lambda: how_true(window),
+        "new_shop": lambda: filled(window),
+        "count": lambda: counted(window),
     }
 
 

@@ -25,8 +25,8 @@ def sized(kind: str, series: str, size: str, angle: float | None = None) -> Tool
     """
     try:
         return _sized(kind, series, size, angle)
-    except OutOfRangeError as bad:
-        raise InputError("size", f"{size}: {bad}") from None
+    except OutOfRangeError:
+        raise InputError("size", f"nobody sells a {kind.replace('_', ' ')} of {size}") from None
 
 
 def _sized(kind: str, series: str, size: str, angle: float | None) -> Tool:

@@ -21,6 +21,7 @@ from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_la
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 
 SHOWN, MOST_ASKED = 24, 5
+EXAMPLE = {"in": ".201", "mm": "6.8"}
 
 
 class CountPage(QWidget):
@@ -40,7 +41,6 @@ class CountPage(QWidget):
         typed, line = line_of(gap=8)
         self.field = Field("Size of the next one", 26, True)
         self.field.setFixedSize(QSize(200, 56))
-        self.field.setPlaceholderText("6.8")
         self.unit = text_label("", 18)
         fill(line, self.field, self.unit, None)
         left.add(typed)
@@ -154,13 +154,14 @@ class CountPage(QWidget):
         """Mirror the count."""
         unit = self.selection.unit
         self.unit.setText(unit)
+        self.field.setPlaceholderText(EXAMPLE[unit])
         found = self.stands_at()
         self.stands.setText(f"{found.seen} of {found.of} seen")
         self.strike.setEnabled(bool(found.not_seen) and found.seen > 0)
         self._show_answer()
         self.lists.clear()
+        self._show_not_seen(found)
         for title, lines in (
-            ("Not seen", [t.name + (f", drawer {t.drawer}" if t.drawer else "") for t in found.not_seen]),
             ("More than the crib has", [f"{t.name}: {n}, not {max(t.quantity, 1)}" for t, n in found.doubled]),
             ("Nothing here fits", [f"{fixed(mm, unit, 3, 4)} {unit}" for mm in found.unmarked]),
             ("To get", [t.name for t in found.to_get]),
@@ -171,6 +172,19 @@ class CountPage(QWidget):
             more = [f"and {len(lines) - SHOWN} more"] if len(lines) > SHOWN else []
             self.lists.add(text_label("; ".join([*lines[:SHOWN], *more]), 14, wrap=True))
         self.lists.box.addStretch(1)
+
+    def _show_not_seen(self, found: Count) -> None:
+        """What was not seen, drawer by drawer."""
+        if not found.not_seen:
+            return
+        self.lists.add(text_label(f"Not seen: {len(found.not_seen)}", 16, True))
+        by_drawer: dict[str, list[str]] = {}
+        for tool in found.not_seen:
+            by_drawer.setdefault(tool.drawer, []).append(tool.name.removesuffix(" drill"))
+        for drawer, names in sorted(by_drawer.items()):
+            more = [f"and {len(names) - SHOWN} more"] if len(names) > SHOWN else []
+            words = "; ".join([*names[:SHOWN], *more])
+            self.lists.add(text_label(f"{drawer or 'No drawer noted'}: {words}", 14, wrap=True))
 
     def _show_answer(self) -> None:
         self.answer.clear()

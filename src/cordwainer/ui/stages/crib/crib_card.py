@@ -158,10 +158,13 @@ class CribCard(Column):
         ):
             row, box = line_of(gap=8)
             for words, field, text, wide in pair:
-                box.addWidget(text_label(words, 14, color=theme.INK2), 1)
+                label = text_label(words, 14, color=theme.INK2)
+                label.setFixedWidth(70 if field in (self.count, self.price) else 56)
+                box.addWidget(label)
                 field.setText(text)
                 field.setFixedSize(QSize(wide, 32))
                 box.addWidget(field)
+            box.addStretch(1)
             self.add(row)
         self.drawer.kept.connect(lambda text: self._put(f"{tool.name}: drawer", drawer=text.strip()))
         self.coating.kept.connect(lambda text: self._put(f"{tool.name}: coating", coating=text.strip()))

@@ -250,6 +250,7 @@ class MachinePage(QScrollArea):
                 part.setVisible(text is not None)
             if not field.hasFocus() or not field.isModified():
                 field.setText(text or "")
+                field.setCursorPosition(0)
         self.choices["chuck_kind"].set_value(machine.chuck_kind)
         self.choices["fluid"].set_value(machine.fluid)
 
