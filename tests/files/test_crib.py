@@ -144,6 +144,15 @@ def test_machines_and_gauges_take_their_own_figures() -> None:
             machine_with(lathe, bad)
     gauge = DEMO.gauges[0]
     assert gauge_with(gauge, {"resolution": "0.02 mm", "expanded_uncertainty": None}).resolution_mm == 0.02
+    fields = {"expanded_uncertainty": "0.001 mm", "calibrated_until": "2027-03-01"}
+    known = gauge_with(gauge, fields)
+    assert known.as_of("2027-03-01") is known and known.expanded_mm == pytest.approx(0.001)
+    past = known.as_of("2027-03-02")
+    assert past.overdue and past.expanded_mm is None
+    rough = gauge_with(gauge, {**fields, "expanded_uncertainty": "1 mm"}).as_of("2030-01-01")
+    assert rough.expanded_mm == 1.0, "a figure worse than usual goes on counting"
+    with pytest.raises(InputError, match="not a day"):
+        gauge_with(gauge, {"calibrated_until": "next spring"})
 
 
 # -- holes from a list ----------------------------------------------------------------------------------------

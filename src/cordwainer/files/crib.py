@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
+from datetime import date
 from functools import cache
 from typing import Any
 
@@ -501,7 +502,16 @@ def gauge_with(gauge: Gauge, fields: dict[str, Any] | None) -> Gauge:
         for key, value in fields.items()
         if key in names
     }
+    if fields.get("calibrated_until"):
+        values["due"] = _day(fields["calibrated_until"])
     return replace(gauge, **values)
+
+
+def _day(value: Any) -> str:
+    try:
+        return date.fromisoformat(str(value)).isoformat()
+    except ValueError:
+        raise InputError("calibrated_until", f"'{value}' is not a day; write it as 2027-03-01") from None
 
 
 def _number(value: Any, most: float) -> float:

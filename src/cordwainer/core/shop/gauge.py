@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.tables import by_key, rows
@@ -24,7 +24,10 @@ ALIASES = {"bore_gauge": "two_point_bore_gauge"}
 
 @dataclass(frozen=True)
 class Gauge:
-    """One gauge; lengths in millimeters, `expanded_mm` overrides the table when given."""
+    """One gauge; lengths in millimeters, `expanded_mm` overrides the table when given.
+
+    `due` is the day its calibration runs out, ISO 8601; `overdue` once that day is past.
+    """
 
     id: str
     kind: str
@@ -33,6 +36,20 @@ class Gauge:
     resolution_mm: float
     expanded_mm: float | None = None
     jaw_land_mm: float | None = None
+    due: str = ""
+    overdue: bool = False
+
+    def as_of(self, day: str) -> Gauge:
+        """The gauge on a day: once its calibration ran out, a figure better than usual of its kind counts no more.
+
+        >>> Gauge("a", "pin", 1, 20, 0.01, 0.0001, due="2026-03-01").as_of("2026-03-02").expanded_mm is None
+        True
+        """
+        if not self.due or day <= self.due:
+            return self
+        known = self.expanded_mm
+        better = known is not None and known < 2 * standard_uncertainty_mm(self.kind)
+        return replace(self, overdue=True, expanded_mm=None if better else known)
 
     @property
     def name(self) -> str:

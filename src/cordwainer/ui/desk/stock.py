@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -88,7 +89,10 @@ class Stock(QObject):
             self._fit()
 
     def _believing(self, shop: Shop) -> Shop:
-        """A shop whose tools carry what the logbook has learned of them."""
+        """A shop whose tools carry what the logbook has learned of them, and its gauges what holds today."""
+        today = date.today().isoformat()
+        if any(gauge.due for gauge in shop.gauges):
+            shop = replace(shop, gauges=tuple(gauge.as_of(today) for gauge in shop.gauges))
         if not self.beliefs:
             return shop
         from cordwainer.core.learning.oversize import with_belief

@@ -13,12 +13,13 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.gauge import WORDS, Gauge, standard_uncertainty_mm
+from cordwainer.files.crib import gauge_with
 from cordwainer.files.new_shop import gauge_kinds
 from cordwainer.ui.desk.own_shop import OwnShop
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, down, line_of, write
 
 LOW_MM, HIGH_MM = 0.5, 400.0
@@ -30,7 +31,7 @@ class Reach(QWidget):
     def __init__(self, gauge: Gauge, unit: str) -> None:
         super().__init__()
         self.gauge, self.unit = gauge, unit
-        self.setMinimumSize(150, 34)
+        self.setMinimumSize(96, 34)
         low, high = fixed(gauge.low_mm, unit, 0, 2), fixed(gauge.high_mm, unit, 0, 2)
         self.words = f"{low} to {high} {unit}"
         self.setAccessibleName(f"{gauge.name} reaches {self.words}")
@@ -88,17 +89,28 @@ class GaugePage(QScrollArea):
         page = QWidget()
         grid = QGridLayout(page)
         grid.setContentsMargins(20, 4, 14, 12)
-        grid.setHorizontalSpacing(18)
+        grid.setHorizontalSpacing(10)
         grid.setVerticalSpacing(8)
         unit = self.selection.unit
         for column, words in enumerate(
-            ("Gauge", "Reaches", f"Reads to, {unit}", f"Give or take, {unit}", f"Jaw land, {unit}")
+            (
+                "Gauge",
+                "Reaches",
+                f"Reads to, {unit}",
+                f"Give or take, {unit}",
+                f"Jaw land, {unit}",
+                "Calibrated until",
+            )
         ):
             grid.addWidget(text_label(words, 14, color=theme.INK2), 0, column)
         focused = next((key for key, field in self.fields.items() if field.hasFocus()), None)
         self.fields = {}
         for row, gauge in enumerate(self.stock.shop.gauges, 1):
-            grid.addWidget(text_label(gauge.name[0].upper() + gauge.name[1:], 16, True, wrap=True), row, 0)
+            name = Column(NONE, 0)
+            name.add(text_label(gauge.name[0].upper() + gauge.name[1:], 16, True, wrap=True))
+            if gauge.overdue:
+                name.add(text_label("calibration ran out, the usual counts", 13, wrap=True))
+            grid.addWidget(name, row, 0)
             grid.addWidget(Reach(gauge, unit), row, 1)
             grid.addWidget(self._field(gauge, "resolution", gauge.resolution_mm), row, 2)
             known = gauge.expanded_mm
@@ -108,20 +120,23 @@ class GaugePage(QScrollArea):
                 self.fields[(gauge.id, "expanded_uncertainty")].setPlaceholderText(f"usual {usual}")
             if gauge.kind == "caliper":
                 grid.addWidget(self._field(gauge, "jaw_land", gauge.jaw_land_mm), row, 4)
+            grid.addWidget(self._due_field(gauge), row, 5)
             away = Link("Take away", 13)
             away.setAccessibleName(f"Take away {gauge.name}")
             away.clicked.connect(lambda _=False, i=gauge.id: self.own.remove_gauge(i))
-            grid.addWidget(away, row, 5)
+            grid.addWidget(away, row, 6)
         self.trouble = text_label("", 14, True, wrap=True)
         rows = len(self.stock.shop.gauges)
-        grid.addWidget(self.trouble, rows + 1, 0, 1, 6)
-        grid.addWidget(self._to_add(), rows + 2, 0, 1, 6)
+        grid.addWidget(self.trouble, rows + 1, 0, 1, 7)
+        grid.addWidget(self._to_add(), rows + 2, 0, 1, 7)
         words = (
             "Give or take is the expanded uncertainty, k = 2, in a practiced hand. A hole is accepted or rejected "
-            "with it, so a gauge better than usual is worth noting here."
+            "with it, so a gauge better than usual is worth noting here. Once its calibration has run out, the "
+            "usual figure of its kind counts again where that is the larger one."
         )
-        grid.addWidget(text_label(words, 14, color=theme.INK2, wrap=True), rows + 3, 0, 1, 6)
+        grid.addWidget(text_label(words, 14, color=theme.INK2, wrap=True), rows + 3, 0, 1, 7)
         grid.setRowStretch(rows + 4, 1)
+        grid.setColumnMinimumWidth(0, 150)
         grid.setColumnStretch(1, 1)
         # The field being typed in may be on the old page: it goes when its event is over.
         old = self.takeWidget()
@@ -154,10 +169,35 @@ class GaugePage(QScrollArea):
         unit = self.selection.unit
         field = Field(f"{gauge.name}, {key.replace('_', ' ')}", 15, True)
         field.setText("" if value is None else fixed(value, unit, 3, 5))
-        field.setFixedSize(112, 32)
+        field.setFixedSize(116 if key == "expanded_uncertainty" else 84, 32)
         field.kept.connect(self._keeper(gauge, key, field, field.text()))
         self.fields[(gauge.id, key)] = field
         return field
+
+    def _due_field(self, gauge: Gauge) -> Field:
+        """The day its calibration runs out; outlined once that is past."""
+        field = Field(f"{gauge.name}, calibrated until", 15, True)
+        field.setText(gauge.due)
+        field.setPlaceholderText("not noted")
+        field.setFixedSize(116, 32)
+        field.set_wrong(gauge.overdue)
+        field.kept.connect(lambda text: self._keep_due(gauge, field, text.strip()))
+        self.fields[(gauge.id, "due")] = field
+        return field
+
+    def _keep_due(self, gauge: Gauge, field: Field, text: str) -> None:
+        if text == gauge.due:
+            return
+        try:
+            gauge_with(gauge, {"calibrated_until": text})
+        except InputError as bad:
+            field.set_wrong(True)
+            self.trouble.setText(f"{field.accessibleName()}: {bad.problem}")
+            return
+        self.stock.crib.edit(
+            f"Change {gauge.name}",
+            lambda data: data["gauges"].setdefault(gauge.id, {}).update({"calibrated_until": text}),
+        )
 
     def _keeper(self, gauge: Gauge, key: str, field: Field, known: str) -> Callable[[str], None]:
         def keep(text: str) -> None:

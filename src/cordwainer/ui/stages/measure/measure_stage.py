@@ -324,6 +324,7 @@ class MeasureStage(Stage):
         self.gauge.clear()
         for gauge in self.stock.shop.gauges:
             fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else ", not for this size"
+            fits += ", calibration ran out" if gauge.overdue else ""
             off = fixed(gauge_expanded_mm(gauge), unit)
             self.gauge.addItem(f"{_title(gauge)}, ±{off} {unit}{fits}", gauge.kind)
             if gauge.kind == used.kind:
