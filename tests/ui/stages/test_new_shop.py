@@ -277,7 +277,7 @@ def test_stock_is_taken_by_measuring_and_what_was_not_seen_is_to_get(qtbot: QtBo
         count.take("6.75 mm")
         assert "which one is it?" in words(count)
         hands.press(count, "letter H drill")
-        assert "3 of 6 seen" in words(count) and "17/64 in drill" in words(count)
+        assert "3 of 6 seen" in words(count) and "No drawer noted: 17/64 in;" in words(count)
         hands.press(count, "Strike out what was not seen")
         tools = {t.designation: t for t in all_tools(window.desk.stock.shop)}
         assert {d for d, t in tools.items() if t.quantity == 0} == {"17/64 in", "8 mm", "10 mm"}

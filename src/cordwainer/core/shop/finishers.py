@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from fractions import Fraction
 from math import ceil
 
@@ -20,6 +21,10 @@ from cordwainer.core.shop.tool import Tool, built_in_id
 from cordwainer.core.tables import Row, constant
 
 TAP_LEADS = {"taper": Fraction(8), "plug": Fraction(4), "bottoming": Fraction(3, 2)}
+HAND_FLUTES_MM = (
+    *((3, 31), (4, 38), (5, 44), (6, 47), (7, 54), (8, 58), (9, 62), (10, 66)),
+    *((11, 71), (12, 76), (14, 81), (16, 87), (18, 93), (20, 100)),
+)
 
 
 def reamer_limits(hole: Limits) -> Limits:
@@ -61,6 +66,25 @@ def reamer(size: Length, zone: str, flute_kind: str) -> Tool:
         zone=zone,
         limits=limits,
         lead_mm=max(1.0, round(constant("reamer_lead_per_d") * size.mm, 2)),
+    )
+
+
+def hand_reamer(size: Length) -> Tool:
+    """A reamer turned by a wrench, with a long lead and a square: kept in the crib, never put into a machine.
+
+    Its size is a machine reamer's, its flutes are half of it (DIN 206, from memory; above 20 mm assumed), and about
+    a quarter of them is its lead (assumed).
+    """
+    flute = next((of for up_to, of in HAND_FLUTES_MM if size.mm <= up_to), round(5 * size.mm))
+    machine = reamer(size, "H7" if size.unit == "mm" else "", "straight")
+    return replace(
+        machine,
+        id=built_in_id("hand_reamer", f"{machine.designation} {machine.zone}".strip(), "straight"),
+        kind="hand_reamer",
+        shank="square",
+        flute_length_mm=float(flute),
+        overall_length_mm=2.0 * flute,
+        lead_mm=flute / 4,
     )
 
 

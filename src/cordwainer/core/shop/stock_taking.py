@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
-TAKEN = ("drill", "reamer", "core_drill", "end_mill", "spot_drill")
+TAKEN = ("drill", "reamer", "hand_reamer", "core_drill", "end_mill", "spot_drill")
 
 
 @dataclass(frozen=True)

@@ -17,6 +17,7 @@ KINDS = (
     "center_drill",
     "spot_drill",
     "reamer",
+    "hand_reamer",
     "taper_pin_reamer",
     "boring_bar",
     "end_mill",

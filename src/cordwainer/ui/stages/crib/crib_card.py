@@ -42,7 +42,7 @@ class ToolPicture(QWidget):
         tool, wide = self.tool, self.width() - 4.0
         overall = tool.overall_length_mm or 10 * tool.diameter_mm
         scale = min(wide / overall, 26 / tool.diameter_mm)
-        kind = {"reamer": "ream", "taper_pin_reamer": "ream"}.get(tool.kind, tool.kind)
+        kind = {"reamer": "ream", "taper_pin_reamer": "ream", "hand_reamer": "ream"}.get(tool.kind, tool.kind)
         shape = tools.outline(
             tool, kind if kind in ("drill", "ream", "center_drill", "spot_drill") else "drill", overall
         )
@@ -123,11 +123,14 @@ class CribCard(Column):
             yield f"For {material.name}", choice.words
         if tool.limits is not None:
             low, high = fixed(tool.limits.lower_mm, unit), fixed(tool.limits.upper_mm, unit)
-            yield "Measures", f"{low} to {high}"
+            yield "Measures", f"{low} to {high} {unit}"
         if tool.min_bore_mm is not None:
             yield "Enters a bore from", f"{fixed(tool.min_bore_mm, unit, 1, 3)} {unit}"
         if tool.lead_mm is not None:
             yield "Lead", f"{fixed(tool.lead_mm, unit, 1, 2)} {unit}"
+        if tool.kind == "hand_reamer":
+            yield "Turned", "by hand with a wrench, the power off; no plan puts it into a machine"
+            return
         held = holding(machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm, unit)
         yield machine.name, held or adapters(machine, tool.shank) or "holds it"
         if tool.coating:
@@ -162,6 +165,7 @@ class CribCard(Column):
                 label.setFixedWidth(70 if field in (self.count, self.price) else 56)
                 box.addWidget(label)
                 field.setText(text)
+                field.setCursorPosition(0)
                 field.setFixedSize(QSize(wide, 32))
                 box.addWidget(field)
             box.addStretch(1)
