@@ -72,8 +72,8 @@ def reamer(size: Length, zone: str, flute_kind: str) -> Tool:
 def hand_reamer(size: Length) -> Tool:
     """A reamer turned by a wrench, with a long lead and a square: kept in the crib, never put into a machine.
 
-    Its size is a machine reamer's, its flutes are half of it (DIN 206, from memory; above 20 mm assumed), and about
-    a quarter of them is its lead (assumed).
+    Its size is a machine reamer's, its flutes are half of it (DIN 206, from memory; above 20 mm assumed), and
+    about a quarter of them is its lead (assumed).
     """
     flute = next((of for up_to, of in HAND_FLUTES_MM if size.mm <= up_to), round(5 * size.mm))
     machine = reamer(size, "H7" if size.unit == "mm" else "", "straight")

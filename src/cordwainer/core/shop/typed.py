@@ -261,7 +261,8 @@ def _run(run: re.Match[str], unit: str) -> list[str]:
     first, last, step = run["first"].upper(), run["last"].upper(), run["step"]
     if first.startswith("#") or (len(first) == 1 and first.isalpha()):
         last = f"#{last.lstrip('#')}" if first.startswith("#") else last
-        if first[0] == "#" and not 1 <= int(first[1:]) <= int(last[1:]) <= 80:
+        numbered = first[1:].isdecimal() and last[1:].isdecimal()
+        if first[0] == "#" and not (numbered and 1 <= int(first[1:]) <= int(last[1:]) <= 80):
             raise InputError("", f"'{run[0].strip()}' runs over no numbers; they go from #1 to #80")
         if first[0] != "#" and (len(last) != 1 or not first <= last):
             raise InputError("", f"'{run[0].strip()}' runs over no letters; they go from A to Z")
