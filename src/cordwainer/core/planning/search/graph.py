@@ -23,6 +23,7 @@ from cordwainer.core.tables import constant, constants
 Bools = npt.NDArray[np.bool_]
 KEPT = 3
 MOST_DRILLS = 12
+EVEN_MM = 1e-9  # 4.8 is four tenths of 12, whatever a binary fraction makes of it
 
 
 @dataclass(frozen=True, eq=False)
@@ -103,12 +104,13 @@ def allowed(web: Web) -> tuple[Bools, Bools]:
     before = np.concatenate([[found], bits.d[:n]])[:, None]
     d, chisel = bits.d[None, :], bits.chisel[None, :]
     slender = (bits.d[:n] < c["pilot_least_mm"]) | (bits.depth[:n] > c["pilot_depth_per_d"] * bits.d[:n] + 1e-9)
-    pilot = (before >= chisel) & (before <= c["pilot_over_chisel"] * chisel)
+    less, more = before - EVEN_MM, before + EVEN_MM
+    pilot = (more >= chisel) & (less <= c["pilot_over_chisel"] * chisel)
     most = 1 - 2 * c["ring_grabs"] if web.bench.material.grabs else c["step_most"]
-    step = (before >= np.maximum(c["step_least"] * d, chisel)) & (before <= most * d)
+    step = (more >= np.maximum(c["step_least"] * d, chisel)) & (less <= most * d)
     regular = (pilot | step) & (d >= c["no_pilot_under_mm"])
     core = np.array([t.kind == "core_drill" for t in bits.tools])[None, :]
-    ring = (before >= c["core_from"] * d) & (before <= d - c["core_least_ring_mm"])
+    ring = (more >= c["core_from"] * d) & (less <= d - c["core_least_ring_mm"])
     regular = np.where(core, ring, regular)
     regular[1:] &= ~slender[:, None]
     regular[0] = np.where(core[0], ring[0], before[0] <= thickest_hole(web.bench, d[0]))
