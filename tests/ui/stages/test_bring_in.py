@@ -11,15 +11,12 @@ from cordwainer.files.crib import all_tools
 from cordwainer.files.places import crib_path, shop_words
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
-from tests.ui.stages.test_new_shop import filling, fresh
+from tests.ui.stages.test_new_shop import begun, fresh
 from tests.ui.windows import Answers, at, shut
 
 
 def own_shop(window: Window, name: str, typed: str) -> None:
-    window.run("new_shop")
-    page = filling(window)
-    page.begin.name.setText(name)
-    page.begin.do()
+    page = begun(window, name)
     page.typed.field.setText(typed)
     page.typed.take()
 

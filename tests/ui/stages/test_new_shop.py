@@ -64,6 +64,15 @@ def filling(window: Window) -> FillPage:
     return page
 
 
+def begun(window: Window, name: str) -> FillPage:
+    """A shop begun under a name, in its page to be filled."""
+    window.run("new_shop")
+    page = filling(window)
+    page.begin.name.setText(name)
+    page.begin.do()
+    return page
+
+
 SHOPS = {
     "in": (
         ("1/16 to 1/2 by 64ths", "numbers 1 to 60", "letters A to Z", "center drills 1 to 5",
@@ -166,10 +175,7 @@ def test_sets_are_struck_out_taken_out_and_undone(qtbot: QtBot, tmp_path: Path) 
 def test_machines_are_named_copied_and_taken_away_but_never_the_last(qtbot: QtBot, tmp_path: Path) -> None:
     window = fresh(qtbot, tmp_path)
     try:
-        window.run("new_shop")
-        page = filling(window)
-        page.begin.name.setText("West bay")
-        page.begin.do()
+        page = begun(window, "West bay")
         own, stock = page.own, window.desk.stock
         said: list[str] = []
         assert "only machine" in own.remove_machine(stock.machine.id)
@@ -193,10 +199,7 @@ def test_machines_are_named_copied_and_taken_away_but_never_the_last(qtbot: QtBo
 def test_a_drawer_is_walked_with_one_key_a_note(qtbot: QtBot, tmp_path: Path) -> None:
     window = fresh(qtbot, tmp_path)
     try:
-        window.run("new_shop")
-        page = filling(window)
-        page.begin.name.setText("Far bay")
-        page.begin.do()
+        page = begun(window, "Far bay")
         page.typed.field.setText("6 7 drill")
         page.typed.take()
         crib = at(window, CribStage)
@@ -229,10 +232,7 @@ def test_a_drawer_is_walked_with_one_key_a_note(qtbot: QtBot, tmp_path: Path) ->
 def test_an_indicator_says_how_true_with_its_working(qtbot: QtBot, tmp_path: Path) -> None:
     window = fresh(qtbot, tmp_path)
     try:
-        window.run("new_shop")
-        page = filling(window)
-        page.begin.name.setText("Near bay")
-        page.begin.do()
+        begun(window, "Near bay")
         crib, stock = at(window, CribStage), window.desk.stock
         crib.open_page("machines")
         machine = crib.pages.currentWidget()
@@ -260,10 +260,7 @@ def test_an_indicator_says_how_true_with_its_working(qtbot: QtBot, tmp_path: Pat
 def test_stock_is_taken_by_measuring_and_what_was_not_seen_is_to_get(qtbot: QtBot, tmp_path: Path) -> None:
     window = fresh(qtbot, tmp_path)
     try:
-        window.run("new_shop")
-        page = filling(window)
-        page.begin.name.setText("East bay")
-        page.begin.do()
+        page = begun(window, "East bay")
         page.typed.field.setText("6 7 8 10 drill, 17/64, H")
         page.typed.take()
         window.run("take_stock")

@@ -94,6 +94,7 @@ def show_about(shell: Shell) -> None:
 
 def show_settings(shell: Shell) -> None:
     """What is settled once."""
+    from cordwainer.ui.commands.crib import new_shop
     from cordwainer.ui.commands.strip import choose_shop
     from cordwainer.ui.dialogs.settings import SettingsDialog
 
@@ -101,6 +102,7 @@ def show_settings(shell: Shell) -> None:
     dialog = SettingsDialog(desk.document, desk.selection, desk.settings, shell.parent_widget)
     dialog.text_size_asked.connect(shell.set_text_size)
     dialog.shop_asked.connect(lambda: choose_shop(shell))
+    dialog.new_shop_asked.connect(lambda: new_shop(shell))
     dialog.practice_asked.connect(lambda: shell.go("practice"))
     run(dialog)
 

@@ -37,6 +37,7 @@ class SettingsDialog(QDialog):
 
     text_size_asked = pyqtSignal(int)
     shop_asked = pyqtSignal()
+    new_shop_asked = pyqtSignal()
     practice_asked = pyqtSignal()
 
     def __init__(self, document: Document, selection: Selection, settings: Settings, parent: QWidget) -> None:
@@ -110,10 +111,11 @@ class SettingsDialog(QDialog):
         self.text_size = self._choice("Text", sizes, size, lambda value: self.text_size_asked.emit(int(value)), 82)
         links, line = line_of(gap=20)
         shop, practice = (Link(f"{shop_words(self.document.shop_name)}, change", 15), Link("Your practice", 15))
-        for link, asked in ((shop, self.shop_asked), (practice, self.practice_asked)):
+        new = Link("New shop", 15)
+        for link, asked in ((shop, self.shop_asked), (new, self.new_shop_asked), (practice, self.practice_asked)):
             link.clicked.connect(self.accept)
             link.clicked.connect(asked)
-        fill(line, shop, practice)
+        fill(line, shop, new, practice)
         self._row("Crib, way of working", links)
 
     def _machine(self) -> None:

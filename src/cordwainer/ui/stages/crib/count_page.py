@@ -18,6 +18,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 
 SHOWN, MOST_ASKED = 24, 5
@@ -68,17 +69,11 @@ class CountPage(QWidget):
         self.field.returnPressed.connect(lambda: self.take(self.field.text()))
         self.link = GaugeLink(stock.document.settings)
         self.link.sent.connect(self.take)
-        for told in (stock.changed, selection.unit_changed):
-            told.connect(self._follow)
+        self.following = Following(self, self.refresh, stock.changed, selection.unit_changed)
         self.refresh()
-
-    def _follow(self) -> None:
-        if self.isVisible():
-            self.refresh()
 
     def showEvent(self, event: object) -> None:
-        """Catch up, ready to type; a gauge on the line is listened to."""
-        self.refresh()
+        """Ready to type; a gauge on the line is listened to."""
         self.field.setFocus()
         self.link.start()
 

@@ -20,6 +20,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import NONE, down, line_of, write
 
 LOW_MM, HIGH_MM = 0.5, 400.0
@@ -68,16 +69,7 @@ class GaugePage(QScrollArea):
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.fields: dict[tuple[str, str], Field] = {}
         self._shown: object = None
-        for told in (self.stock.changed, self.selection.unit_changed):
-            told.connect(self._follow)
-        self.refresh()
-
-    def _follow(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def showEvent(self, event: object) -> None:
-        """Catch up."""
+        self.following = Following(self, self.refresh, self.stock.changed, self.selection.unit_changed)
         self.refresh()
 
     def refresh(self) -> None:

@@ -18,6 +18,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.crib.indicator import Indicator, toggled
@@ -82,16 +83,7 @@ class MachinePage(QScrollArea):
         columns.addWidget(self._depth(), 1)
         columns.addWidget(self._truth(), 1)
         fill(box, three, None)
-        for told in (self.stock.changed, self.selection.unit_changed):
-            told.connect(self._follow)
-        self.refresh()
-
-    def _follow(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
-    def showEvent(self, event: object) -> None:
-        """Catch up."""
+        self.following = Following(self, self.refresh, self.stock.changed, self.selection.unit_changed)
         self.refresh()
 
     # -- what it is made of ----------------------------------------------------------------
