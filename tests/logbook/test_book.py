@@ -169,7 +169,7 @@ def test_a_damaged_file_is_set_aside_and_the_last_copy_takes_its_place(tmp_path:
     mended = Book(path, clock)
     assert mended.count() == 1 and "damaged" in mended.said[0] and len(list(tmp_path.glob("*.damaged-*"))) >= 1
     mended.close()
-    for backup in mended.backups():
+    for backup in mended.kept.backups():
         backup.unlink()
     path.write_bytes(b"not a database at all, but long enough to look at" * 50)
     clock.now += timedelta(hours=1)

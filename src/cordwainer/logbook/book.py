@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
+from pathlib import Path
 from typing import Any
 
 from sqlalchemy import and_, func, or_, select
@@ -81,8 +83,18 @@ class MeasuredBatch:
     sizes_mm: tuple[float, ...]
 
 
-class Book(Kept):
-    """One logbook file, searched and added to; every write is one transaction, so a kill loses only that one."""
+class Book:
+    """One logbook, searched and added to; every write is one transaction, so a kill loses only that one.
+
+    `kept` is the file it lies in, opened safely; `said` what had to be mended on the way. Raises `LogbookError`
+    where it cannot be opened.
+    """
+
+    def __init__(self, path: Path, now: Callable[[], datetime]) -> None:
+        self.path, self.now = path, now
+        self.kept = Kept(path, now)
+        self.engine, self.said, self.read_only = self.kept.engine, self.kept.said, self.kept.read_only
+        self.trouble_told, self.close = self.kept.trouble_told, self.kept.close
 
     # -- writing -------------------------------------------------------------------------------
 
