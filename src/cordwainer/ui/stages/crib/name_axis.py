@@ -106,9 +106,10 @@ class NameAxis(QWidget):
             text = named.name.removesuffix(" mm").removesuffix(" in").replace("letter ", "")
             painter.setFont(theme.font(16 if inside else 14, inside))
             wide = painter.fontMetrics().horizontalAdvance(text) + (14 if inside else 6)
-            if x + 12 < free:
+            at = x + 12 if x + 12 + wide <= self.width() else x - 12 - wide
+            if at < free:
                 continue
-            box = QRectF(x + 12, y - 13, wide, 26)
+            box = QRectF(at, y - 13, wide, 26)
             if inside:
                 painter.setPen(QPen(theme.INK, 1.2))
                 painter.setBrush(theme.HI)
