@@ -6,6 +6,7 @@ import json
 import subprocess
 import sys
 import xml.etree.ElementTree as tree
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -85,6 +86,19 @@ def test_many_steps_run_over_to_a_second_page_with_the_heads_again(qapp: QApplic
     document, _held = opened(sheet_pdf(job, [long], built_in("demo").machine(job.file.machine)))
     assert document.pageCount() >= 3
     assert all("Step and tool" in document.getAllText(page).text() for page in range(2))
+
+
+def test_a_drawer_and_a_name_without_end_still_make_a_sheet(qapp: QApplication) -> None:
+    job, plans = planned("demo.job.json")
+    route = plans[0].recommended
+    assert route is not None
+    drawn = next(o for o in route.operations if o.kind == "drill")
+    assert drawn.tool is not None
+    tool = replace(drawn.tool, drawer="under the bench " * 400, designation="long " * 900)
+    odd = replace(route, operations=(replace(drawn, tool=tool),))
+    content = sheet_pdf(job, (replace(plans[0], routes=(odd,)),), built_in("demo").machines[0], "a4")
+    document, _held = opened(content)
+    assert "long long long" in " ".join(document.getAllText(0).text().split())
 
 
 def test_a_hole_without_a_route_says_why(qapp: QApplication) -> None:

@@ -24,13 +24,14 @@ from cordwainer.files.paper import mm as _mm
 from cordwainer.files.paper import words as _words
 from cordwainer.files.schedule import Batch
 from cordwainer.files.section_drawing import Shape, section, to_svg
+from cordwainer.files.shown import shown
 
 PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 MARGIN_MM, FOOT_MM = 14.0, 16.0
 SECTION_MM = 50.0
 COLUMNS_MM = (7.0, 45.0, 14.0, 16.0, 38.0, 24.0, 38.0)
 HEADS = ("", "Step and tool", "rpm", "feed", "Touch → stop", "turns, fluid", "Done: rpm, stop, minutes")
-MOST_PECKS = 6
+MOST_PECKS, MOST_PASSES, MOST_FETCH = 6, 24, 160
 
 
 def fit_paper(name: str) -> tuple[float, float]:
@@ -188,7 +189,7 @@ def _sequence(cards: Sequence[Card], unit: str, wide: float) -> Any:
     for card in cards:
         rows.append([*_row(card, unit), ""])
     share = wide / sum(COLUMNS_MM)
-    table = Table(rows, colWidths=[share * column for column in COLUMNS_MM], repeatRows=1)
+    table = Table(rows, colWidths=[share * column for column in COLUMNS_MM], repeatRows=1, splitInRow=1)
     last = len(COLUMNS_MM) - 1
     table.setStyle(
         TableStyle(
@@ -210,7 +211,7 @@ def _sequence(cards: Sequence[Card], unit: str, wide: float) -> Any:
 
 def _row(card: Card, unit: str) -> list[Any]:
     o = card.operation
-    tool = [_words(card.name, 8.5, True), _words(card.fetch or "", 7.5)]
+    tool = [_words(card.name, 8.5, True), _words(shown(card.fetch or "", MOST_FETCH), 7.5)]
     warned = [w.text for w in o.warnings]
     tool += [_words(f"! {text}", 7) for text in warned[:2]]
     speed = _words(card.speed, 11, True)
@@ -232,9 +233,17 @@ def _row(card: Card, unit: str) -> list[Any]:
         if card.main is not None and card.main.slow is not None:
             read.append(_words(f"half feed from {card.main.say(card.main.slow)}", 7))
     elif card.rungs:
-        read.append(_words(", ".join(rung.reading for rung in card.rungs if rung.what == "pass"), 10, True))
-        springs = sum(rung.what == "spring" for rung in card.rungs)
-        read.append(_words("sizes to set" + (f", then {springs} more, not set" if springs else ""), 7))
+        passes = [rung.reading for rung in card.rungs if rung.what == "pass"]
+        springs, many = sum(rung.what == "spring" for rung in card.rungs), len(passes) > MOST_PASSES
+        few = [*passes[: MOST_PASSES - 2], "…", passes[-1]] if many else passes
+        read.append(_words(", ".join(few), 10, True))
+        read.append(
+            _words(
+                (f"{len(passes)} sizes to set, all on the screen" if many else "sizes to set")
+                + (f", then {springs} more, not set" if springs else ""),
+                7,
+            )
+        )
     turns: list[Any] = []
     wheel = card.wheel
     if wheel is not None and wheel.turns is not None:

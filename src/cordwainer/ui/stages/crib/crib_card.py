@@ -26,6 +26,8 @@ from cordwainer.ui.kit.layout import line_of, smooth
 from cordwainer.ui.kit.plain import rich_label
 from cordwainer.ui.kit.tiles import Choices
 
+LONGEST, LONGEST_NOTE = 60, 400
+
 
 class ToolPicture(QWidget):
     """One tool lying on its side with its lengths."""
@@ -166,6 +168,7 @@ class CribCard(Column):
                 box.addWidget(label)
                 field.setText(text)
                 field.setCursorPosition(0)
+                field.setMaxLength(LONGEST)
                 field.setFixedSize(QSize(wide, 32))
                 box.addWidget(field)
             box.addStretch(1)
@@ -179,6 +182,7 @@ class CribCard(Column):
         self.note = Field("Note", 14)
         self.note.setPlaceholderText("a note, as on its envelope")
         self.note.setText(tool.note)
+        self.note.setMaxLength(LONGEST_NOTE)
         self.note.setFixedHeight(32)
         self.note.kept.connect(lambda text: self._put(f"{tool.name}: note", note=text.strip()))
         self.add(self.note)
