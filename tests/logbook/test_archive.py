@@ -121,6 +121,32 @@ def test_in_place_of_a_shop_keeps_what_was_there(
     assert {path: path.read_bytes() for path in before} == before
 
 
+def test_what_fails_half_way_leaves_nothing_behind(
+    shop: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    out = tmp_path / "along.cordwainer"
+    archive.export(out, str(shop), Settings(), data_folder() / "logbook.sqlite")
+    elsewhere(tmp_path, monkeypatch)
+    settings, jobs, book = Settings(), tmp_path / "jobs", data_folder() / "logbook.sqlite"
+    own = new_shop.begin("South bay", "drill_press")
+    before, place_jobs = own.read_bytes(), archive._place_jobs
+
+    def late(*given: Any) -> None:
+        place_jobs(*given)
+        raise OSError("the disk is full")
+
+    def locked(*_: object) -> None:
+        raise sqlite3.OperationalError("database is locked")
+
+    for name, broken, over in (("merge", locked, own), ("_place_jobs", late, None), ("_place_jobs", late, own)):
+        with monkeypatch.context() as patch, pytest.raises(InputError, match="nothing was taken in"):
+            patch.setattr(archive, name, broken)
+            archive.bring_in(out, settings, book, jobs, now, over)
+        assert own.read_bytes() == before and list(new_shop.own_shops()) == ["south bay"], name
+        assert not list(jobs.glob("*.json")) and settings.get("guard") is None
+        assert not book.exists() or not any(rows(book).values())
+
+
 def remade(path: Path, change: Callable[[dict[str, bytes]], None]) -> None:
     """The archive with its parts changed, the list left as it was unless it is changed, too."""
     with zipfile.ZipFile(path) as old:

@@ -267,36 +267,20 @@ def take_out(data: dict[str, Any], names: Sequence[str]) -> None:
         data["changed"].pop(name, None)
 
 
-def add_machine(data: dict[str, Any], entry: dict[str, Any]) -> str:
-    """A machine more, under an id of its own, which comes back."""
-    name = _free_id(entry["id"], {m["id"] for m in data["more_machines"]} | set(data["no_machines"]))
-    data["more_machines"].append({**entry, "id": name})
+def add_own(data: dict[str, Any], kind: str, entry: dict[str, Any]) -> str:
+    """One more of the `kind`, machines or gauges, under an id of its own, which comes back."""
+    name = _free_id(entry["id"], {own["id"] for own in data[f"more_{kind}"]} | set(data[f"no_{kind}"]))
+    data[f"more_{kind}"].append({**entry, "id": name})
     return name
 
 
-def remove_machine(data: dict[str, Any], name: str) -> None:
-    """Take a machine away with what was noted of it."""
-    own = [m for m in data["more_machines"] if m["id"] == name]
-    data["more_machines"] = [m for m in data["more_machines"] if m["id"] != name]
-    data["machines"].pop(name, None)
-    if not own:
-        data["no_machines"].append(name)
-
-
-def add_gauge(data: dict[str, Any], entry: dict[str, Any]) -> str:
-    """A gauge more, under an id of its own, which comes back."""
-    name = _free_id(entry["id"], {g["id"] for g in data["more_gauges"]} | set(data["no_gauges"]))
-    data["more_gauges"].append({**entry, "id": name})
-    return name
-
-
-def remove_gauge(data: dict[str, Any], name: str) -> None:
-    """Take a gauge away with what was noted of it."""
-    own = [g for g in data["more_gauges"] if g["id"] == name]
-    data["more_gauges"] = [g for g in data["more_gauges"] if g["id"] != name]
-    data["gauges"].pop(name, None)
-    if not own:
-        data["no_gauges"].append(name)
+def remove_own(data: dict[str, Any], kind: str, name: str) -> None:
+    """Take a machine or a gauge away with what was noted of it."""
+    kept = [own for own in data[f"more_{kind}"] if own["id"] != name]
+    if len(kept) == len(data[f"more_{kind}"]):
+        data[f"no_{kind}"].append(name)
+    data[f"more_{kind}"] = kept
+    data[kind].pop(name, None)
 
 
 def _free_id(wanted: str, taken: set[str]) -> str:

@@ -8,7 +8,7 @@ from typing import Any
 from pydantic import BaseModel
 
 from cordwainer.core.shop.shop import Shop
-from cordwainer.files.crib import add_gauge, add_machine, add_tools, all_tools
+from cordwainer.files.crib import add_own, add_tools, all_tools
 from cordwainer.files.shop import GaugeFile, MachineFile, ToolFile
 from cordwainer.files.shop_out import gauge_data, machine_data, tool_data
 
@@ -35,9 +35,9 @@ class More:
         """Into a crib's document; what is here already stays as it is."""
         add_tools(data, self.tools, {})
         for machine in self.machines:
-            add_machine(data, machine)
+            add_own(data, "machines", machine)
         for gauge in self.gauges:
-            add_gauge(data, gauge)
+            add_own(data, "gauges", gauge)
 
 
 def more_of(coming: Shop, here: Shop) -> More:

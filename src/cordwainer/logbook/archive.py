@@ -21,7 +21,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer import __version__
-from cordwainer.core.errors import InputError
+from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.shop.shop import Shop
 from cordwainer.files.documents import parse_json
 from cordwainer.files.places import SHOP_ENDING, Settings, crib_path
@@ -79,6 +79,10 @@ class Brought:
     settled: dict[str, Any] = field(default_factory=dict)
     sums: dict[Path, str] = field(default_factory=dict)
     before: dict[Path, bytes] = field(default_factory=dict)
+
+    def sign(self, *written: Path) -> None:
+        """Remember files as they were written, to know them again."""
+        self.sums |= {own: _hash(own) for own in written if own.is_file()}
 
     @property
     def holes(self) -> int:
@@ -280,27 +284,35 @@ def bring_in(
             shop = _whole_shop(shop, archive.name)
         if BOOK in parts:
             _whole_book(parts[BOOK], now)
-        if any(inside.startswith("jobs/") for inside in parts):
-            with told(jobs_folder):
-                make_folder(jobs_folder)
-        if shop is not None and with_shop:
-            brought.shop = over or _free_place(archive.name)
-            brought.before = _place_shop(brought.shop, shop, crib, now())
-        if BOOK in parts:
-            brought.rows, brought.ground = merge(parts[BOOK], book, now)
-        for inside, own in parts.items():
-            if inside.startswith("jobs/"):
-                target = jobs_folder / inside.removeprefix("jobs/")
-                if not target.exists():
-                    write_bytes(target, own.read_bytes())
-                    brought.jobs.append(target)
-        for key, value in (_read(parts, SETTINGS) or {}).items():
-            if key not in settings.values and key not in LEFT_OUT:
-                settings.put(key, value)
-                brought.settled[key] = value
-    written = [*brought.jobs, *([brought.shop, crib_path(str(brought.shop))] if brought.shop else [])]
-    brought.sums = {own: _hash(own) for own in written if own.is_file()}
+        try:
+            if shop is not None and with_shop:
+                brought.shop = over or _free_place(archive.name)
+                brought.before = _place_shop(brought.shop, shop, crib, now())
+                brought.sign(brought.shop, crib_path(str(brought.shop)))
+            if BOOK in parts:
+                brought.rows, brought.ground = merge(parts[BOOK], book, now)
+            _place_jobs(parts, jobs_folder, brought)
+            for key, value in (_read(parts, SETTINGS) or {}).items():
+                if key not in settings.values and key not in LEFT_OUT:
+                    settings.put(key, value)
+                    brought.settled[key] = value
+        except (CordwainerError, OSError, sqlite3.Error) as bad:
+            take_back(brought, settings, book)
+            raise InputError("", f"{path.name} could not be brought in ({bad}); nothing was taken in") from None
     return brought
+
+
+def _place_jobs(parts: dict[str, Path], folder: Path, brought: Brought) -> None:
+    """Jobs and their run records into a folder; those that are there already are left."""
+    found = {name.removeprefix("jobs/"): own for name, own in parts.items() if name.startswith("jobs/")}
+    if found:
+        make_folder(folder)
+    for name, own in found.items():
+        target = folder / name
+        if not target.exists():
+            write_bytes(target, own.read_bytes())
+            brought.jobs.append(target)
+            brought.sign(target)
 
 
 def shop_in(path: Path) -> Shop:
@@ -333,13 +345,17 @@ def _shop_parts(parts: dict[str, Path]) -> tuple[dict[str, Any] | None, dict[str
 def take_back(brought: Brought, settings: Settings, book: Path) -> list[Path]:
     """Take back what was brought in; files worked on since are left, and come back as a list.
 
-    Rows the archive put into the logbook go with what belongs to them, in one transaction; all others stay.
+    Rows the archive put into the logbook go with what belongs to them, in one transaction; all others stay. Raises
+    `InputError` where the logbook cannot be written, and then nothing was taken back.
     """
     if brought.rows or brought.ground:
-        with closing(sqlite3.connect(book)) as raw, raw:
-            raw.execute("PRAGMA foreign_keys=ON")
-            raw.executemany("DELETE FROM hole WHERE id = ?", [(name,) for name in brought.rows])
-            raw.executemany("DELETE FROM regrind WHERE tool_id = ? AND at = ?", brought.ground)
+        try:
+            with closing(sqlite3.connect(book)) as raw, raw:
+                raw.execute("PRAGMA foreign_keys=ON")
+                raw.executemany("DELETE FROM hole WHERE id = ?", [(name,) for name in brought.rows])
+                raw.executemany("DELETE FROM regrind WHERE tool_id = ? AND at = ?", brought.ground)
+        except sqlite3.Error as bad:
+            raise InputError("", f"the logbook cannot be written: {bad}") from None
     left = []
     for own, known in brought.sums.items():
         if own.is_file() and _hash(own) == known and own in brought.before:

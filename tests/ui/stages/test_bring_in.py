@@ -4,11 +4,14 @@ from __future__ import annotations
 
 from pathlib import Path
 
+import pytest
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.errors import InputError
 from cordwainer.files import new_shop
 from cordwainer.files.crib import all_tools
 from cordwainer.files.places import crib_path, shop_words
+from cordwainer.logbook import archive
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from tests.ui.stages.test_new_shop import begun, fresh
@@ -69,6 +72,43 @@ def test_three_ways_in_and_one_undo_back(qtbot: QtBot, tmp_path: Path) -> None:
         assert here(window)[1] == {"6 mm", "7 mm", "10 mm"}
         window.run("undo")
         assert here(window) == before
+    finally:
+        shut(window)
+
+
+def test_taken_back_in_its_own_shop_and_not_while_the_logbook_is_held(
+    qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    window = fresh(qtbot, tmp_path)
+    window.questions = answers = Answers(path=tmp_path / "along.cordwainer")
+    stock, undo = window.desk.stock, window.desk.document.undo
+    said: list[str] = []
+    stock.said.connect(said.append)
+
+    def locked(*_: object) -> None:
+        raise InputError("", "the logbook cannot be written: database is locked")
+
+    try:
+        own_shop(window, "North bay", "6 7 drill")
+        north = window.desk.document.shop_name
+        window.run("take_along")
+        own_shop(window, "South bay", "8 drill")
+        south = window.desk.document.shop_name
+        answers.picks = "Into this shop"
+        window.run("bring_in")
+        stock.use_shop(north)
+        with monkeypatch.context() as patch:
+            patch.setattr(archive, "take_back", locked)
+            undo.undo()
+        assert "Not taken back" in said[-1] and here(window)[1] == {"6 mm", "7 mm"}
+        stock.use_shop(south)
+        assert here(window)[1] == {"6 mm", "7 mm", "8 mm"}, "nothing was half taken back"
+        stock.use_shop(north)
+        undo.redo()
+        undo.undo()
+        assert here(window)[:2] == ("south bay", {"8 mm"}), "it is taken out of the shop it came into"
+        stock.use_shop(north)
+        assert here(window)[1] == {"6 mm", "7 mm"}
     finally:
         shut(window)
 

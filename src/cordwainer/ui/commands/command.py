@@ -37,10 +37,33 @@ class PlanActs(Protocol):
         """The crib's other tools for the step in hand, to choose from."""
 
 
+class ToolActs(Protocol):
+    """What commands do to the tool chosen in the crib."""
+
+    def out_or_back(self) -> None:
+        """The tool chosen goes out, or back to its place."""
+
+    def to_get(self) -> None:
+        """The tool chosen is to get, or here after all."""
+
+    def one_more(self) -> None:
+        """One more of the tool chosen."""
+
+    def next_edge(self) -> None:
+        """The edge of the tool chosen, one condition on."""
+
+    def to_field(self, name: str) -> None:
+        """To a note of the tool chosen."""
+
+
 class CribActs(Protocol):
-    """What commands do on the Crib stage."""
+    """What commands do on the Crib stage; `card` is the tool chosen."""
 
     chosen: Tool | None
+
+    @property
+    def card(self) -> ToolActs:
+        """What is done to the tool chosen."""
 
     def to_finder(self) -> None:
         """To the field that finds tools."""
@@ -59,21 +82,6 @@ class CribActs(Protocol):
 
     def other_drawer(self, step: int) -> None:
         """To another drawer."""
-
-    def out_or_back(self) -> None:
-        """The tool chosen goes out, or back to its place."""
-
-    def to_get(self) -> None:
-        """The tool chosen is to get, or here after all."""
-
-    def one_more(self) -> None:
-        """One more of the tool chosen."""
-
-    def next_edge(self) -> None:
-        """The edge of the tool chosen, one condition on."""
-
-    def to_field(self, name: str) -> None:
-        """To a note of the tool chosen."""
 
 
 class PointActs(Protocol):

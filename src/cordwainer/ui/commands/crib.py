@@ -55,29 +55,29 @@ def find_tool(shell: Shell) -> None:
 
 def tool_out(shell: Shell) -> None:
     """The tool chosen goes out, or back to its place."""
-    shell.crib_acts().out_or_back()
+    shell.crib_acts().card.out_or_back()
 
 
 def tool_to_get(shell: Shell) -> None:
     """The tool chosen is to get, or here after all."""
-    shell.crib_acts().to_get()
+    shell.crib_acts().card.to_get()
 
 
 def one_more_tool(shell: Shell) -> None:
     """One more of the tool chosen."""
-    shell.crib_acts().one_more()
+    shell.crib_acts().card.one_more()
 
 
 def next_edge(shell: Shell) -> None:
     """Good, worn, chipped, blunt, and good again: the edge of the tool chosen."""
-    shell.crib_acts().next_edge()
+    shell.crib_acts().card.next_edge()
 
 
 def to_field(name: str) -> Callable[[Shell], None]:
     """The way to a note of the tool chosen."""
 
     def go(shell: Shell) -> None:
-        shell.crib_acts().to_field(name)
+        shell.crib_acts().card.to_field(name)
 
     return go
 

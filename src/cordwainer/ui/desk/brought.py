@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtGui import QUndoCommand
 
-from cordwainer.core.errors import InputError
+from cordwainer.core.errors import CordwainerError
 from cordwainer.files import crib
 from cordwainer.files.new_shop import shops_folder
 from cordwainer.logbook import archive
@@ -29,14 +29,22 @@ class BroughtIn(QUndoCommand):
         super().__init__("Bring a shop in")
         self.stock, self.log, self.path, self.way = stock, log, path, way
         self.shop_before = stock.document.shop_name
+        self.brought = archive.Brought()
         self.crib_before: dict[str, Any] = {}
         self.more: More | None = None
-        self.left: list[Path] = []
-        self.brought = self._bring()
+        self._gone = False
+        self._bring()
         self._done = True
 
-    def _bring(self) -> archive.Brought:
+    def _in_shop_before(self) -> None:
+        """Back in the shop that was in use then, its crib at hand."""
+        if self.stock.document.shop_name != self.shop_before:
+            self.stock.use_shop(self.shop_before)
+        _ = self.stock.shop  # the crib turns as it is read
+
+    def _bring(self) -> None:
         stock, over = self.stock, None
+        self._in_shop_before()
         after: dict[str, Any] = {}
         if self.way == INTO:
             from cordwainer.files.crib_merge import more_of
@@ -47,7 +55,7 @@ class BroughtIn(QUndoCommand):
             crib.make_added(after, {})
         if self.way == OVER:
             over = Path(self.shop_before)
-        brought = archive.bring_in(
+        brought = self.brought = archive.bring_in(
             self.path,
             stock.document.settings,
             self.log.path,
@@ -62,7 +70,6 @@ class BroughtIn(QUndoCommand):
             stock.crib.read_again()
             stock.use_shop(str(brought.shop))
         self.log.learn()
-        return brought
 
     def redo(self) -> None:
         """Bring it in again, where the archive is still there."""
@@ -70,22 +77,31 @@ class BroughtIn(QUndoCommand):
             self._done = False
             return
         try:
-            self.brought = self._bring()
-        except InputError as bad:
+            self._bring()
+        except CordwainerError as bad:
+            self.brought, self._gone = archive.Brought(), True
             self.stock.said.emit(f"Not brought in again. {bad}")
 
     def undo(self) -> None:
         """Everything the archive brought goes; what was worked on since stays, and is said."""
-        document = self.stock.document
+        if self._gone:
+            self._gone = False
+            return
+        try:
+            left = archive.take_back(self.brought, self.stock.document.settings, self.log.path)
+        except CordwainerError as bad:
+            self._done = True
+            self.stock.said.emit(f"Not taken back. {bad}")
+            return
         if self.way == INTO:
+            self._in_shop_before()
             self.stock.crib.take(self.crib_before)
-        self.left = archive.take_back(self.brought, document.settings, self.log.path)
-        self.stock.crib.read_again()
-        if self.way != INTO:
+        else:
+            self.stock.crib.read_again()
             self.stock.use_shop(self.shop_before)
         self.log.learn()
-        if self.left:
-            names = ", ".join(own.name for own in self.left)
+        if left:
+            names = ", ".join(own.name for own in left)
             self.stock.said.emit(f"Taken back but for what was worked on since: {names}.")
 
 

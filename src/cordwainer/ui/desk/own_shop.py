@@ -90,7 +90,9 @@ class OwnShop:
     def add_machine(self, entry: dict[str, Any]) -> str:
         """A machine more, of a kind; its id."""
         given: list[str] = []
-        self.stock.crib.edit(f"Add {entry['name']}", lambda data: given.append(crib.add_machine(data, entry)))
+        self.stock.crib.edit(
+            f"Add {entry['name']}", lambda data: given.append(crib.add_own(data, "machines", entry))
+        )
         return given[-1]
 
     def copy_machine(self, machine_id: str) -> str:
@@ -108,18 +110,18 @@ class OwnShop:
         if len(machines) == 1:
             return "It is the only machine of this shop; add another one first."
         name = next(m.name for m in machines if m.id == machine_id)
-        self.stock.crib.edit(f"Take away {name}", lambda data: crib.remove_machine(data, machine_id))
+        self.stock.crib.edit(f"Take away {name}", lambda data: crib.remove_own(data, "machines", machine_id))
         return ""
 
     def add_gauge(self, entry: dict[str, Any]) -> str:
         """A gauge more, of a kind; its id."""
         given: list[str] = []
-        self.stock.crib.edit("Add a gauge", lambda data: given.append(crib.add_gauge(data, entry)))
+        self.stock.crib.edit("Add a gauge", lambda data: given.append(crib.add_own(data, "gauges", entry)))
         return given[-1]
 
     def remove_gauge(self, gauge_id: str) -> None:
         """Take a gauge away."""
-        self.stock.crib.edit("Take away a gauge", lambda data: crib.remove_gauge(data, gauge_id))
+        self.stock.crib.edit("Take away a gauge", lambda data: crib.remove_own(data, "gauges", gauge_id))
 
 
 def _add_set(data: dict[str, Any], name: str, entries: list[dict[str, Any]]) -> None:

@@ -218,26 +218,6 @@ class CribStage(Stage):
         """To filling the crib, or to stock-taking."""
         self.open_page(page)
 
-    def out_or_back(self) -> None:
-        """The tool chosen goes out, or back to its place."""
-        self.card.out_or_back()
-
-    def to_get(self) -> None:
-        """The tool chosen is to get, or here after all."""
-        self.card.to_get()
-
-    def one_more(self) -> None:
-        """One more of the tool chosen."""
-        self.card.one_more()
-
-    def next_edge(self) -> None:
-        """The edge of the tool chosen, one condition on."""
-        self.card.next_edge()
-
-    def to_field(self, name: str) -> None:
-        """To a note of the tool chosen; Enter comes back to the drawer."""
-        self.card.to_field(name)
-
     # -- what is this drill ----------------------------------------------------------------
 
     def _answered(self) -> None:
