@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pytest
@@ -71,6 +73,16 @@ def begun(window: Window, name: str) -> FillPage:
     page.begin.name.setText(name)
     page.begin.do()
     return page
+
+
+@contextmanager
+def own_shop(qtbot: QtBot, tmp_path: Path, name: str) -> Iterator[tuple[Window, FillPage]]:
+    """A window in a shop begun under a name, and its page to be filled; shut whatever happens."""
+    window = fresh(qtbot, tmp_path)
+    try:
+        yield window, begun(window, name)
+    finally:
+        shut(window)
 
 
 SHOPS = {
@@ -173,9 +185,7 @@ def test_sets_are_struck_out_taken_out_and_undone(qtbot: QtBot, tmp_path: Path) 
 
 
 def test_machines_are_named_copied_and_taken_away_but_never_the_last(qtbot: QtBot, tmp_path: Path) -> None:
-    window = fresh(qtbot, tmp_path)
-    try:
-        page = begun(window, "West bay")
+    with own_shop(qtbot, tmp_path, "West bay") as (window, page):
         own, stock = page.own, window.desk.stock
         said: list[str] = []
         assert "only machine" in own.remove_machine(stock.machine.id)
@@ -192,14 +202,10 @@ def test_machines_are_named_copied_and_taken_away_but_never_the_last(qtbot: QtBo
         with pytest.raises(Exception, match="another name"):
             own.begin("West bay", "mm", "bench_lathe")
         stock.said.connect(said.append)
-    finally:
-        shut(window)
 
 
 def test_a_drawer_is_walked_with_one_key_a_note(qtbot: QtBot, tmp_path: Path) -> None:
-    window = fresh(qtbot, tmp_path)
-    try:
-        page = begun(window, "Far bay")
+    with own_shop(qtbot, tmp_path, "Far bay") as (window, page):
         page.typed.field.setText("6 7 drill")
         page.typed.take()
         crib = at(window, CribStage)
@@ -225,14 +231,10 @@ def test_a_drawer_is_walked_with_one_key_a_note(qtbot: QtBot, tmp_path: Path) ->
         assert tool.coating == "TiN" and tool.note == "short one"
         press("m", "dear")
         assert "price" in words(crib) and page.own.here()[tool.id].price == 1.8
-    finally:
-        shut(window)
 
 
 def test_an_indicator_says_how_true_with_its_working(qtbot: QtBot, tmp_path: Path) -> None:
-    window = fresh(qtbot, tmp_path)
-    try:
-        begun(window, "Near bay")
+    with own_shop(qtbot, tmp_path, "Near bay") as (window, _page):
         crib, stock = at(window, CribStage), window.desk.stock
         crib.open_page("machines")
         machine = crib.pages.currentWidget()
@@ -253,14 +255,10 @@ def test_an_indicator_says_how_true_with_its_working(qtbot: QtBot, tmp_path: Pat
         machine.fields["power_kw"].setText("2 hp")
         machine.fields["power_kw"].kept.emit("2 hp")
         assert stock.machine.power_kw == pytest.approx(1.4914, abs=1e-4)
-    finally:
-        shut(window)
 
 
 def test_stock_is_taken_by_measuring_and_what_was_not_seen_is_to_get(qtbot: QtBot, tmp_path: Path) -> None:
-    window = fresh(qtbot, tmp_path)
-    try:
-        page = begun(window, "East bay")
+    with own_shop(qtbot, tmp_path, "East bay") as (window, page):
         page.typed.field.setText("6 7 8 10 drill, 17/64, H")
         page.typed.take()
         window.run("take_stock")
@@ -280,5 +278,3 @@ def test_stock_is_taken_by_measuring_and_what_was_not_seen_is_to_get(qtbot: QtBo
         assert {d for d, t in tools.items() if t.quantity == 0} == {"17/64 in", "8 mm", "10 mm"}
         window.run("undo")
         assert all(t.quantity for t in all_tools(window.desk.stock.shop))
-    finally:
-        shut(window)

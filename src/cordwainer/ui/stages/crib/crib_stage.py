@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QScrollArea, QStackedWidget, QWidget
 
@@ -110,14 +110,17 @@ class CribStage(Stage):
     def _head(self) -> QWidget:
         head = QWidget()
         head.setFixedHeight(48)
-        line = across(head, (20, 8, 16, 4), 16)
+        line = across(head, (20, 8, 16, 4), 14)
         self.finder = Field("Find a tool", 15)
         self.finder.setPlaceholderText("Find: 6.8, 17/64, #7, worn")
         self.finder.setClearButtonEnabled(False)
-        self.finder.setFixedSize(QSize(280, 34))
+        self.finder.setFixedHeight(34)
+        self.finder.setMinimumWidth(130)
+        self.finder.setMaximumWidth(280)
         self.finder.textChanged.connect(lambda _text: self._show_page())
         self.found_words = text_label("", 14, color=theme.INK2)
-        self.back = Link("Back to the drawers", 14)
+        self.back = Link("Drawers", 14)
+        self.back.setAccessibleName("Back to the drawers")
         self.back.clicked.connect(lambda: self.open_page("drawers"))
         bring, send, put = Link("Import a list", 14), Link("Export", 14), Link("Fill the crib", 14)
         put.clicked.connect(lambda: self.open_page("fill"))
@@ -125,8 +128,8 @@ class CribStage(Stage):
         take.clicked.connect(lambda: self.open_page("count"))
         bring.clicked.connect(lambda: self.wants.emit("import_tools"))
         send.clicked.connect(lambda: self.wants.emit("export_tools"))
-        for widget in (self.finder, self.found_words):
-            line.addWidget(widget)
+        line.addWidget(self.finder, 4)
+        line.addWidget(self.found_words)
         line.addStretch(1)
         for link in (self.back, put, take, bring, send):
             line.addWidget(link)

@@ -25,12 +25,13 @@ from cordwainer.ui.kit.basics import (
     put_in_scroll,
     text_label,
 )
+from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import MIDDLE, NONE, across, down, fill, line_of, scroll_down, smooth
 from cordwainer.ui.kit.tiles import Choices
 from cordwainer.ui.stages.crib.set_drawer import SetDrawer
 
 MOST_SHOWN = 6
-SETS_WIDTH = 424
+SETS_LEAST, SETS_WIDTH = 280, 424
 
 
 class SetRow(Pressable):
@@ -69,13 +70,15 @@ class SetRow(Pressable):
             painter.fillRect(0, 0, 4, self.height(), theme.BRASS)
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
-        painter.setPen(theme.INK)
-        painter.setFont(theme.font(15, self.put_in))
-        painter.drawText(self.rect().adjusted(12, 0, -96, 0), MIDDLE, self.of.words)
         painter.setFont(theme.font(13, not self.put_in))
         painter.setPen(theme.INK2 if self.put_in else theme.INK)
         flags = int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
         painter.drawText(self.rect().adjusted(0, 0, -10, 0), flags, self.words)
+        room = self.rect().adjusted(12, 0, -22 - painter.fontMetrics().horizontalAdvance(self.words), 0)
+        painter.setPen(theme.INK)
+        painter.setFont(theme.font(15, self.put_in))
+        text = painter.fontMetrics().elidedText(self.of.words, Qt.TextElideMode.ElideRight, room.width())
+        painter.drawText(room, MIDDLE, text)
         if self.ring:
             draw_focus(painter, self.rect().toRectF())
 
@@ -234,14 +237,14 @@ class FillPage(QWidget):
         self.typed = TypedLine(self.own)
         fill(inner, head, self.typed)
         inner.addLayout(self._two(), 1)
-        for told in (stock.changed, selection.unit_changed):
-            told.connect(self._follow)
+        self.following = Following(self, self.refresh, stock.changed, selection.unit_changed)
         self.refresh()
 
     def _two(self) -> QHBoxLayout:
         row = across(gap=16)
         scroll = scroll_down()
-        scroll.setFixedWidth(SETS_WIDTH)
+        scroll.setMinimumWidth(SETS_LEAST)
+        scroll.setMaximumWidth(SETS_WIDTH)
         column = Column((0, 0, 10, 0), 0)
         self.rows: list[SetRow] = []
         self.groups: dict[str, list[QWidget]] = {}
@@ -257,7 +260,7 @@ class FillPage(QWidget):
             column.add(one)
         column.box.addStretch(1)
         put_in_scroll(scroll, column)
-        row.addWidget(scroll)
+        row.addWidget(scroll, 3)
         right = down(gap=6)
         head, line = line_of(gap=14)
         self.set_words = text_label("", 16, True)
@@ -273,16 +276,11 @@ class FillPage(QWidget):
         self.drawer.struck.connect(self.own.strike)
         put_in_scroll(area, self.drawer)
         right.addWidget(area, 1)
-        row.addLayout(right, 1)
+        row.addLayout(right, 2)
         return row
 
-    def _follow(self) -> None:
-        if self.isVisible():
-            self.refresh()
-
     def showEvent(self, event: object) -> None:
-        """Catch up, ready to type."""
-        self.refresh()
+        """Ready to type."""
         (self.begin.name if self.begin.isVisible() else self.typed.field).setFocus()
 
     def ask_new(self, on: bool) -> None:

@@ -66,7 +66,6 @@ class GaugePage(QScrollArea):
         self.selection, self.stock = selection, stock
         self.own = OwnShop(selection, stock)
         self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.fields: dict[tuple[str, str], Field] = {}
         self._shown: object = None
         self.following = Following(self, self.refresh, self.stock.changed, self.selection.unit_changed)

@@ -40,7 +40,6 @@ class MachinePage(QScrollArea):
         self.selection, self.stock = selection, stock
         self.chosen = self.stock.machine.id
         self.setWidgetResizable(True)
-        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         page = QWidget()
         put_in_scroll(self, page)
         box = down(page, (20, 4, 14, 12), 8)
