@@ -9,8 +9,9 @@ import pytest
 from hypothesis import settings
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-settings.register_profile("untimed", deadline=None)
-settings.load_profile("untimed")
+settings.register_profile("same", deadline=None, derandomize=True)  # one commit, one answer
+settings.register_profile("drawn", deadline=None)  # pytest --hypothesis-profile drawn: other draws every time
+settings.load_profile("same")
 
 
 @pytest.fixture(autouse=True)

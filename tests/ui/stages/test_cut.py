@@ -128,6 +128,19 @@ def test_what_looked_wrong_stops_the_run_and_goes_to_explain(cut: CutStage, demo
     assert not cutting.run.wrong and cut.sheet.isHidden()
 
 
+def test_a_step_with_fewer_stops_than_were_confirmed_in_it_still_stops(cut: CutStage, qtbot: QtBot) -> None:
+    cutting = cut.cutting
+    settle(qtbot, cut)
+    press(qtbot, cut, Qt.Key.Key_PageDown)
+    assert cutting.card is not None
+    cutting._happened("cleared", rung=len(cutting.card.rungs) + 3)  # a plan of more pecks, made shorter since
+    press(qtbot, cut, Qt.Key.Key_X)
+    assert cutting.reached == cutting.card.rungs[-1] and cut.sheet.kind == "wrong"
+    cut.asks._after_wrong("on")
+    press(qtbot, cut, Qt.Key.Key_PageDown)
+    assert cutting.index == 1
+
+
 def test_what_was_really_used_is_kept_and_the_rest_follows(cut: CutStage, demo: Window, qtbot: QtBot) -> None:
     cutting, desk = cut.cutting, demo.desk
     planned_route = desk.plans.route

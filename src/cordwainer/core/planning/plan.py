@@ -256,16 +256,24 @@ class Planning:
         if self.bench.hole.feature.thread is not None:
             return self._tapped(search, wishes)
         ways = self._ways(search, wishes)
+        found = self._by_ways(search, ways, wishes)
+        if not found:  # the one drill that makes it possible may be among those left out of a full crib
+            search.every = True
+            found = self._by_ways(search, ways, wishes)
+        found = self._offered(search, self._whole(found))
+        if not wishes.known and worth_turning(self.bench.hole) and not self._sure(found):
+            found += self._both_ends()
+        return chosen(found, ways.usual), list(search.reasons)
+
+    def _by_ways(self, search: Search, ways: Finisher, wishes: Wishes) -> list[Route]:
+        """The routes of each way in turn, as long as one more could still be recommended or shown."""
         found: list[Route] = []
         for process in ways.processes:
             likely = max(map(chance_of, found), default=0.0) >= constant("chance_unlikely")
             settled = (ways.wanted and self._sure(found)) or (self.shopping is not None and likely)
             if not found or (not settled and self._may_add(search, process, found, wishes)):
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
-        found = self._offered(search, self._whole(found))
-        if not wishes.known and worth_turning(self.bench.hole) and not self._sure(found):
-            found += self._both_ends()
-        return chosen(found, ways.usual), list(search.reasons)
+        return found
 
     def _sure(self, routes: list[Route]) -> bool:
         return max(map(chance_of, routes), default=0.0) >= constant("chance_sure")

@@ -88,8 +88,9 @@ class Chain:
 
 @dataclass
 class Search(Ends):
-    """One hole's search, over the endings it may have."""
+    """One hole's search, over the endings it may have. `every`: no drill is left out for being one of many."""
 
+    every: bool = False
     _best: tuple[float, float, float] = (np.inf, np.inf, 0.0)
     _reamed: dict[str, float] = field(default_factory=dict)
 
@@ -100,7 +101,12 @@ class Search(Ends):
     # -- the web -----------------------------------------------------------------------
 
     def _leading(self, ends: list[Ending]) -> list[Tool]:
+        """The drills that may lead, thinned to `MOST_TOOLS`; with `every` all, and larger ones before a core drill."""
         largest = constant("step_most") * max(e.last.diameter_mm for e in ends)
+        if self.every:
+            ring = constant("core_least_ring_mm")
+            cored = [e.last.diameter_mm - ring for e in ends if e.last.kind == "core_drill"]
+            largest = max(largest, *cored, 0.0)
         least = constant("pilot_least_mm")
         if self.bench.hole.through:
             least = max(least, self.bench.corner_depth_mm / constant("pilot_depth_per_d"))
@@ -110,6 +116,8 @@ class Search(Ends):
             for t in self.drills
             if (t.kind == "drill" and least - 1e-9 <= t.diameter_mm <= largest + 1e-9) or t.id in must
         ]
+        if self.every:
+            return tools
         if len(tools) > MOST_TOOLS:
             own = [t for t in tools if t.diameter.unit == self.bench.hole.own_unit or t.id in must]
             tools = own if len(own) > 8 else tools

@@ -61,8 +61,8 @@ class CutAsks(QObject):
         self.asked.emit()
 
     def _ask_wrong(self) -> None:
-        card = self.cutting.card
-        at = f" at {card.rungs[self.cutting.rung].reading}" if card is not None and self.cutting.rung >= 0 else ""
+        reached = self.cutting.reached
+        at = f" at {reached.reading}" if reached is not None and reached.reading else ""
         choices = [("explain", "Explain what was seen"), ("felt", "Say what was seen"), ("on", "Go on from here")]
         self.sheet.ask_one(
             "wrong", f"Stopped{at}. The spindle too?", choices, "", self.shade, self._after_wrong, leave=""

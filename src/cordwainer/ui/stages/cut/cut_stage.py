@@ -268,10 +268,10 @@ class CutStage(Stage):
     def _onward(self) -> None:
         """One rung on; a linked readout is held against it, the stand-in goes to the one after."""
         self.cutting.forward()
-        card, rung = self.cutting.card, self.cutting.rung
-        if card is None or rung < 0 or self.cutting.over or not card.start:
+        card, rung, last = self.cutting.card, self.cutting.rung, self.cutting.reached
+        if card is None or last is None or self.cutting.over or not card.start:
             return
-        reached = self.cutting.readout.shows_mm(card.rungs[rung].tip_mm)
+        reached = self.cutting.readout.shows_mm(last.tip_mm)
         doubt = self.live.doubt(reached) if reached is not None and rung > 0 else ""
         if doubt:
             self.said.emit(doubt)
@@ -280,7 +280,7 @@ class CutStage(Stage):
     def _drive_on(self) -> None:
         """The stand-in goes to the rung after the one reached, also where a step was taken up again."""
         card, rung = self.cutting.card, self.cutting.rung
-        if card is None or rung < 0 or self.cutting.over or not card.start:
+        if card is None or not card.rungs or rung < 0 or self.cutting.over or not card.start:
             return
         after = self.cutting.readout.shows_mm(card.rungs[min(rung + 1, len(card.rungs) - 1)].tip_mm)
         if after is not None:
