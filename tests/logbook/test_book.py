@@ -22,6 +22,7 @@ from cordwainer.core.planning.machine.run import Event
 from cordwainer.files.run import Record, begin_line
 from cordwainer.logbook.book import Book, Filter, LogbookError, Measurement
 from cordwainer.logbook.carry import as_data, export_csv, export_json, import_json
+from cordwainer.logbook.tables import downgrade
 from tests.core.learning.test_oversize import drill
 
 DAY = datetime(2026, 5, 4, 8, 0, tzinfo=UTC)
@@ -197,13 +198,8 @@ def test_an_older_file_is_brought_up_and_nothing_made_up_for_its_holes(tmp_path:
     path = tmp_path / "logbook.sqlite"
     first = Book(path, Clock())
     first.take_run(run(1))
+    downgrade(first.engine, "a1")  # as the first tables were
     first.close()
-    with closing(sqlite3.connect(path)) as raw:  # as the first tables were
-        for name in ("lower_mm", "upper_mm"):
-            raw.execute(f"ALTER TABLE hole DROP COLUMN {name}")
-        raw.execute("DROP TABLE diagnosis")
-        raw.execute("UPDATE alembic_version SET version_num = 'a1'")
-        raw.commit()
     book = Book(path, Clock())
     (hole,) = book.search()
     assert hole.id == run(1).id and hole.lower_mm is None and book.batch(drill().id) is None

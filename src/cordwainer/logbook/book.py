@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from contextlib import AbstractContextManager
+from dataclasses import asdict, dataclass
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, Protocol
+from uuid import uuid4
 
-from sqlalchemy import and_, func, or_, select
+from sqlalchemy import Engine, and_, func, or_, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as Store
 from sqlalchemy.orm import selectinload
@@ -17,13 +19,29 @@ from sqlalchemy.orm import selectinload
 from cordwainer.core.learning.oversize import Belief, HoleCut, believe
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.tool import Tool
+from cordwainer.files.crib_changes import CribChange
 from cordwainer.files.run import Record
 from cordwainer.files.shown import shown
-from cordwainer.logbook.records import Diagnosed, HoleMade, OperationDone, ReadingTaken, Regrind, Seen
+from cordwainer.logbook.deeds import Deed, apply
+from cordwainer.logbook.records import CribKept, HoleMade, OperationDone, Regrind
 from cordwainer.logbook.safe import Kept, LogbookError
 from cordwainer.logbook.worked import grinds, moment, paces
 
 MOST_SHOWN = 500
+LATER = ("job_id", "nominal_mm")  # settled when the hole was first taken
+OPERATION = (
+    "place",
+    "kind",
+    "role",
+    "tool_id",
+    "tool",
+    "diameter_mm",
+    "previous_mm",
+    "rpm",
+    "minutes",
+    "state",
+    "reason",
+)
 
 
 @dataclass(frozen=True)
@@ -83,55 +101,74 @@ class MeasuredBatch:
     sizes_mm: tuple[float, ...]
 
 
+class Keeps(Protocol):
+    """What a book lies in: its engine, how it stands, and who else wants to know of a deed."""
+
+    engine: Engine
+    said: list[str]
+    read_only: bool
+
+    def trouble_told(self) -> AbstractContextManager[None]:
+        """What the database has against something asked comes out as a `LogbookError`."""
+
+    def note(self, store: Store, deed: Deed) -> None:
+        """A deed just done, in its own open transaction."""
+
+    def noted(self) -> None:
+        """The transaction of a deed is through."""
+
+    def close(self) -> None:
+        """Let it go."""
+
+
 class Book:
     """One logbook, searched and added to; every write is one transaction, so a kill loses only that one.
 
-    `kept` is the file it lies in, opened safely; `said` what had to be mended on the way. Raises `LogbookError`
-    where it cannot be opened.
+    `kept` is what it lies in: the file at `path`, opened safely, unless another is given; `said` what had to be
+    mended on the way. Raises `LogbookError` where it cannot be opened.
     """
 
-    def __init__(self, path: Path, now: Callable[[], datetime]) -> None:
+    def __init__(self, path: Path, now: Callable[[], datetime], kept: Keeps | None = None) -> None:
         self.path, self.now = path, now
-        self.kept = Kept(path, now)
+        self.kept: Keeps = kept if kept is not None else Kept(path, now)
         self.engine, self.said, self.read_only = self.kept.engine, self.kept.said, self.kept.read_only
         self.trouble_told, self.close = self.kept.trouble_told, self.kept.close
 
     # -- writing -------------------------------------------------------------------------------
 
-    def _write(self, change: Callable[[Store], None]) -> None:
-        """One transaction, whole or not at all. Raises `LogbookError`."""
+    def _do(self, what: str, key: str, data: dict[str, Any]) -> None:
+        """One deed in one transaction, whole or not at all. Raises `LogbookError`."""
         if self.read_only:
             raise LogbookError("the logbook can only be read here; nothing was added")
+        deed = Deed(uuid4().hex, what, key, self.now().isoformat(timespec="seconds"), data)
         try:
             with Store(self.engine) as store, store.begin():
-                change(store)
+                apply(store, deed)
+                self.kept.note(store, deed)
         except OperationalError as bad:
             raise LogbookError(
                 f"the logbook could not be written ({bad.orig}); nothing of this was added"
             ) from None
+        self.kept.noted()
 
     def take_run(self, record: Record) -> None:
         """A run record into the logbook; taken again it replaces what it said, but for what was measured."""
-        made = _made(record)
+        data = run_rows(record)
+        if not self._has(record.id, data):
+            self._do("run", record.id, data)
 
-        def change(store: Store) -> None:
-            known = store.get(HoleMade, record.id)
-            if known is None:
-                store.add(made)
-                return
-            kept = {o.place: o.left_mm for o in known.operations}
-            for name in ("state", "ended", "snapshot", "number", "name", "job", "material", "machine", "begun"):
-                setattr(known, name, getattr(made, name))
-            fresh = list(made.operations)
-            made.operations = []
-            for operation in fresh:
-                operation.left_mm = kept.get(operation.place)
-            known.operations = fresh
-            answered = {seen.question: seen.answer for seen in (*known.evidence, *made.evidence)}
-            made.evidence = []
-            known.evidence = [Seen(question=q, answer=a) for q, a in answered.items()]
-
-        self._write(change)
+    def _has(self, hole_id: str, data: dict[str, Any]) -> bool:
+        """Whether that is what stands in the book already."""
+        known = self.hole(hole_id)
+        if known is None:
+            return False
+        answers = {seen.question: seen.answer for seen in known.evidence}
+        operations = [{name: getattr(o, name) for name in OPERATION} for o in known.operations]
+        return (
+            all(getattr(known, name) == value for name, value in data["hole"].items() if name not in LATER)
+            and operations == data["operations"]
+            and answers.items() >= data["evidence"].items()
+        )
 
     def put_readings(
         self,
@@ -146,27 +183,9 @@ class Book:
 
         `limits_mm` are those of the print it was held against, for what the process is capable of.
         """
-
-        def change(store: Store) -> None:
-            hole = _known(store, hole_id)
-            hole.readings = [
-                ReadingTaken(
-                    depth_mm=r.depth_mm,
-                    direction_deg=r.direction_deg,
-                    size_mm=r.size_mm,
-                    corrected_mm=r.corrected_mm,
-                    gauge=gauge,
-                )
-                for r in readings
-            ]
-            hole.verdict = verdict
-            if limits_mm is not None:
-                hole.lower_mm, hole.upper_mm = limits_mm
-            sizing = [o for o in hole.operations if o.kind in SIZING and o.state == "done"]
-            for operation in hole.operations:
-                operation.left_mm = size_mm if sizing and operation is sizing[-1] else None
-
-        self._write(change)
+        rows = [{**asdict(reading), "gauge": gauge} for reading in readings]
+        data = {"readings": rows, "verdict": verdict, "size_mm": size_mm, "limits_mm": limits_mm}
+        self._do("readings", hole_id, data)
 
     def put_diagnosis(
         self, hole_id: str, ranking: Mapping[str, float], answers: Mapping[str, str], confirmed: str = ""
@@ -175,31 +194,30 @@ class Book:
 
         An empty `confirmed` takes back what was confirmed before.
         """
-        at = self.now().isoformat(timespec="seconds")
         leading = max(ranking, key=lambda cause: (ranking[cause], cause), default="")
-
-        def change(store: Store) -> None:
-            hole = _known(store, hole_id)
-            hole.cause = confirmed
-            hole.diagnoses.append(Diagnosed(at=at, leading=leading, confirmed=confirmed, ranking=dict(ranking)))
-            known = {seen.question: seen for seen in hole.evidence}
-            for question, answer in answers.items():
-                if question in known:
-                    known[question].answer = answer
-                else:
-                    hole.evidence.append(Seen(question=question, answer=answer))
-
-        self._write(change)
+        told = {"ranking": dict(ranking), "answers": dict(answers), "confirmed": confirmed, "leading": leading}
+        self._do("diagnosis", hole_id, told)
 
     def strike(self, hole_id: str, *, back: bool = False) -> None:
         """A hole struck through, so that nothing counts on it; it stays in the book."""
-        at = "" if back else self.now().isoformat(timespec="seconds")
-        self._write(lambda store: setattr(_known(store, hole_id), "removed", at))
+        self._do("strike", hole_id, {"removed": "" if back else self.now().isoformat(timespec="seconds")})
 
     def regrind(self, tool_id: str, how: str = "") -> None:
         """A tool reground now."""
-        at = self.now().isoformat(timespec="seconds")
-        self._write(lambda store: store.add(Regrind(tool_id=tool_id, at=at, how=how)))
+        self._do("regrind", tool_id, {"how": how})
+
+    def take_rows(self, tables: dict[str, list[dict[str, Any]]]) -> None:
+        """Rows of another logbook by table; holes and regrinds that are here already stay as they are."""
+        self._do("rows", "", {"tables": tables})
+
+    def change_crib(self, shop: str, wanted: Sequence[CribChange]) -> None:
+        """Entries of the notes on the crib of a shared shop. Raises `Conflict` where one is not what it was."""
+        self._do("crib", shop, {"changes": [change.data for change in wanted]})
+
+    def crib(self) -> CribKept | None:
+        """The shop of a server with the notes on its crib; None where none is shared."""
+        with Store(self.engine, expire_on_commit=False) as store:
+            return store.scalars(select(CribKept).limit(1)).first()
 
     # -- reading -------------------------------------------------------------------------------
 
@@ -330,13 +348,6 @@ class Book:
         return found
 
 
-def _known(store: Store, hole_id: str) -> HoleMade:
-    found = store.get(HoleMade, hole_id)
-    if found is None:
-        raise LogbookError(f"there is no hole '{hole_id}' in the logbook")
-    return found
-
-
 def _holes(wanted: Filter) -> Any:
     """The holes a filter wants."""
     query = select(HoleMade)
@@ -355,14 +366,14 @@ def _holes(wanted: Filter) -> Any:
     for word in wanted.text.split():
         plain = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
         like = f"%{plain}%"
-        used = select(OperationDone.hole_id).where(OperationDone.tool.like(like, escape="\\"))
-        named = [c.like(like, escape="\\") for c in (HoleMade.job, HoleMade.name, HoleMade.cause)]
+        used = select(OperationDone.hole_id).where(OperationDone.tool.ilike(like, escape="\\"))
+        named = [c.ilike(like, escape="\\") for c in (HoleMade.job, HoleMade.name, HoleMade.cause)]
         query = query.where(and_(or_(*named, HoleMade.id.in_(used))))
     return query
 
 
-def _made(record: Record) -> HoleMade:
-    """A run record as rows."""
+def run_rows(record: Record) -> dict[str, Any]:
+    """A run record as the rows of a hole, of its operations, and its answers by question."""
     begin, run = record.begin, record.run
     job, hole, machine = (_object(begin.get(key)) for key in ("job", "hole", "machine"))
     ended = next((e.at for e in reversed(record.events) if e.what in ("finish", "abandon")), "")
@@ -373,38 +384,38 @@ def _made(record: Record) -> HoleMade:
         size = _mm(entry.get("diameter"))
         done = step.state == "done"
         operations.append(
-            OperationDone(
-                place=place,
-                kind=shown(entry.get("kind", ""), 20),
-                role=shown(entry.get("role") or "", 20),
-                tool_id=shown(step.tool or tool.get("id") or "", 64),
-                tool=shown(tool.get("designation") or "", 120),
-                diameter_mm=size,
-                previous_mm=previous,
-                rpm=step.rpm if step.rpm is not None else _figure(entry.get("rpm")),
-                minutes=_figure(step.minutes),
-                state=step.state,
-                reason=shown(step.reason, 400),
-            )
+            {
+                "place": place,
+                "kind": shown(entry.get("kind", ""), 20),
+                "role": shown(entry.get("role") or "", 20),
+                "tool_id": shown(step.tool or tool.get("id") or "", 64),
+                "tool": shown(tool.get("designation") or "", 120),
+                "diameter_mm": size,
+                "previous_mm": previous,
+                "rpm": step.rpm if step.rpm is not None else _figure(entry.get("rpm")),
+                "minutes": _figure(step.minutes),
+                "state": step.state,
+                "reason": shown(step.reason, 400),
+            }
         )
         if done and entry.get("kind") in SIZING and size is not None and entry.get("role") != "guide":
             previous = max(previous, size)
-    return HoleMade(
-        id=record.id,
-        job_id=shown(job.get("id") or "", 64),
-        job=shown(job.get("name") or ""),
-        name=shown(f"{hole.get('id', '')} {hole.get('name', '')}".strip(), 80),
-        number=record.number,
-        material=shown(job.get("material") or "", 60),
-        machine=shown(machine.get("id") or "", 60),
-        nominal_mm=_mm(hole.get("diameter")),
-        begun=shown(begin.get("at") or "", 40),
-        ended=ended,
-        state=state,
-        snapshot={key: value for key, value in begin.items() if key not in ("run", "what")},
-        operations=operations,
-        evidence=[Seen(question=shown(q, 60), answer=shown(a, 60)) for q, a in run.felt.items()],
-    )
+    hole_row: dict[str, Any] = {
+        "id": record.id,
+        "job_id": shown(job.get("id") or "", 64),
+        "job": shown(job.get("name") or ""),
+        "name": shown(f"{hole.get('id', '')} {hole.get('name', '')}".strip(), 80),
+        "number": record.number,
+        "material": shown(job.get("material") or "", 60),
+        "machine": shown(machine.get("id") or "", 60),
+        "nominal_mm": _mm(hole.get("diameter")),
+        "begun": shown(begin.get("at") or "", 40),
+        "ended": ended,
+        "state": state,
+        "snapshot": {key: value for key, value in begin.items() if key not in ("run", "what")},
+    }
+    answers = {shown(q, 60): shown(a, 60) for q, a in run.felt.items()}
+    return {"hole": hole_row, "operations": operations, "evidence": answers}
 
 
 def _object(found: Any) -> dict[str, Any]:

@@ -18,7 +18,7 @@ from cordwainer.files.documents import parse_json, read_text
 from cordwainer.files.shown import cell, shown
 from cordwainer.files.writing import may_write, write_json, write_text
 from cordwainer.logbook.book import Book
-from cordwainer.logbook.records import TABLES, Base, Regrind
+from cordwainer.logbook.records import TABLES, Base
 
 FORMAT, VERSION, MOST_BYTES = "cordwainer-logbook", 1, 200_000_000
 PARTS = {table.__tablename__: table for table in TABLES}
@@ -66,9 +66,9 @@ def export_csv(book: Book, folder: Path) -> list[Path]:
     return found
 
 
-def _words(value: Any) -> Any:
-    """A stranger's text as words; figures and snapshots as they are."""
-    return shown(value, 400) if isinstance(value, str) else value
+def _told(row: dict[str, Any]) -> dict[str, Any]:
+    """A stranger's row: texts as words; figures and snapshots as they are."""
+    return {k: shown(v, 400) if isinstance(v, str) else v for k, v in row.items()}
 
 
 def _cell(value: Any) -> Any:
@@ -95,27 +95,12 @@ def import_json(book: Book, path: Path) -> int:
         for index, row in enumerate(rows):
             if not isinstance(row.get(key), str) or not row[key]:
                 raise InputError(f"{name}[{index}].{key}", "is missing; nothing was taken in")
-    fresh = 0
-
-    def change(store: Store) -> None:
-        nonlocal fresh
-        hole = PARTS["hole"]
-        known = set(store.scalars(select(hole.id)))
-        ground = {(r.tool_id, r.at) for r in store.scalars(select(Regrind))}
-        new = {row["id"] for row in data.get("hole", [])} - known
-        fresh = len(new)
-        for name, table in PARTS.items():
-            for row in data.get(name, []):
-                if name == "regrind" and (row["tool_id"], row["at"]) not in ground:
-                    store.add(table(**{k: _words(v) for k, v in row.items() if k != "id"}))
-                elif name == "hole" and row["id"] in new:
-                    store.add(table(**{k: _words(v) for k, v in row.items()}))
-                elif name not in ("hole", "regrind") and row["hole_id"] in new:
-                    store.add(table(**{k: _words(v) for k, v in row.items() if k != "id"}))
-            store.flush()
-
+            for column in row.keys() - PARTS[name].__table__.columns.keys():
+                raise InputError(f"{name}[{index}].{column}", "is nothing a logbook has; nothing was taken in")
     try:
-        book._write(change)
+        with Store(book.engine) as store:
+            known = set(store.scalars(select(PARTS["hole"].id)))
+        book.take_rows({name: [_told(row) for row in data.get(name, [])] for name in PARTS})
     except (TypeError, KeyError, AttributeError, ValueError, OverflowError, SQLAlchemyError):
         raise InputError("", f"{path.name} holds what no logbook has; nothing was taken in") from None
-    return fresh
+    return len({row["id"] for row in data.get("hole", [])} - known)

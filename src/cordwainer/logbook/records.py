@@ -7,6 +7,8 @@ from typing import Any
 from sqlalchemy import JSON, Float, ForeignKey, Index, Integer, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
+STRUCK = "struck"
+
 
 class Base(DeclarativeBase):
     """All tables."""
@@ -15,7 +17,10 @@ class Base(DeclarativeBase):
 
 
 class HoleMade(Base):
-    """One hole of one part. Lengths in mm; times ISO 8601; `removed` rows are struck through, never deleted."""
+    """One hole of one part. Lengths in mm; times ISO 8601; `removed` rows are struck through, never deleted.
+
+    `version` rises with every change, so that two benches at one hole do not write over each other unseen.
+    """
 
     __tablename__ = "hole"
 
@@ -36,10 +41,19 @@ class HoleMade(Base):
     cause: Mapped[str] = mapped_column(String(60), default="")
     snapshot: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     removed: Mapped[str] = mapped_column(String(40), default="")
+    version: Mapped[int] = mapped_column(Integer, default=1)
     operations: Mapped[list[OperationDone]] = relationship(
-        back_populates="hole", cascade="all, delete-orphan", order_by="OperationDone.place"
+        primaryjoin=f"and_(HoleMade.id == OperationDone.hole_id, OperationDone.state != '{STRUCK}')",
+        back_populates="hole",
+        cascade="all",
+        order_by="OperationDone.place",
     )
-    readings: Mapped[list[ReadingTaken]] = relationship(back_populates="hole", cascade="all, delete-orphan")
+    readings: Mapped[list[ReadingTaken]] = relationship(
+        primaryjoin="and_(HoleMade.id == ReadingTaken.hole_id, ReadingTaken.struck == 0)",
+        back_populates="hole",
+        cascade="all",
+        order_by="ReadingTaken.id",
+    )
     evidence: Mapped[list[Seen]] = relationship(back_populates="hole", cascade="all, delete-orphan")
     diagnoses: Mapped[list[Diagnosed]] = relationship(
         back_populates="hole", cascade="all, delete-orphan", order_by="Diagnosed.id"
@@ -47,7 +61,10 @@ class HoleMade(Base):
 
 
 class OperationDone(Base):
-    """One operation of a hole as it was carried out. `left_mm` is what was measured after it, where it was."""
+    """One operation of a hole as it was carried out. `left_mm` is what was measured after it, where it was.
+
+    One that a later record of the hole no longer has is `struck` and names no tool; nothing is deleted.
+    """
 
     __tablename__ = "operation"
 
@@ -80,6 +97,7 @@ class ReadingTaken(Base):
     size_mm: Mapped[float] = mapped_column(Float)
     corrected_mm: Mapped[float] = mapped_column(Float)
     gauge: Mapped[str] = mapped_column(String(60), default="")
+    struck: Mapped[int] = mapped_column(Integer, default=0)
     hole: Mapped[HoleMade] = relationship(back_populates="readings")
 
 
@@ -118,6 +136,63 @@ class Regrind(Base):
     tool_id: Mapped[str] = mapped_column(String(64))
     at: Mapped[str] = mapped_column(String(40))
     how: Mapped[str] = mapped_column(Text, default="")
+
+
+class CribKept(Base):
+    """The shop of a server: its file as it was begun with, and the notes on its crib."""
+
+    __tablename__ = "crib"
+
+    shop: Mapped[str] = mapped_column(String(200), primary_key=True)
+    version: Mapped[int] = mapped_column(Integer, default=1)
+    base: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    notes: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+
+
+class Waiting(Base):
+    """One deed that a bench still owes the server, in the order it was done; `trouble` is why it was not taken."""
+
+    __tablename__ = "waiting"
+
+    place: Mapped[int] = mapped_column(Integer, primary_key=True)
+    id: Mapped[str] = mapped_column(String(40), unique=True)
+    at: Mapped[str] = mapped_column(String(40))
+    what: Mapped[str] = mapped_column(String(20))
+    key: Mapped[str] = mapped_column(String(200))
+    data: Mapped[dict[str, Any]] = mapped_column(JSON)
+    trouble: Mapped[str] = mapped_column(Text, default="")
+
+
+class Taken(Base):
+    """A deed the server has taken in: sent again, it changes nothing."""
+
+    __tablename__ = "taken"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    bench: Mapped[str] = mapped_column(String(80))
+    at: Mapped[str] = mapped_column(String(40))
+
+
+class Changed(Base):
+    """What was changed on the server, in the order it was; `copy` is the bench's copy that sent it."""
+
+    __tablename__ = "change"
+
+    place: Mapped[int] = mapped_column(Integer, primary_key=True)
+    kind: Mapped[str] = mapped_column(String(20))
+    key: Mapped[str] = mapped_column(String(200))
+    bench: Mapped[str] = mapped_column(String(80))
+    copy: Mapped[str] = mapped_column(String(40))
+    at: Mapped[str] = mapped_column(String(40))
+
+
+class Standing(Base):
+    """How far a bench's copy has come, by name."""
+
+    __tablename__ = "standing"
+
+    name: Mapped[str] = mapped_column(String(40), primary_key=True)
+    value: Mapped[str] = mapped_column(Text)
 
 
 Index("hole_of_job", HoleMade.job_id)

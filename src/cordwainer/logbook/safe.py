@@ -11,11 +11,12 @@ from pathlib import Path
 from typing import Any
 from urllib.parse import quote, urlencode
 
-from sqlalchemy import URL, Engine, create_engine, event, text
+from sqlalchemy import URL, Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, SQLAlchemyError
 
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.files.writing import begin_own, make_folder, move, remove, take_place, why
+from cordwainer.logbook.tables import head, standing, upgrade
 
 BACKUPS, BUSY_MS = 7, 5000
 FIRST_TABLES = ("hole", "operation", "reading", "evidence", "regrind")
@@ -78,18 +79,12 @@ class Kept:
 
     def _same_version(self) -> None:
         """Tables that cannot be brought up to date have to be of this program's version."""
-        from alembic.config import Config
-        from alembic.script import ScriptDirectory
-
-        config = Config()
-        config.set_main_option("script_location", "cordwainer.logbook:migrations")
-        head = ScriptDirectory.from_config(config).get_current_head()
         try:
             with self.engine.connect() as connection:
-                there = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
+                there = standing(connection)
         except DatabaseError as bad:
             raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
-        if there != head:
+        if there != head():
             raise LogbookError(
                 f"{self.path.name} is of another version and cannot be written; it is left as it is"
             )
@@ -141,12 +136,8 @@ class Kept:
 
     def _upgrade(self) -> None:
         """Bring the tables up to what this program knows; a newer file is refused."""
-        from alembic import command
-        from alembic.config import Config
         from alembic.util import CommandError
 
-        config = Config()
-        config.set_main_option("script_location", "cordwainer.logbook:migrations")
         try:
             with self.engine.connect() as connection:
                 # Left to itself the driver writes each new table for good at once, and a program killed
@@ -156,8 +147,7 @@ class Kept:
                 raw.isolation_level = None
                 try:
                     connection.exec_driver_sql("BEGIN IMMEDIATE")
-                    config.attributes["connection"] = connection
-                    command.upgrade(config, "head")
+                    upgrade(connection)
                     connection.commit()
                 finally:
                     connection.rollback()
@@ -202,6 +192,12 @@ class Kept:
         except SQLAlchemyError as bad:
             why = getattr(bad, "orig", None) or bad
             raise LogbookError(f"the logbook could not be used ({why}); what is in it stays as it is") from None
+
+    def note(self, store: Any, deed: Any) -> None:
+        """A deed is done with once it stands in the file."""
+
+    def noted(self) -> None:
+        """Nobody else waits for it."""
 
     def close(self) -> None:
         """Let the file go."""

@@ -101,7 +101,7 @@ class Search(Ends):
     # -- the web -----------------------------------------------------------------------
 
     def _leading(self, ends: list[Ending]) -> list[Tool]:
-        """The drills that may lead, thinned to `MOST_TOOLS`; with `every` all, and larger ones before a core drill."""
+        """The drills that may lead, thinned to `MOST_TOOLS`; `every`: all, larger ones before a core drill."""
         largest = constant("step_most") * max(e.last.diameter_mm for e in ends)
         if self.every:
             ring = constant("core_least_ring_mm")
