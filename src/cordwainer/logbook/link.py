@@ -87,12 +87,12 @@ class Link:
         with suppress(BlockingIOError, OSError):
             os.write(self._write, b".")
 
-    def stop(self) -> None:
-        """End, once the piece under way is through; what waits stays in the queue."""
+    def stop(self, patience_s: float = 10.0) -> None:
+        """End, once the piece under way is through or so long; what waits stays in the queue."""
         self._ended = True
         self.wake()
         if self._thread is not None:
-            self._thread.join(10)
+            self._thread.join(patience_s)
         self.copy.wake = lambda: None
         self.server.close()
 

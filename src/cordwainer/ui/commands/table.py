@@ -136,6 +136,7 @@ COMMANDS: tuple[Command | None, ...] = (
     _shop("choose_shop", "Choose the shop…", strip.choose_shop, "Ctrl+Shift+C"),
     None,
     _view("show_settings", "Settings…", view.show_settings, "Ctrl+,"),
+    _view("show_benches", "Several benches, one shop…", view.show_benches, ""),
     _view("show_guide", "Guide", view.show_guide, "Shift+F1"),
     _view("show_model", "How the chances are worked out", view.show_model),
     _view("show_shortcuts", "Shortcuts", show_shortcuts, "F1"),

@@ -104,6 +104,15 @@ def show_settings(shell: Shell) -> None:
     dialog.shop_asked.connect(lambda: choose_shop(shell))
     dialog.new_shop_asked.connect(lambda: new_shop(shell))
     dialog.practice_asked.connect(lambda: shell.go("practice"))
+    dialog.benches_asked.connect(lambda: show_benches(shell))
+    run(dialog)
+
+
+def show_benches(shell: Shell) -> None:
+    """Several benches, one shop."""
+    from cordwainer.ui.dialogs.benches import BenchesDialog
+
+    dialog = BenchesDialog(shell.desk.shared, shell.parent_widget)
     run(dialog)
 
 

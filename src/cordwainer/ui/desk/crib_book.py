@@ -33,13 +33,25 @@ class CribEdit(QUndoCommand):
 
     def redo(self) -> None:
         """Apply it, in the crib it was made in."""
-        if self.book.shop_name == self.shop:
-            self.book.take(self.after)
+        self._turn(self.before, self.after)
 
     def undo(self) -> None:
         """Take it back."""
-        if self.book.shop_name == self.shop:
-            self.book.take(self.before)
+        self._turn(self.after, self.before)
+
+    def _turn(self, one: dict[str, Any], other: dict[str, Any]) -> None:
+        """From one set of notes to the other; what another bench has noted since stays."""
+        if self.book.shop_name != self.shop:
+            return
+        if self.book.share is None or self.book.data == one:
+            self.book.take(other)
+            return
+        from cordwainer.files.crib_changes import changes, put
+
+        notes, refused = put(self.book.data, changes(one, other))
+        self.book.take(notes)
+        if refused:
+            self.book.said.emit("Something of this was changed at another bench since; that stays.")
 
 
 class CribBook(QObject):
@@ -57,6 +69,8 @@ class CribBook(QObject):
         self.generation = 0
         self.edits = 0
         self._made: dict[str, tuple[Any, Tool]] = {}
+        # Where a crib is shared: told of every change, with the shop and the notes before and after.
+        self.share: Callable[[str, dict[str, Any], dict[str, Any]], None] | None = None
 
     def use(self, shop_name: str, keeps: bool) -> None:
         """Turn to a shop's changes; an unreadable file is said, set aside, and replaced by none."""
@@ -127,8 +141,20 @@ class CribBook(QObject):
         """Change fields of one tool."""
         self.edit(words, lambda data: crib.change_tool(data, tool, **fields))
 
+    def take_shared(self, data: dict[str, Any]) -> None:
+        """The notes as another bench has left them; no step of this window's undo. Raises `InputError`."""
+        if data != self.data:
+            crib.make_added(data, self._made)
+            self._take(data)
+
     def take(self, data: dict[str, Any]) -> None:
-        """Make a checked document the current one, and write it down."""
+        """Make a checked document the current one, write it down, and tell whom it is shared with."""
+        before = self.data
+        self._take(data)
+        if self.share is not None and self.keeps:
+            self.share(self.shop_name, before, data)
+
+    def _take(self, data: dict[str, Any]) -> None:
         if crib.for_plans(data) != crib.for_plans(self.data):
             self.generation += 1
         self.edits += 1

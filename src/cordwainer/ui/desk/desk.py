@@ -28,6 +28,7 @@ if TYPE_CHECKING:
     from cordwainer.ui.desk.readings import Readings
     from cordwainer.ui.desk.round import Round
     from cordwainer.ui.desk.sequence import Sequence
+    from cordwainer.ui.desk.shared import Shared
 
 
 class Desk(QObject):
@@ -53,6 +54,7 @@ class Desk(QObject):
         self._round: Round | None = None
         self._sequence: Sequence | None = None
         self._log: Log | None = None
+        self._shared: Shared | None = None
         for part in (self.document, self.stock):
             part.said.connect(self.said)
         self.document.edited.connect(self._turn)
@@ -173,7 +175,19 @@ class Desk(QObject):
             self._log = Log(self.document, self.selection, self.stock, self.readings, self.background)
             self._log.said.connect(self.said)
             self._log.taught.connect(self._learn)
+            if self.settings.mapping("server"):
+                self.shared.begin()
         return self._log
+
+    @property
+    def shared(self) -> Shared:
+        """The shop's server, where several benches share one."""
+        if self._shared is None:
+            from cordwainer.ui.desk.shared import Shared
+
+            self._shared = Shared(self.settings, self.stock, self.log, self.background)
+            self._shared.said.connect(self.said)
+        return self._shared
 
     def _learn(self, taught: Taught) -> None:
         """What the book taught, to those that use it."""
@@ -198,6 +212,8 @@ class Desk(QObject):
         """Stop working and signalling, so that nothing speaks while objects are taken apart."""
         self.background.close()
         self.document.undo.blockSignals(True)
+        if self._shared is not None:
+            self._shared.close()
         if self._log is not None:
             self._log.close()
 

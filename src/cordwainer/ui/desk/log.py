@@ -13,7 +13,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
 from cordwainer.files.places import data_folder
-from cordwainer.ui.desk.background import BOOK, IDLE, NEXT, Answer, Background, Turn
+from cordwainer.ui.desk.background import BOOK, FIRST, IDLE, NEXT, Answer, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.run_records import run_record_of
@@ -45,20 +45,30 @@ class Taught:
     grinds: dict[str, tuple[int, list[int]]]
 
 
-class OpenBook:
-    """The logbook's file, opened on the lane of its own that all work with it is done on."""
+def now() -> datetime:
+    """The time, with its zone."""
+    return datetime.now().astimezone()
 
-    def __init__(self, path: Path) -> None:
-        self.path = path
+
+def open_file(path: Path) -> Book:
+    """The logbook that lies in a file. Raises `LogbookError`."""
+    from cordwainer.logbook.book import Book
+
+    return Book(path, now)
+
+
+class OpenBook:
+    """The logbook, opened on the lane of its own that all work with it is done on; `opens` is how."""
+
+    def __init__(self, path: Path, opens: Callable[[Path], Book] = open_file) -> None:
+        self.path, self.opens = path, opens
         self.said: list[str] = []
         self._book: Book | None = None
 
     def do(self, work: Callable[[Book], Any]) -> Any:
         """Do something with the book. Trouble with the file is a `CordwainerError` and loses nothing."""
         if self._book is None:
-            from cordwainer.logbook.book import Book
-
-            self._book = Book(self.path, lambda: datetime.now().astimezone())
+            self._book = self.opens(self.path)
             self.said += self._book.said
         with self._book.trouble_told():
             return work(self._book)
@@ -73,10 +83,12 @@ class OpenBook:
 class Log(QObject):
     """One logbook for all windows, opened by each for itself once there is something to log or to learn.
 
-    `grinds`: by tool, holes since its last regrind, and how many there were between those before.
+    `elsewhere`: another bench has added to it. `grinds`: by tool, holes since its last regrind, and how many there
+    were between those before.
     """
 
     taught = pyqtSignal(object)
+    elsewhere = pyqtSignal()
     said = pyqtSignal(str)
 
     def __init__(
@@ -140,6 +152,13 @@ class Log(QObject):
             then(answer.value)
         elif isinstance(answer.error, CordwainerError):
             self.said.emit(answer.why[:1].upper() + answer.why[1:] + ".")
+
+    def turn_to(self, path: Path, opens: Callable[[Path], Book] = open_file) -> None:
+        """Use another logbook from now on, once what is under way with this one is through."""
+        old, self.open = self.open, OpenBook(path, opens)
+        self.background.ask(
+            ("book", "turn"), old, lambda book, turn: book.close(), lambda _answer: None, lane=BOOK, urgency=FIRST
+        )
 
     def learn(self, *, idle: bool = False) -> None:
         """Ask what is believed of the shop's tools for this job's material; told by `taught`."""

@@ -39,6 +39,7 @@ class SettingsDialog(QDialog):
     shop_asked = pyqtSignal()
     new_shop_asked = pyqtSignal()
     practice_asked = pyqtSignal()
+    benches_asked = pyqtSignal()
 
     def __init__(self, document: Document, selection: Selection, settings: Settings, parent: QWidget) -> None:
         super().__init__(parent)
@@ -111,11 +112,17 @@ class SettingsDialog(QDialog):
         self.text_size = self._choice("Text", sizes, size, lambda value: self.text_size_asked.emit(int(value)), 82)
         links, line = line_of(gap=20)
         shop, practice = (Link(f"{shop_words(self.document.shop_name)}, change", 15), Link("Your practice", 15))
-        new = Link("New shop", 15)
-        for link, asked in ((shop, self.shop_asked), (new, self.new_shop_asked), (practice, self.practice_asked)):
+        new, benches = Link("New shop", 15), Link("Several benches", 15)
+        links_to = (
+            (shop, self.shop_asked),
+            (new, self.new_shop_asked),
+            (practice, self.practice_asked),
+            (benches, self.benches_asked),
+        )
+        for link, asked in links_to:
             link.clicked.connect(self.accept)
             link.clicked.connect(asked)
-        fill(line, shop, new, practice)
+            line.addWidget(link)
         self._row("Crib, way of working", links)
 
     def _machine(self) -> None:

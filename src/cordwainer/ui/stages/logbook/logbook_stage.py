@@ -61,6 +61,7 @@ class LogbookStage(Stage):
         line.addWidget(self._side())
         line.addLayout(self._main(), 1)
         self.log.taught.connect(lambda _: self._learned())
+        self.log.elsewhere.connect(lambda: self.look() if self.isVisible() else None)
 
     def _side(self) -> QWidget:
         pane = Pane(theme.PLATE, "r")
@@ -139,6 +140,11 @@ class LogbookStage(Stage):
 
     def showEvent(self, event: QShowEvent | None) -> None:
         """Look again: another window may have written."""
+        self.look()
+        self.log.learn()
+
+    def look(self) -> None:
+        """Read the book anew."""
         self.apart.setText(self.log.apart)
         self.apart.setVisible(bool(self.log.apart))
         if not self.log.path.exists():
@@ -149,7 +155,6 @@ class LogbookStage(Stage):
         else:
             self.log.ask(lambda book: book.tools(), self._show_tools)
             self.search()
-        self.log.learn()
 
     def _nothing(self) -> None:
         self.title.setText("The logbook is empty")
