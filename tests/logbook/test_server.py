@@ -42,7 +42,11 @@ pytestmark = pytest.mark.skipif(folder_of_programs() is None, reason=LEFT_OUT)
 @pytest.fixture(scope="module")
 def postgres() -> Iterator[Postgres]:
     found = Postgres()
-    found.sql("CREATE ROLE bench LOGIN")
+    page = (Path(__file__).parents[2] / "docs" / "shop_server.md").read_text()
+    lines = page.partition("```sql\n")[2].partition("```")[0].strip().splitlines()
+    assert len(lines) == 4
+    for line in lines:
+        found.sql(line.replace("cordwainer", "shop_page"))
     yield found
     found.close()
 
@@ -51,8 +55,9 @@ def postgres() -> Iterator[Postgres]:
 def server(postgres: Postgres) -> Iterator[Server]:
     """A database of its own with tables in it, as its owner has it."""
     postgres.sql("DROP DATABASE IF EXISTS shop WITH (FORCE)")
-    postgres.sql("CREATE DATABASE shop")
-    found = Server(read_address(postgres.url("shop"))[0])
+    postgres.sql("CREATE DATABASE shop OWNER shop")
+    postgres.sql("REVOKE CONNECT ON DATABASE shop FROM PUBLIC")
+    found = Server(read_address(postgres.url("shop", "shop"))[0])
     found.prepare("bench")
     yield found
     found.close()
@@ -418,7 +423,7 @@ def test_by_command_prepared_joined_carried_and_left(server: Server, postgres: P
     for k in range(3):
         own.take_run(run(k))
     own.close()
-    assert "bench may log, not delete" in command("prepare", postgres.url("shop"), "--bench", "bench")
+    assert "bench may log, not delete" in command("prepare", postgres.url("shop", "shop"), "--bench", "bench")
     assert "mill shares" in command("join", address, "--bench", "mill")
     assert "carried 3 hole" in command("move", "to") and "3 holes were there already" in command("move", "to")
     assert "answers; 0 deeds wait" in command("state")

@@ -202,6 +202,8 @@ class Server:
         """The rights of a bench."""
         name = connection.dialect.identifier_preparer.quote(role)
         tables = ", ".join(f'"{table}"' for table in Base.metadata.tables)
+        database = connection.dialect.identifier_preparer.quote(connection.engine.url.database)
+        connection.execute(text(f"GRANT CONNECT ON DATABASE {database} TO {name}"))
         connection.execute(text(f"GRANT USAGE ON SCHEMA public TO {name}"))
         connection.execute(text(f"GRANT SELECT ON alembic_version TO {name}"))
         connection.execute(text(f"GRANT SELECT, INSERT, UPDATE ON {tables} TO {name}"))

@@ -166,7 +166,7 @@ class Shared(QObject):
         if state.refused:
             return f"Not used: {state.refused}.{wait}"
         if state.away:
-            return f"Not there: {state.away}.{wait}"
+            return f"Not there: {state.away}. It is asked again by itself.{wait}"
         if state.share is not None:
             return f"The shop's logbook is being copied here, {state.share:.0%}.{wait}"
         return (f"Linked to {self.joined.address.words}." if state.linked else "Looking for the server.") + wait

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QLineEdit, QPushButton, QWidget
 
+from cordwainer.core.errors import InputError
 from cordwainer.files.places import shop_words
-from cordwainer.logbook.server import EXAMPLE, PASSWORD
+from cordwainer.logbook.server import EXAMPLE, PASSWORD, read_address
 from cordwainer.logbook.sharing import own_name
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Rule, text_label
@@ -96,7 +97,7 @@ class BenchesDialog(QDialog):
     def _fit(self) -> None:
         settled = self.shared.joined
         same = settled is not None and (settled.address.text, settled.bench) == (
-            self.address.text().strip(),
+            _plain(self.address.text()),
             self.bench.text().strip(),
         )
         self.join.setEnabled(bool(self.address.text().strip() and self.bench.text().strip()) and not same)
@@ -110,3 +111,11 @@ class BenchesDialog(QDialog):
         key = getattr(event, "key", lambda: None)()
         if key not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             super().keyPressEvent(event)  # type: ignore[arg-type]
+
+
+def _plain(typed: str) -> str:
+    """A typed address as it is settled; as it stands where it is none."""
+    try:
+        return read_address(typed)[0].text
+    except InputError:
+        return typed
