@@ -1,6 +1,7 @@
 """Many benches on one server: each logs its holes at once, the server dies in the middle, one bench is cut off.
 
     .venv/bin/python scripts/run_benches.py [--benches 8] [--holes 2000] [--offline 500]
+    .venv/bin/python scripts/run_benches.py --large 100000    search and history of so many, on both databases
 
 Needs PostgreSQL's programs (Debian: postgresql). At the end every hole has to be there, once, and each bench's in
 the order it was made.
@@ -14,19 +15,22 @@ import sys
 import tempfile
 import time
 from collections import Counter
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
+from typing import Any
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from sqlalchemy import func, select, text
 from sqlalchemy.orm import Session as Store
 from tests.logbook.postgres import Postgres
-from tests.logbook.test_book import run
+from tests.logbook.test_book import DAY, run
 
 from cordwainer.logbook.bench import BenchCopy
-from cordwainer.logbook.book import Book, Measurement
+from cordwainer.logbook.book import Book, Filter, Measurement, run_rows
+from cordwainer.logbook.deeds import Deed
 from cordwainer.logbook.link import Link
+from cordwainer.logbook.move import move
 from cordwainer.logbook.records import HoleMade, Taken
 from cordwainer.logbook.server import Server, read_address
 
@@ -62,10 +66,68 @@ def bench(folder: Path, url: str, number: int, holes: int, offline: int) -> None
     copy.close()
 
 
+class OnServer:
+    """A book straight on the server, with nothing in between."""
+
+    def __init__(self, server: Server) -> None:
+        self.engine, self.said, self.read_only = server.engine, list[str](), False
+        self.trouble_told = server.trouble_told
+
+    def note(self, store: Store, deed: Deed) -> None:
+        """Done."""
+
+    def noted(self) -> None:
+        """Done."""
+
+    def close(self) -> None:
+        """Nothing to let go."""
+
+
+def large(server: Server, holes: int) -> None:
+    """Search and history of many holes, the file beside the server; and how long they take to be carried there."""
+    with tempfile.TemporaryDirectory() as folder:
+        file = Book(Path(folder) / "large.sqlite", now)
+        tables: dict[str, list[dict[str, Any]]] = {"hole": [], "operation": [], "evidence": [], "reading": []}
+        for k in range(holes):
+            record = run(k % 1000, name=f"part {k // 1000}", tool=f"drill-{k % 60}", at=DAY + timedelta(minutes=k))
+            rows = run_rows(record)
+            tables["hole"].append(rows["hole"])
+            name = {"hole_id": record.id}
+            tables["operation"] += [
+                o | name | {"left_mm": 9.8 if o["place"] == 1 else None} for o in rows["operations"]
+            ]
+            tables["evidence"] += [name | {"question": q, "answer": a} for q, a in rows["evidence"].items()]
+            sizes = {"depth_mm": 10.0, "direction_deg": 0.0, "size_mm": 9.8, "corrected_mm": 9.8, "gauge": "gauge"}
+            tables["reading"].append(name | sizes)
+        file.take_rows(tables)
+        begun = time.monotonic()
+        moved = move(file.engine, server.engine, "mill")
+        took_s = time.monotonic() - begun
+        print(f"{moved.counts['hole']} holes carried in {took_s:.0f} s, checksum {moved.checksum[:12]}")
+        with server.engine.begin() as connection:
+            connection.execute(text("ANALYZE"))
+        for where, book in (("file", file), ("server", Book(Path(folder), now, OnServer(server)))):
+            for name, ask in (
+                ("newest 500", lambda b: b.search()),
+                ("search by words", lambda b: b.search(Filter(text="part 77 9.7"))),
+                ("count by tool", lambda b: b.count(Filter(tool_id="drill-7"))),
+                ("history of a tool", lambda b: b.history("drill-7", 9.7)),
+                ("tools", lambda b: b.tools()),
+                ("holes since regrinds", lambda b: b.grinds()),
+            ):
+                took = []
+                for _ in range(5):
+                    begun = time.monotonic()
+                    ask(book)
+                    took.append(time.monotonic() - begun)
+                print(f"{where:7} {name:22} {1000 * sorted(took)[2]:6.0f} ms")
+        file.close()
+
+
 def main() -> int:
     """All benches at once; what is wrong in the end."""
     parser = argparse.ArgumentParser(description=__doc__)
-    for name, usual in (("benches", 8), ("holes", 2000), ("offline", 500), ("number", -1)):
+    for name, usual in (("benches", 8), ("holes", 2000), ("offline", 500), ("number", -1), ("large", 0)):
         parser.add_argument(f"--{name}", type=int, default=usual)
     parser.add_argument("--folder", type=Path)
     parser.add_argument("--url")
@@ -79,6 +141,9 @@ def main() -> int:
         url = postgres.url("cordwainer")
         server = Server(read_address(url)[0])
         server.prepare()
+        if told.large:
+            large(server, told.large)
+            return 0
         begun = time.monotonic()
         with tempfile.TemporaryDirectory() as folder:
             own = [sys.executable, __file__, "--folder", folder, "--url", url, "--holes", str(told.holes)]

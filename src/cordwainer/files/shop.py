@@ -218,7 +218,7 @@ def _base_tool(entry: ToolFile) -> Tool:
         zone = "H7" if entry.zone or not (entry.limits or size.unit == "in") else ""
         return finishers.reamer(size, zone, entry.series or "straight")
     if entry.kind == "hand_reamer":
-        return finishers.hand_reamer(size)
+        return finishers.adjustable_reamer(size) if entry.series == "adjustable" else finishers.hand_reamer(size)
     if entry.kind == "spot_drill":
         return makers.spot_drill(size, angle or 120.0)
     if entry.kind == "end_mill":

@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import Any, Protocol
 from uuid import uuid4
 
-from sqlalchemy import Engine, and_, func, or_, select
+from sqlalchemy import Engine, func, or_, select
 from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as Store
 from sqlalchemy.orm import selectinload
@@ -224,12 +224,12 @@ class Book:
     def count(self, wanted: Filter = Filter()) -> int:
         """How many holes there are."""
         with Store(self.engine) as store:
-            return int(store.scalar(select(func.count()).select_from(_holes(wanted).subquery())) or 0)
+            return int(store.scalar(select(func.count()).select_from(_holes(store, wanted).subquery())) or 0)
 
     def search(self, wanted: Filter = Filter(), first: int = 0, most: int = MOST_SHOWN) -> list[HoleMade]:
         """Holes, the newest first, with their operations."""
         with Store(self.engine, expire_on_commit=False) as store:
-            query = _holes(wanted).options(selectinload(HoleMade.operations))
+            query = _holes(store, wanted).options(selectinload(HoleMade.operations))
             return list(
                 store.scalars(query.order_by(HoleMade.begun.desc(), HoleMade.id).offset(first).limit(most))
             )
@@ -348,7 +348,7 @@ class Book:
         return found
 
 
-def _holes(wanted: Filter) -> Any:
+def _holes(store: Store, wanted: Filter) -> Any:
     """The holes a filter wants."""
     query = select(HoleMade)
     if not wanted.removed:
@@ -363,13 +363,26 @@ def _holes(wanted: Filter) -> Any:
     if wanted.tool_id:
         used = select(OperationDone.hole_id).where(OperationDone.tool_id == wanted.tool_id)
         query = query.where(HoleMade.id.in_(used))
-    for word in wanted.text.split():
+    words = wanted.text.split()
+    names = tool_names(store) if words else []
+    said = HoleMade.job + " " + HoleMade.name + " " + HoleMade.cause  # a word has no space: it fits in one of them
+    for word in words:
         plain = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
         like = f"%{plain}%"
-        used = select(OperationDone.hole_id).where(OperationDone.tool.ilike(like, escape="\\"))
-        named = [c.ilike(like, escape="\\") for c in (HoleMade.job, HoleMade.name, HoleMade.cause)]
-        query = query.where(and_(or_(*named, HoleMade.id.in_(used))))
+        ways = [said.ilike(like, escape="\\")]
+        found = [name for name in names if word.casefold() in name.casefold()]
+        if found:
+            ways.append(HoleMade.id.in_(select(OperationDone.hole_id).where(OperationDone.tool.in_(found))))
+        query = query.where(or_(*ways))
     return query
+
+
+def tool_names(store: Store) -> list[str]:
+    """The names of tools that were used, each found by the index behind the one before: few among many rows."""
+    first = select(func.min(OperationDone.tool).label("tool")).cte("names", recursive=True)
+    after = select(func.min(OperationDone.tool)).where(OperationDone.tool > first.c.tool).scalar_subquery()
+    names = first.union_all(select(after).where(first.c.tool.is_not(None)))
+    return [name for (name,) in store.execute(select(names.c.tool)) if name]
 
 
 def run_rows(record: Record) -> dict[str, Any]:

@@ -6,6 +6,7 @@ from dataclasses import replace
 from fractions import Fraction
 from math import ceil
 
+from cordwainer.core.errors import OutOfRangeError
 from cordwainer.core.lengths import INCH_MM, Length, parse
 from cordwainer.core.part.tolerance import Limits, iso_limits
 from cordwainer.core.shop.makers import (
@@ -18,7 +19,7 @@ from cordwainer.core.shop.makers import (
     shank_of,
 )
 from cordwainer.core.shop.tool import Tool, built_in_id
-from cordwainer.core.tables import Row, constant
+from cordwainer.core.tables import Row, constant, rows
 
 TAP_LEADS = {"taper": Fraction(8), "plug": Fraction(4), "bottoming": Fraction(3, 2)}
 HAND_FLUTES_MM = (
@@ -86,6 +87,26 @@ def hand_reamer(size: Length) -> Tool:
         overall_length_mm=2.0 * flute,
         lead_mm=flute / 4,
     )
+
+
+def adjustable_reamer(size: Length) -> Tool:
+    """A hand reamer with blades that are set, named by the smallest size it reams; its limits are what it reaches.
+
+    Raises `OutOfRangeError` for a size none begins at. Source: `reamers_adjustable.csv`.
+    """
+    for row in rows("reamers_adjustable"):
+        low, high = parse(f"{row.text('from_in')} in"), parse(f"{row.text('to_in')} in")
+        if low.exact_mm == size.exact_mm:
+            plain = hand_reamer(low)
+            designation = f"{row.text('from_in')} to {row.text('to_in')} in adjustable"
+            return replace(
+                plain,
+                id=built_in_id("hand_reamer", designation, "adjustable"),
+                designation=designation,
+                series="adjustable",
+                limits=Limits(low.exact_mm, high.exact_mm),
+            )
+    raise OutOfRangeError(f"no adjustable reamer begins at {size}")
 
 
 def _reamer_lengths(size: Length, shank: str) -> tuple[float | None, float | None]:

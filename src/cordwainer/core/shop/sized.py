@@ -44,7 +44,7 @@ def _sized(kind: str, series: str, size: str, angle: float | None) -> Tool:
     if kind == "reamer":
         return finishers.reamer(length, "H7" if length.unit == "mm" else "", series or "straight")
     plain: dict[str, Callable[[Length], Tool]] = {
-        "hand_reamer": finishers.hand_reamer,
+        "hand_reamer": finishers.adjustable_reamer if series == "adjustable" else finishers.hand_reamer,
         "end_mill": finishers.end_mill if series != "not_center_cutting" else finishers.plain_end_mill,
         "spade_drill": makers.spade_drill,
     }

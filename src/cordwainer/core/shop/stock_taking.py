@@ -34,7 +34,7 @@ def name(size_mm: float, tools: Iterable[Tool], seen: Mapping[str, int], off_mm:
     `off_mm` is how far the reading may be off; without it a caliper's.
     """
     band = constant("caliper_band_mm") if off_mm is None else off_mm
-    fits = [t for t in tools if t.kind in TAKEN and abs(t.diameter_mm - size_mm) <= band + 1e-9]
+    fits = [t for t in tools if t.kind in TAKEN and _off(t, size_mm) <= band + 1e-9]
 
     def done(tool: Tool) -> bool:
         return seen.get(tool.id, 0) >= max(tool.quantity, 1)
@@ -42,6 +42,13 @@ def name(size_mm: float, tools: Iterable[Tool], seen: Mapping[str, int], off_mm:
     fits.sort(key=lambda t: (done(t), round(abs(t.diameter_mm - size_mm), 3), t.series != "jobber"))
     open_ = [t for t in fits if not done(t)] or fits
     return Named(size_mm, tuple(open_))
+
+
+def _off(tool: Tool, size_mm: float) -> float:
+    """How far a size lies from a tool's, in mm; from all that an adjustable one can be set to."""
+    if tool.series == "adjustable" and tool.limits is not None:
+        return max(tool.limits.lower_mm - size_mm, size_mm - tool.limits.upper_mm, 0.0)
+    return abs(tool.diameter_mm - size_mm)
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ def upgrade() -> None:
     """Versions of holes, readings struck instead of deleted, and the tables benches share."""
     op.add_column("hole", sa.Column("version", sa.Integer, nullable=False, server_default="1"))
     op.add_column("reading", sa.Column("struck", sa.Integer, nullable=False, server_default="0"))
+    op.create_index("operation_of_tool_name", "operation", ["tool"])
     op.create_table(
         "crib",
         sa.Column("shop", sa.String(200), primary_key=True),
@@ -55,5 +56,6 @@ def downgrade() -> None:
     op.execute("DELETE FROM reading WHERE struck = 1")
     for table in ("standing", "change", "taken", "waiting", "crib"):
         op.drop_table(table)
+    op.drop_index("operation_of_tool_name", "operation")
     op.drop_column("reading", "struck")
     op.drop_column("hole", "version")
