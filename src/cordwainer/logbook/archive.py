@@ -36,7 +36,7 @@ JOB = re.compile(r"jobs/[^/\\\x00-\x1f]{1,150}\.(?:job\.json|run\.jsonl)")
 MOST_MANIFEST, MOST_SMALL, MOST_BOOK = 2_000_000, 60_000_000, 4_000_000_000
 MOST_PARTS, CHUNK = 5000, 1 << 20
 BUILT_IN = ("demo", "catalog")
-LEFT_OUT = ("recent", "shop", "readout", "gauge", "window")
+LEFT_OUT = ("recent", "shop", "readout", "gauge", "window", "server")
 
 
 @dataclass(frozen=True)

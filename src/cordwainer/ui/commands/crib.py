@@ -208,4 +208,5 @@ def bring_in_from(shell: Shell, path: Path) -> None:
     holes = "1 hole" if brought.holes == 1 else f"{brought.holes} holes"
     came = {BESIDE: f"{found.name} is here", OVER: f"{found.name} is here, a copy of what was is kept"}
     first = f"{more.words} more" if more is not None else came[way]
-    shell.say(f"{first}; {holes} new to the logbook, {len(brought.jobs)} jobs in {path.parent.name}.")
+    own = " of this bench alone (cordwainer server move to carries them on)" if shell.desk.log.shared else ""
+    shell.say(f"{first}; {holes} new to the logbook{own}, {len(brought.jobs)} jobs in {path.parent.name}.")

@@ -58,7 +58,7 @@ class BroughtIn(QUndoCommand):
         brought = self.brought = archive.bring_in(
             self.path,
             stock.document.settings,
-            self.log.path,
+            self.log.own_path,
             self.path.parent,
             lambda: datetime.now().astimezone(),
             over,
@@ -88,7 +88,7 @@ class BroughtIn(QUndoCommand):
             self._gone = False
             return
         try:
-            left = archive.take_back(self.brought, self.stock.document.settings, self.log.path)
+            left = archive.take_back(self.brought, self.stock.document.settings, self.log.own_path)
         except CordwainerError as bad:
             self._done = True
             self.stock.said.emit(f"Not taken back. {bad}")

@@ -115,6 +115,16 @@ class Log(QObject):
         return self.open.path
 
     @property
+    def own_path(self) -> Path:
+        """The file of this bench's own logbook, also while a server's is in use."""
+        return logbook_path()
+
+    @property
+    def shared(self) -> bool:
+        """Whether it is a copy of a server's."""
+        return self.path != self.own_path
+
+    @property
     def wanted(self) -> bool:
         """Whether this job's holes go into the logbook: all but those of the demo."""
         return self.document.path is not None or self.document.shop_name != "demo"
