@@ -15,7 +15,6 @@ from typing import Any
 
 from cordwainer.core.cutting.speed import METERS_PER_FOOT
 from cordwainer.core.errors import InputError
-from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.planning.words.practice import read_practice
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
@@ -345,6 +344,8 @@ def _own_figures(tool: Tool, own: dict[str, Any]) -> dict[str, Any]:
     for name, value in own.items():
         figure = own_figure(name, value) if value is not None else None
         if name == "cuts_over":
+            from cordwainer.core.formation.oversize import survey_oversize
+
             mean = survey_oversize(tool.diameter_mm)[1]
             found["oversize_factor"] = figure / mean if figure is not None else 1.0
         else:

@@ -491,13 +491,23 @@ def _worth_shopping(routes: Sequence[Route]) -> bool:
     return routes[0].cost > at_least + constants("screen_prices")["to_get"] / 2
 
 
+def _with_sold(shop: Shop, sold: Shop) -> tuple[Shop, tuple[str, ...]]:
+    """A shop with all that is sold and that it has not, and the ids of that; kept with the shop."""
+    key = f"with {id(sold)}"
+    if key not in shop.worked_out:
+        more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not shop.has(t))
+        wider = replace(shop, tools=(*shop.tools, *more))
+        shop.worked_out[key] = wider, tuple(t.id for t in more), sold
+    wider, names, _ = shop.worked_out[key]
+    return wider, names
+
+
 def _to_get(task: Planning, sold: Shop, wishes: Wishes, best: Route | None) -> Route | None:
     """The best route with tools to be bought, each priced; None where it needs none or there is none."""
     bench = task.bench
-    more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not bench.shop.has(t))
     price = constants("screen_prices")["to_get"]
-    shop = replace(bench.shop, tools=(*bench.shop.tools, *more))
-    widened = replace(bench, shop=shop, extra={tool.id: price for tool in more})
+    shop, more = _with_sold(bench.shop, sold)
+    widened = replace(bench, shop=shop, extra=dict.fromkeys(more, price))
     routes, _ = replace(task, bench=widened, shopping=Shopping(bench.shop, best)).routes(wishes)
     if not routes:
         return None

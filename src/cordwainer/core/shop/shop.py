@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cached_property
+from typing import Any
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.shop.gauge import Gauge
@@ -35,15 +36,24 @@ class Shop:
     def _by_kind(self) -> dict[str, tuple[Tool, ...]]:
         return {}
 
+    @cached_property
+    def worked_out(self) -> dict[str, Any]:
+        """What others have worked out of its tools, to be had again."""
+        return {}
+
     def has(self, tool: Tool) -> bool:
         """Whether it holds that very tool."""
-        if isinstance(self.tools, Drawers):
-            return any(t.id == tool.id for t in self.tools.of_kind(tool.kind))
-        return tool.id in self._ids
+        return tool.id in self._ids(tool.kind)
 
-    @cached_property
-    def _ids(self) -> frozenset[str]:
-        return frozenset(tool.id for tool in self.tools)
+    def _ids(self, kind: str) -> frozenset[str]:
+        """The ids of one kind of tool where they are made by kind, else of all."""
+        drawers = isinstance(self.tools, Drawers)
+        key = f"ids of {kind}" if drawers else "ids"
+        if key not in self.worked_out:
+            pool = self.tools.of_kind(kind) if isinstance(self.tools, Drawers) else self.tools
+            self.worked_out[key] = frozenset(tool.id for tool in pool)
+        found: frozenset[str] = self.worked_out[key]
+        return found
 
     def of_kind(self, kind: str) -> tuple[Tool, ...]:
         """Usable tools of one kind, smallest first: not chipped, blunt, all gone or all out."""

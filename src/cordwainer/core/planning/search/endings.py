@@ -4,15 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 from functools import cached_property
-from itertools import chain
+from typing import Any
 
 import numpy as np
 
-from cordwainer.core.formation.lips import added
-from cordwainer.core.formation.oversize import expected_mean_sd, survey_oversize
+from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.planning.search.sizes import Sizes, sizes_of
 from cordwainer.core.planning.steps.bench import CATALOG, Bench
 from cordwainer.core.planning.steps.boring import BoreCut, bore_cuts
-from cordwainer.core.planning.steps.cuts import ReamCut, ream_cut
+from cordwainer.core.planning.steps.cuts import Ints, ReamCut, ream_cut
 from cordwainer.core.planning.steps.finish import wanted_stock
 from cordwainer.core.planning.steps.flats import MillCut, mill_cut
 from cordwainer.core.planning.steps.reach import Rejected
@@ -20,11 +20,12 @@ from cordwainer.core.planning.steps.sheet import is_sheet
 from cordwainer.core.planning.steps.tapping import tap_order, wanted_percent
 from cordwainer.core.planning.words.how_common import names
 from cordwainer.core.planning.words.sentences import say
-from cordwainer.core.planning.words.wishes import DRILLING, FREE, Wishes
+from cordwainer.core.planning.words.wishes import FREE, Wishes
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant, constants
 
 MOST_ENDS, MOST_REAMERS, MOST_BARRED = 24, 8, 5
+MANY, LARGER_MM = 160, 2.0
 UNPLACED = 4
 
 
@@ -71,35 +72,42 @@ class Ends:
         return is_sheet(self.bench.hole)
 
     @cached_property
-    def drills(self) -> list[Tool]:
-        """Drills of the crib that could stand in any sequence here, smallest first; of alike ones the best."""
-        existing = self.bench.hole.existing_mm or 0.0
-        found: dict[tuple[object, ...], Tool] = {}
-        for tool in chain.from_iterable(self.bench.shop.of_kind(kind) for kind in DRILLING):
-            own = (tool.oversize_factor, tool.point, tool.flute_length_mm, tool.sheet_m_min, tool.sheet_feed_mm)
-            key = (tool.kind, tool.diameter.exact_mm, tool.series, *own)
-            if not self._suits(tool, existing):
-                continue
-            if tool.diameter_mm > existing + 1e-9 and (key not in found or tool.wear < found[key].wear):
-                found[key] = tool
-        tools = [*found.values(), *(t for t in self.must if t not in found.values())]
-        return sorted(tools, key=lambda t: (t.diameter_mm, t.series))
+    def sizes(self) -> Sizes:
+        """The crib's drilling tools by size, those every sequence has to hold among them."""
+        return sizes_of(self.bench.shop).with_tools(self.must)
 
-    def _suits(self, tool: Tool, existing_mm: float) -> bool:
-        """Whether a kind of drill belongs in this hole at all (rules of record 26, 31).
+    @cached_property
+    def near(self) -> Ints:
+        """Places in `sizes` of drills that could stand in any sequence here (rules of record 26, 31).
 
         A core drill is for holes that exist or are finished at 14 mm and more, never for a thread under 24 mm; a
         plastic takes no split 135-degree point.
         """
-        hole, metal = self.bench.hole, self.bench.material
-        if tool in self.must:
-            return True
-        if tool.kind != "drill" and hole.feature.thread is not None:
-            return tool.diameter_mm >= constant("tap_odd_from_mm")
-        if tool.kind == "core_drill" and existing_mm <= 0:
-            return hole.nominal_mm >= constant("core_finished_mm")
-        split = tool.split_point and (tool.point_angle_deg or 118.0) > 120.0
-        return not (metal.is_plastic and split)
+        hole, sizes = self.bench.hole, self.sizes
+        existing = hole.existing_mm or 0.0
+        which = sizes.between(existing + 1e-9, max(hole.limits.upper_mm, hole.nominal_mm) + LARGER_MM)
+        fine = np.ones(len(which), dtype=bool)
+        if hole.feature.thread is not None:
+            fine = sizes.drill[which] | (sizes.d[which] >= constant("tap_odd_from_mm"))
+        elif existing <= 0 and hole.nominal_mm < constant("core_finished_mm"):
+            fine = ~sizes.core[which]
+        if self.bench.material.is_plastic:
+            fine &= ~sizes.split[which]
+        if self.must:
+            forced = {tool.id for tool in self.must}
+            places = [k for k, tool in enumerate(sizes.tools) if tool.id in forced]
+            return np.union1d(which[fine], places).astype(int)
+        return which[fine]
+
+    @cached_property
+    def drills(self) -> list[Tool]:
+        """The drills at those places, smallest first."""
+        return self.sizes.at(self.near)
+
+    def _within(self, low_mm: float, high_mm: float) -> Ints:
+        """Places of the drills here from one size to another, the second not among them."""
+        first, last = np.searchsorted(self.sizes.d[self.near], (low_mm, high_mm))
+        return self.near[first:last]
 
     @property
     def _largest_kept(self) -> float:
@@ -165,28 +173,28 @@ class Ends:
         if forced:
             return [(forced[-1], (0, 0))] if forced[-1].diameter_mm < reamer.diameter_mm else []
         smallest = max(0.8 * reamer.diameter_mm - 1, self._largest_kept)
-        drills = [t for t in self.drills if smallest - 1e-9 <= t.diameter_mm < reamer.diameter_mm - 1e-9]
+        sizes, drills = self.sizes, self._within(smallest - 1e-9, reamer.diameter_mm - 1e-9)
         if self.sheet:
-            drills = [t for t in drills if t.kind == "drill"]
+            drills = drills[sizes.drill[drills]]
         low, high = wanted_stock(self.bench)
         least, most = constant("stock_least") * low, constant("stock_most") * high
         places: dict[str, tuple[Tool, list[int]]] = {}
         bought = self.bench.shop.name == CATALOG
         existing = self.bench.hole.existing_mm or 0.0
-        for alike in sorted({(t.kind, t.is_stub) for t in drills}):
-            group = [t for t in drills if (t.kind, t.is_stub) == alike]
-            for led, previous in enumerate((existing, 0.5 * reamer.diameter_mm)):
-                ranked = []
-                for tool, mean in zip(group, expected_means(group, previous), strict=True):
-                    stock = reamer.diameter_mm - mean
-                    if least - 1e-9 <= stock <= most + 1e-9:
-                        off = not low - 1e-9 <= stock <= high + 1e-9
-                        other = tool.diameter.unit != self.bench.hole.own_unit
-                        seldom = bought and self.bench.price(tool) > constants("size_prices")["tenth"]
-                        ranked.append((other and bought, off, seldom and not off, other, -tool.diameter_mm, tool))
-                ranked.sort(key=lambda entry: entry[:5])
-                for place, entry in enumerate(ranked):
-                    places.setdefault(entry[5].id, (entry[5], [UNPLACED, UNPLACED]))[1][led] = place
+        alike: dict[tuple[str, bool], tuple[list[tuple[Any, ...]], ...]] = {}
+        for led, previous in enumerate((existing, 0.5 * reamer.diameter_mm)):
+            stock = reamer.diameter_mm - sizes.means(drills, previous)
+            fits = (least - 1e-9 <= stock) & (stock <= most + 1e-9)
+            for tool, left in zip(sizes.at(drills[fits]), stock[fits], strict=True):
+                off = not low - 1e-9 <= left <= high + 1e-9
+                other = tool.diameter.unit != self.bench.hole.own_unit
+                seldom = bought and self.bench.price(tool) > constants("size_prices")["tenth"]
+                entry = (other and bought, off, seldom and not off, other, -tool.diameter_mm, tool)
+                alike.setdefault((tool.kind, tool.is_stub), ([], []))[led].append(entry)
+        for kind in sorted(alike):
+            for led, entries in enumerate(alike[kind]):
+                for place, (*_, tool) in enumerate(sorted(entries, key=lambda entry: entry[:5])):
+                    places.setdefault(tool.id, (tool, [UNPLACED, UNPLACED]))[1][led] = place
         if not places:
             self.note(
                 f"no drill in the crib leaves {reamer.name} its stock; one near "
@@ -259,20 +267,28 @@ class Ends:
 
         Of each kind the few largest, then some spread over the smaller ones, which the machine may bear better.
         """
-        forced = self.must[-1:] if self.must else ()
         least, most = min(b.low_mm for b in bars), bars[0].high_mm
         by_kind: dict[str, list[tuple[Tool, BoreCut]]] = {}
-        tools = list(reversed(forced or self.drills))
-        if not forced:
-            tools = [t for t in tools if least - 1 <= t.diameter_mm < most and self.bench.holding(t) is None]
-        halves, found = [0.5 * t.diameter_mm for t in tools], [hole_found(self.bench)] * len(tools)
-        both = zip(expected_means(tools, halves), expected_means(tools, found), strict=True)
-        for tool, mean in zip(tools, map(min, both), strict=True):
+        sizes = self.sizes
+        which = self._few(self._within(least - 1, most))
+        if self.must:
+            which = np.array([k for k in self.near if sizes.tools[k].id == self.must[-1].id])
+        half, found = sizes.means(which, 0.5 * sizes.d[which]), sizes.means(which, hole_found(self.bench))
+        for tool, mean in zip(reversed(sizes.at(which)), np.minimum(half, found)[::-1], strict=True):
+            if not self.must and self.bench.holding(tool) is not None:
+                continue
             bar = next((b for b in bars if b.low_mm <= mean + 1e-9), None)
             seldom = self.bench.shop.name == CATALOG and self.bench.price(tool) > constants("size_prices")["tenth"]
             if bar is not None and mean <= most and not seldom:
                 by_kind.setdefault(tool.kind, []).append((tool, bar))
         return [entry for fitting in by_kind.values() for entry in _spread(fitting)]
+
+    def _few(self, which: Ints) -> Ints:
+        """Of very many drills the largest and some evenly among the others."""
+        if len(which) <= MANY:
+            return which
+        rest, large = which[: -MANY // 4], which[-MANY // 4 :]
+        return np.concatenate([rest[:: len(rest) // (MANY // 2)], large])
 
     def mill_endings(self) -> list[Ending]:
         """Drills that stop short of a flat floor, and the end mill that squares it to the size."""
@@ -292,7 +308,7 @@ class Ends:
             if not inside and wanted is None:
                 continue
             best = constant("mill_drill_share") * tool.diameter_mm
-            drills = [t for t in self.drills if 0.5 * tool.diameter_mm <= t.diameter_mm < tool.diameter_mm - 0.25]
+            drills = self.sizes.at(self._within(0.5 * tool.diameter_mm, tool.diameter_mm - 0.25))
             drills = (
                 list(self.must[-1:]) or sorted(drills, key=lambda t: abs(t.diameter_mm - best))[: MOST_ENDS // 2]
             )
@@ -328,21 +344,7 @@ class Ends:
         forced = [t for t in self.must if t.diameter_mm >= 0.85 * hole.nominal_mm]
         if hole.feature.thread is not None and not forced:
             return self._tap_endings(depth)
-        for tool in forced[-1:] or self.drills:
-            if fine and tool.kind != "core_drill" and tool.material != "carbide":
-                continue
-            if tool.kind == "core_drill" and hole.existing_mm is None and not forced:
-                continue
-            if self.sheet and tool.kind != "drill" and not forced:
-                continue
-            if not forced:
-                if not max(limits.lower_mm - 2, self._largest_kept - 1e-9) <= tool.diameter_mm < limits.upper_mm:
-                    continue
-                means = [
-                    m for p in (0.5 * hole.nominal_mm, hole.existing_mm or 0.0) for m in expected_means([tool], p)
-                ]
-                if not any(limits.lower_mm <= mean <= limits.upper_mm for mean in means):
-                    continue
+        for tool in forced[-1:] or self._to_size(fine=fine):
             named = not hole.general or names(hole.diameter, tool)
             found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
         if not found:
@@ -355,6 +357,22 @@ class Ends:
             )
         found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
         return found[:MOST_ENDS]
+
+    def _to_size(self, *, fine: bool) -> list[Tool]:
+        """Drills that leave a hole inside the limits, from solid or behind a pilot, smallest first."""
+        hole, limits, sizes = self.bench.hole, self.bench.hole.limits, self.sizes
+        which = self._within(max(limits.lower_mm - 2, self._largest_kept - 1e-9), limits.upper_mm)
+        keep = sizes.core[which] | sizes.carbide[which] if fine else np.ones(len(which), dtype=bool)
+        if hole.existing_mm is None:
+            keep &= ~sizes.core[which]
+        if self.sheet:
+            keep &= sizes.drill[which]
+        which = which[keep]
+        inside = np.zeros(len(which), dtype=bool)
+        for previous in (0.5 * hole.nominal_mm, hole.existing_mm or 0.0):
+            mean = sizes.means(which, previous)
+            inside |= (limits.lower_mm <= mean) & (mean <= limits.upper_mm)
+        return sizes.at(which[inside])
 
     def _tap_endings(self, depth: float) -> list[Ending]:
         """The drill for the thread alone, or all around it where that is asked for (rules of record 27)."""
@@ -401,16 +419,3 @@ def _spread(fitting: list[tuple[Tool, BoreCut]]) -> list[tuple[Tool, BoreCut]]:
 def _left_by(finished_mm: float, stock_mm: float) -> float:
     """About the drill that leaves a stock behind a pilot, in mm."""
     return finished_mm - stock_mm - float(survey_oversize(finished_mm)[1]) * (1 - constant("pilot_relief"))
-
-
-def expected_means(tools: list[Tool], previous_mm: float | list[float]) -> list[float]:
-    """The mean hole each drill leaves, opening a hole of `previous_mm`, one for all or one each, in mm."""
-    if not tools:
-        return []
-    points = [added(t, t.point) for t in tools]
-    rows = [
-        (t.diameter_mm, t.chisel_mm, t.oversize_factor, p.share, p.mm, p.sd)
-        for t, p in zip(tools, points, strict=True)
-    ]
-    d, chisel, learned, *own = (np.array(x) for x in zip(*rows, strict=True))
-    return [float(mean) for mean in expected_mean_sd(d, chisel, learned, np.asarray(previous_mm), *own)[0]]

@@ -110,28 +110,35 @@ class Search(Ends):
         least = constant("pilot_least_mm")
         if self.bench.hole.through:
             least = max(least, self.bench.corner_depth_mm / constant("pilot_depth_per_d"))
-        must = {t.id for t in self.must}
-        tools = [
-            t
-            for t in self.drills
-            if (t.kind == "drill" and least - 1e-9 <= t.diameter_mm <= largest + 1e-9) or t.id in must
-        ]
-        if self.every:
-            return tools
-        if len(tools) > MOST_TOOLS:
-            own = [t for t in tools if t.diameter.unit == self.bench.hole.own_unit or t.id in must]
-            tools = own if len(own) > 8 else tools
-        if len(tools) > MOST_TOOLS:  # a special or seldom drill is no step that anybody would miss
-            common = [t for t in tools if (t.series in COMMON and self.bench.price(t) < SELDOM) or t.id in must]
-            tools = common if len(common) > 8 else tools
-        while len(tools) > MOST_TOOLS:
-            dear = [t.id for t in tools if self.bench.price(t) > 0 and t.id not in must]
-            spare = dear or [t.id for t in tools if t.id not in must]
-            out = set(spare[1::3] or spare)
-            if not out:
-                break
-            tools = [t for t in tools if t.id not in out]
-        return tools
+        sizes, which = self.sizes, self._within(least - 1e-9, largest + 1e-9)
+        which = which[sizes.drill[which]]
+        forced = {t.id for t in self.must}
+        must = self.near[[sizes.tools[k].id in forced for k in self.near]] if forced else which[:0]
+        which = np.union1d(which, must)
+        if len(which) > MOST_TOOLS and not self.every:
+            which = self._thinned(which, must)
+        return sizes.at(which)
+
+    def _thinned(self, which: Ints, must: Ints) -> Ints:
+        """Of very many drills those of the hole's own unit, the common ones, then some evenly; all of `must`."""
+        sizes, kept = self.sizes, np.isin(which, must)
+        own = kept | (sizes.inch[which] == (self.bench.hole.own_unit == "in"))
+        if own.sum() > 8:
+            which, kept = which[own], kept[own]
+        if len(which) > MOST_TOOLS:  # a special or seldom drill is no step that anybody would miss
+            common = kept | [t.series in COMMON and self.bench.price(t) < SELDOM for t in sizes.at(which)]
+            if common.sum() > 8:
+                which, kept = which[common], kept[common]
+        if len(which) > MOST_TOOLS:
+            dear = np.array([self.bench.price(t) > 0 for t in sizes.at(which)])
+            while len(which) > MOST_TOOLS:
+                spare = np.flatnonzero(dear & ~kept)
+                spare = spare if len(spare) else np.flatnonzero(~kept)
+                out = spare[1::3] if len(spare) > 1 else spare
+                if not len(out):
+                    break
+                which, kept, dear = (np.delete(of, out) for of in (which, kept, dear))
+        return which
 
     def _web(self, ends: list[Ending], finished_mm: float) -> Web:
         leading = self._leading(ends)

@@ -54,8 +54,10 @@ def point_words(tool: Tool, unit: str) -> str:
 def passed_over(bench: Bench, tool: Tool, previous_mm: float, ream: ReamCut) -> str:
     """The larger drill the survey alone would have taken under a reamer, and what its own holes say against it."""
     best: tuple[float, str] | None = None
-    for other in bench.shop.of_kind("drill"):
-        if not other.learned_holes or not tool.diameter_mm < other.diameter_mm < ream.tool.diameter_mm:
+    if "learned" not in bench.shop.worked_out:
+        bench.shop.worked_out["learned"] = [t for t in bench.shop.of_kind("drill") if t.learned_holes]
+    for other in bench.shop.worked_out["learned"]:
+        if not tool.diameter_mm < other.diameter_mm < ream.tool.diameter_mm:
             continue
         surveyed, believed = (
             Expected(*expected_mean_sd(other.diameter_mm, other.chisel_mm, factor, previous_mm))
