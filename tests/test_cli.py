@@ -12,6 +12,7 @@ from typing import Any
 import pytest
 from click.testing import CliRunner, Result
 
+from cordwainer.__main__ import WORDS
 from cordwainer.cli import SCHEMAS, cli
 from cordwainer.core.tables import document
 from tests.jobs import PIVOT, job_data
@@ -191,6 +192,10 @@ def test_the_error_names_the_file(tmp_path: Path) -> None:
     assert result.stderr.startswith(f"cordwainer: {path}: holes[0].depth: '32' has no unit")
     bad = run("plan", put(tmp_path, job_data(PIVOT, machine="loom")))
     assert bad.exit_code == 2 and "machine: 'loom'" in bad.stderr
+
+
+def test_every_command_goes_to_the_command_line() -> None:
+    assert set(cli.commands) <= set(WORDS)
 
 
 def test_the_core_is_light(tmp_path: Path) -> None:

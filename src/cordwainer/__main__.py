@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import sys
+from contextlib import suppress
 
 WORDS = [
     "limits",
@@ -19,6 +20,9 @@ WORDS = [
     "diagnose",
     "schedule",
     "schema",
+    "server",
+    "export",
+    "import",
     "--help",
     "--version",
 ]
@@ -56,9 +60,16 @@ def _not_given_out(bad: OSError) -> None:
 
 def window() -> None:
     """Entry point of the window."""
+    import os
+
     from cordwainer.ui.shell.application import run
 
-    sys.exit(run(sys.argv[1:]))
+    status = run(sys.argv[1:])
+    for stream in (sys.stdout, sys.stderr):
+        with suppress(OSError, ValueError, AttributeError):
+            stream.flush()
+    # All is written and every thread has ended. The interpreter's own end would take the widgets apart in any order.
+    os._exit(status)
 
 
 if __name__ == "__main__":

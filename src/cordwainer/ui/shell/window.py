@@ -40,6 +40,7 @@ class Window(QMainWindow):
         self.desk = desk
         self.questions = Questions(self)
         self.stage = "print"
+        self.begun = False
         self.setWindowTitle("Cordwainer")
         self.resize(*_fitting(1280, 800))
         self.setAcceptDrops(True)
@@ -195,6 +196,7 @@ class Window(QMainWindow):
         self.say(" ".join(filter(None, said)))
         self.desk.document.settings.said.clear()
         self.desk.document.recovery.said.clear()
+        self.begun = True
         self.refresh()
         return opened
 
@@ -261,7 +263,8 @@ class Window(QMainWindow):
         if self.stage == "measure" != stage:
             self.desk.log.learn()
         self.stage = stage
-        self.show_stage()
+        if self.begun:  # before that there is no job to show yet
+            self.show_stage()
 
     def say_trouble(self, error: BaseException, kept: bool) -> None:
         """After an exception: plain words, nothing lost."""
