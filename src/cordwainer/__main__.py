@@ -68,7 +68,7 @@ def window() -> None:
     for stream in (sys.stdout, sys.stderr):
         with suppress(OSError, ValueError, AttributeError):
             stream.flush()
-    # All is written and every thread has ended. The interpreter's own end would take the widgets apart in any order.
+    # All is written, every thread has ended. The interpreter's own end would take the widgets apart in any order.
     os._exit(status)
 
 

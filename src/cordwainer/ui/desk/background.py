@@ -111,7 +111,6 @@ class Background(QObject):
 
     def __init__(self, *, inline: bool = False) -> None:
         super().__init__()
-        keep_large_apart()
         self.inline = inline
         self.hold = False
         self.closed = False
@@ -247,6 +246,8 @@ class Background(QObject):
 
     def _pool(self, lane: str) -> QThreadPool:
         if lane not in self._pools:
+            if not self._pools:
+                keep_large_apart()
             pool = self._pools[lane] = QThreadPool(self)
             pool.setMaxThreadCount(1)
             pool.setThreadPriority(LANES[lane])

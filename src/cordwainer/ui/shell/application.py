@@ -22,7 +22,7 @@ from cordwainer.ui.shell.warm_up import warm_up
 from cordwainer.ui.shell.window import Window
 
 KEPT_LOG_BYTES = 200_000
-WARM_UP_MS = 250
+ICON_MS, WARM_UP_MS = 50, 250
 SWITCH_S = 0.0005
 
 
@@ -83,12 +83,12 @@ def run(arguments: list[str]) -> int:
     ending = Ending(window, application)
     window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
-    QTimer.singleShot(0, lambda: window.setWindowIcon(application_icon()))
     if quit_when_shown:
         window.desk.quiet()  # nothing after the first frame, however long it took
         QTimer.singleShot(0, lambda: (window.repaint(), application.exit(0)))
     else:
         # Plans are worked out on another thread: once the first frame stands, painting gets its turn more often.
+        QTimer.singleShot(ICON_MS, lambda: window.setWindowIcon(application_icon()))
         QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
         QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up, window.make_ready))
     status = application.exec()

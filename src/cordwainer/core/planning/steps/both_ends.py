@@ -11,9 +11,9 @@ from cordwainer.core.lengths import from_mm, in_inches
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.bench import Bench, minutes_of
 from cordwainer.core.planning.steps.closing import deburr, measure
-from cordwainer.core.planning.words.operation import OTHER_END, Operation, Route
+from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.planning.words.sentences import caution, say
-from cordwainer.core.planning.words.wishes import DRILLING
+from cordwainer.core.planning.words.wishes import DRILLING, OTHER_END
 from cordwainer.core.tables import constant
 
 

@@ -6,11 +6,14 @@ import math
 from collections.abc import Sequence
 from dataclasses import replace
 from itertools import pairwise
+from typing import TYPE_CHECKING
 
 from cordwainer.core.lengths import Length, inch_text, mm_text
-from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.words.operation import OTHER_END, Operation, Route
-from cordwainer.core.planning.words.wishes import DRILLING
+from cordwainer.core.planning.words.wishes import DRILLING, OTHER_END
+
+if TYPE_CHECKING:
+    from cordwainer.core.part.hole import Hole
+    from cordwainer.core.planning.words.operation import Operation, Route
 
 PASSES = ("guide", "part_way")
 

@@ -10,7 +10,7 @@ from cordwainer.core.cutting.depth import Breakthrough
 from cordwainer.core.cutting.strokes import Stroke
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.part.hole import Hole
-from cordwainer.core.planning.words.wishes import DRILLING
+from cordwainer.core.planning.words.wishes import DRILLING, OTHER_END
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.tool import Tool
@@ -18,7 +18,6 @@ from cordwainer.core.working import Working
 
 SIZING = (*DRILLING, "ream", "bore")
 START = ("center_drill", "spot_drill")
-OTHER_END = 2
 SAME_DEPTH_MM = 0.05
 
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
-from cordwainer.core.planning.words.operation import Operation
+if TYPE_CHECKING:
+    from cordwainer.core.planning.words.operation import Operation
 
 Half = list[tuple[float, float]]
 TAPERS = {"1:48": 48.0, "1:50": 50.0}

@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 from functools import cache
+from typing import TYPE_CHECKING
 
 from cordwainer.core.lengths import INCH_MM, inch_text, mm_text
-from cordwainer.core.planning.words.operation import Caution, PlanWarning
 from cordwainer.core.tables import by_key
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.words.operation import Caution, PlanWarning
 
 SURE_SHOWN = 0.995
 NEWTON_PER_POUND, KILOWATT_PER_HP, NM_PER_IN_LB = 4.4482216, 0.7456999, 0.1129848
@@ -88,12 +91,16 @@ def chance_words(chance: float) -> str:
 @cache
 def caution(identifier: str) -> Caution:
     """The caution of that id."""
+    from cordwainer.core.planning.words.operation import Caution
+
     row = by_key("cautions", "id")[identifier]
     return Caution(identifier, row.text("level"), row.text("text"))
 
 
 def too_fast(rpm: float, ideal: float) -> PlanWarning:
     """That even the machine's slowest step is faster than would be right."""
+    from cordwainer.core.planning.words.operation import PlanWarning
+
     return PlanWarning(
         "too_fast",
         f"{rpm:g} rev/min is the slowest step; {ideal:.0f} would be right",

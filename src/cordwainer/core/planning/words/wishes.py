@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from cordwainer.core.shop.tool import Tool
 
 DRILLING = ("drill", "core_drill", "spade_drill")
+OTHER_END = 2
 
 
 @dataclass(frozen=True)

@@ -8,8 +8,6 @@ from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
-from cordwainer.core.part.callout import read_callout
-from cordwainer.core.part.callout_words import Doubt
 from cordwainer.core.tables import by_key, constant
 from cordwainer.files.places import Settings
 from cordwainer.ui.canvas.dye import dyed
@@ -199,6 +197,8 @@ class FirstStage(Stage):
 
     def preview(self, text: str) -> None:
         """The circle takes the size as soon as one can be read."""
+        from cordwainer.core.part.callout import read_callout
+
         self.trouble.setText("")
         self._forget_ways()
         try:
@@ -212,6 +212,8 @@ class FirstStage(Stage):
 
     def _doubt(self, bad: InputError) -> None:
         """What cannot be read stands marked in the field; where there are two readings, both are offered."""
+        from cordwainer.core.part.callout_words import Doubt
+
         self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
         self.field.setFocus()
         if isinstance(bad, Doubt):
@@ -231,6 +233,8 @@ class FirstStage(Stage):
 
     def draw(self) -> None:
         """Make it the first hole of the job."""
+        from cordwainer.core.part.callout import read_callout
+
         try:
             found = read_callout(self.field.text(), self.selection.unit)
             entry: dict[str, object] = {"id": "A"} | {k: v for k, v in found.keys().items() if v is not None}

@@ -8,8 +8,6 @@ from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import INCH_MM, in_unit
-from cordwainer.core.planning.machine.card import on_scale, stroke_lines
-from cordwainer.core.planning.words.operation import stop_window
 from cordwainer.core.planning.words.wording import fixed, peck_stops, role_name, size_shown
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.commands.table import BY_NAME, with_keys
@@ -196,6 +194,9 @@ class StepCard(Pane):
 
     def _scale(self, operation: Operation, readings: DepthReading) -> None:
         """From touch to stop on the machine's own scale."""
+        from cordwainer.core.planning.machine.card import on_scale, stroke_lines
+        from cordwainer.core.planning.words.operation import stop_window
+
         self.content.add(Rule())
         verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
         scale = SCALE_WORDS.get(readings.scale, readings.scale)

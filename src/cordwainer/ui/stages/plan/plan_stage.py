@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import QMenu, QVBoxLayout
 
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.lengths import parse
-from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance, words_in
 from cordwainer.files.job import practice_in
@@ -199,9 +198,14 @@ class PlanStage(Stage):
 
     def _show_doubt(self, route: Route | None) -> None:
         """What the plan says against itself, before anything else."""
-        doubt = doubt_of(route) if route is not None else None
+        if route is None:
+            self.doubt.hide()
+            return
+        from cordwainer.core.planning.doubt import doubt_of, headline
+
+        doubt = doubt_of(route)
         self.doubt.setVisible(doubt is not None)
-        if route is not None and doubt is not None:
+        if doubt is not None:
             self.doubt_words.setText(headline(route) or doubt.text)
 
     def _grow_late(self) -> None:

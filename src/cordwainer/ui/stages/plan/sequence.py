@@ -8,8 +8,8 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
-from cordwainer.core.planning.words.operation import OTHER_END
 from cordwainer.core.planning.words.sentences import chance_words
+from cordwainer.core.planning.words.wishes import OTHER_END
 from cordwainer.core.planning.words.wording import (
     band_words,
     instead_words,
