@@ -1,13 +1,27 @@
-"""Start-up, a first plan, an edit and a short command, each against a yardstick of the same run."""
+"""The program's own processor time, each figure over a yardstick of its kind taken in the same run.
+
+    scripts/bench                       prints the ratios
+    scripts/bench --baseline            also keeps them in scripts/bench_baseline.json, with the commit
+    scripts/bench --against [FILE]      also says what moved by more than 15 % since then, and over which commits
+
+Processor time, not time by the clock: a busy machine lengthens the one and not the other. Figures and yardsticks
+are taken in turn, the middle of several counts, and NumPy runs on one thread, which else burns time waiting.
+"""
 
 from __future__ import annotations
 
+import argparse
+import json
+import os
 import statistics
 import subprocess
 import sys
 import time
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any
+
+os.environ["OPENBLAS_NUM_THREADS"] = os.environ["OMP_NUM_THREADS"] = "1"
 
 BARE = (
     "from PyQt6.QtWidgets import QApplication, QWidget; from PyQt6.QtCore import QTimer\n"
@@ -16,32 +30,57 @@ BARE = (
     "QTimer.singleShot(0, lambda: (w.repaint(), app.exit(0))); app.exec()"
 )
 RUNS = 9
+MOVED = 0.15
+BASELINE = Path(__file__).with_name("bench_baseline.json")
+now = time.process_time
+found_ratios: dict[str, float] = {}
+
+
+def show(name: str, seconds: float, ratio: float, of: str) -> None:
+    """One line, kept for the comparison."""
+    found_ratios[name] = round(ratio, 4)
+    print(f"{name:34s}{1000 * seconds:9.1f} ms {ratio:7.3f} of {of}", flush=True)
 
 
 def processes(cases: dict[str, tuple[str, ...]]) -> dict[str, float]:
-    """Seconds of each process, middle of several; taken in turn, so that a busy machine slows all alike."""
+    """Processor seconds of each process, middle of several; taken in turn."""
     found: dict[str, list[float]] = {name: [] for name in cases}
     for round_number in range(RUNS + 1):
         for name, arguments in cases.items():
-            start = time.perf_counter()
-            subprocess.run([sys.executable, *arguments], check=True, capture_output=True)
+            process = subprocess.Popen([sys.executable, *arguments], stdout=subprocess.DEVNULL)
+            _, status, used = os.wait4(process.pid, 0)
+            process.returncode = os.waitstatus_to_exitcode(status)
+            if process.returncode:
+                sys.exit(f"{name} ended with {process.returncode}")
             if round_number:
-                found[name].append(time.perf_counter() - start)
+                found[name].append(used.ru_utime + used.ru_stime)
     return {name: statistics.median(seconds) for name, seconds in found.items()}
 
 
 def timed(function: Callable[[], object]) -> float:
-    """Seconds of one call."""
-    start = time.perf_counter()
+    """Processor seconds of one call, all threads of the process together."""
+    start = now()
     function()
-    return time.perf_counter() - start
+    return now() - start
 
 
-def edit_to_paint() -> float:
-    """Seconds from an edit of the depth to the repainted section, ladder and card, plan included.
+def loop() -> float:
+    """A yardstick of plain Python: processor seconds of a loop, the middle of several."""
 
-    As in use: the last background work is done and what a first edit needs has been loaded. The edit is
-    the one that Enter in a callout makes; the clock stops after a forced repaint of the whole window.
+    def turn() -> int:
+        total = 0
+        for k in range(300_000):
+            total += k & 7
+        return total
+
+    return statistics.median(timed(turn) for _ in range(RUNS))
+
+
+def edits() -> dict[str, float]:
+    """From an edit of the depth to the first route painted, and to the scored front painted; full repaints.
+
+    As in use: the last background work is done and what a first edit needs has been loaded. The edit is the one
+    that Enter in a callout makes; the clock stops after a forced repaint of the whole window.
     """
     from PyQt6.QtCore import QEventLoop
     from PyQt6.QtWidgets import QApplication
@@ -49,9 +88,11 @@ def edit_to_paint() -> float:
     from cordwainer.files.places import Settings
     from cordwainer.ui.desk.desk import Desk
     from cordwainer.ui.kit import theme
+    from cordwainer.ui.shell.application import SWITCH_S
     from cordwainer.ui.shell.warm_up import warm_up
     from cordwainer.ui.shell.window import Window
 
+    sys.setswitchinterval(SWITCH_S)
     application = QApplication.instance() or QApplication([])
     assert isinstance(application, QApplication)
     theme.apply(application)
@@ -59,29 +100,35 @@ def edit_to_paint() -> float:
     window.resize(1280, 800)
     window.begin(None, demo=True)
     window.show()
+    plans = window.desk.plans
 
-    def settled() -> None:
-        while window.desk.plans.planning:
+    def until(done: Callable[[], bool]) -> None:
+        while not done():
             application.processEvents(QEventLoop.ProcessEventsFlag.WaitForMoreEvents)
         application.processEvents()
         window.repaint()
 
-    settled()
+    until(lambda: not plans.planning)
     window.desk.warm_up(warm_up)
     finished(application, window)
-    found = []
+    taken: dict[str, list[float]] = {"edit to first route": [], "edit to scored front": []}
     for depth in range(20, 20 + RUNS):
-
-        def change(depth: int = depth) -> None:
-            window.desk.selection.edit_hole("Depth", depth=f"{depth}.5 mm")
-            settled()
-
         finished(application, window)
         application.processEvents()
-        found.append(timed(change))
+        start = now()
+        window.desk.selection.edit_hole("Depth", depth=f"{depth}.5 mm")
+        until(lambda: not plans.waiting)
+        taken["edit to first route"].append(now() - start)
+        until(lambda: not plans.planning)
+        taken["edit to scored front"].append(now() - start)
+    for stage in ("plan", "cut", "measure"):
+        window.go(stage)
+        finished(application, window)
+        application.processEvents()
+        taken[f"repaint of {stage}"] = [timed(window.repaint) for _ in range(RUNS)]
     window.desk.document.clean = window.desk.document.data
     window.close()
-    return statistics.median(found)
+    return {name: statistics.median(times) for name, times in taken.items()}
 
 
 def finished(application: Any, window: Any) -> None:
@@ -118,8 +165,8 @@ def crib_frames() -> dict[str, float]:
     read = read_text(f"diameter,drawer,note\n{rows}", ())
 
     def quiet() -> None:
-        end = time.perf_counter() + 3
-        while time.perf_counter() < end or window.desk.plans.planning:
+        end = now() + 3
+        while now() < end or window.desk.plans.planning:
             application.processEvents()
         finished(application, window)
         application.processEvents()
@@ -152,7 +199,6 @@ def crib_frames() -> dict[str, float]:
 def forward_model() -> None:
     """The forward model beside its yardstick, on one thread: 20,000 holes, 33 depths, 6 cuts; memory; growth."""
     code = (
-        "import os\nos.environ['OPENBLAS_NUM_THREADS'] = os.environ['OMP_NUM_THREADS'] = '1'\n"
         "import resource, statistics, time, numpy as np\n"
         "from cordwainer.core.formation.inputs import Metal, Op, Setup\n"
         "from cordwainer.core.formation.simulate import Model\n"
@@ -162,7 +208,7 @@ def forward_model() -> None:
         "def middle(f):\n"
         "    t = []\n"
         "    for _ in range(9):\n"
-        "        a = time.perf_counter(); f(); t.append(time.perf_counter() - a)\n"
+        "        a = time.process_time(); f(); t.append(time.process_time() - a)\n"
         "    return statistics.median(t)\n"
         "model = Model(plan, Setup(32.0, metal)); model.run()\n"
         "rng = np.random.default_rng(1)\n"
@@ -172,10 +218,9 @@ def forward_model() -> None:
     )
     done = subprocess.run([sys.executable, "-c", code], check=True, capture_output=True, text=True)
     yard, one, two, memory = (float(part) for part in done.stdout.split())
-    print(f"normals 20,000 x 33 x 6    {yard:6.3f} s  1.00")
-    print(f"model / those normals      {one:6.3f} s  {one / yard:4.2f}")
-    print(f"twice the holes / once     {two:6.3f} s  {two / one:4.2f}")
-    print(f"memory of the process      {memory:6.0f} MB")
+    show("model, 20,000 holes", one, one / yard, "its normals at 33 depths")
+    show("model, 40,000 holes", two, two / one, "half of them")
+    print(f"memory of the model's process     {memory:9.0f} MB")
 
 
 def screen() -> None:
@@ -188,12 +233,12 @@ def screen() -> None:
     sizes = np.linspace(3, 25, 1700)
     found = []
     for _ in range(RUNS):
-        start = time.perf_counter()
+        start = now()
         expected_mean_sd(sizes, 0.18 * sizes, 1.0, 0.4 * sizes)
         drill_load(sizes, 0.2, 24000, 24000, pilot_mm=0.4 * sizes)
-        found.append(time.perf_counter() - start)
+        found.append(now() - start)
     middle = statistics.median(found)
-    print(f"screen of 1,700 candidates {middle:6.4f} s  {1e6 * middle / len(sizes):4.2f} microseconds each")
+    show("screen of 1,700 candidates", middle, middle / loop(), "the loop")
 
 
 def crib_growth() -> None:
@@ -220,9 +265,9 @@ def crib_growth() -> None:
         ]
         shop = Shop("grown", catalog.machines, [*base, *more], catalog.gauges)
         plan_hole(hole, shop, lathe, steel)
-        taken = statistics.median(timed(lambda: plan_hole(hole, shop, lathe, steel)) for _ in range(5))  # noqa: B023
+        taken = statistics.median(timed(lambda: plan_hole(hole, shop, lathe, steel)) for _ in range(RUNS))  # noqa: B023
         first = first or taken
-        print(f"plan with {count:6d} tools      {taken:6.3f} s  {taken / first:4.2f} of the catalog's")
+        show(f"plan with {count:,} tools", taken, taken / first, "the catalog's")
 
 
 def explaining(bare: float) -> None:
@@ -239,9 +284,9 @@ def explaining(bare: float) -> None:
     sounds = ("quiet", "squeal", "chatter", "groan_or_thump", "crackle")
     again = statistics.median(timed(lambda s=s: rank(case(q_flutes="packed_full", q_sound=s))) for s in sounds)  # type: ignore[misc]
     page = statistics.median(timed(lambda s=s: explained(case(q_tip="chipped", q_sound=s))) for s in sounds)  # type: ignore[misc]
-    print(f"first look at causes / bare {first:5.3f} s  {first / bare:4.2f}")
-    print(f"an answer weighed          {again:6.4f} s  {again / 0.05:4.2f} of 50 ms")
-    print(f"whole page after an answer {page:6.4f} s  {page / 0.05:4.2f} of 50 ms")
+    show("first look at causes", first, first / bare, "a bare window")
+    show("an answer weighed", again, again / bare, "a bare window")
+    show("whole page after an answer", page, page / bare, "a bare window")
 
 
 def batches(bare: float) -> None:
@@ -255,13 +300,11 @@ def batches(bare: float) -> None:
         for k, word in enumerate(words)
     )
     task = Task(40, pieces, Changes(1.5, 6.0, 0.2, dict.fromkeys("ABCDEFGHIJKLMNO", 0.5)))
-    start = time.perf_counter()
+    start = now()
     found = schedule(task)
-    seconds = time.perf_counter() - start
-    print(
-        f"12 holes x 40 parts / bare {seconds:6.3f} s  {seconds / bare:4.2f}, "
-        f"{found.minutes / found.bound:5.3f} of bound"
-    )
+    seconds = now() - start
+    show("12 holes x 40 parts in order", seconds, seconds / bare, "a bare window")
+    print(f"    {found.minutes / found.bound:.3f} of its bound")
 
 
 def first_plan() -> tuple[float, float]:
@@ -275,8 +318,9 @@ def first_plan() -> tuple[float, float]:
         "from cordwainer.core.shop.material import material\n"
         "d = parse('18 mm')\n"
         "h = Hole('A', 'sized', d, parse('32 mm'), True, limits_of(d, 'H7', None, ''))\n"
-        "t = time.perf_counter(); s = built_in('catalog'); m = s.machine('bench_lathe'); a = time.perf_counter()\n"
-        "plan_hole(h, s, m, material('medium_carbon_steel')); b = time.perf_counter()\n"
+        "n = time.process_time\n"
+        "t = n(); s = built_in('catalog'); m = s.machine('bench_lathe'); a = n()\n"
+        "plan_hole(h, s, m, material('medium_carbon_steel')); b = n()\n"
         "print(a - t, b - a)"
     )
     pairs = []
@@ -287,7 +331,11 @@ def first_plan() -> tuple[float, float]:
 
 
 def main() -> None:
-    """Print the ratios."""
+    """Print the ratios, keep them, compare them."""
+    parser = argparse.ArgumentParser(description=__doc__, formatter_class=argparse.RawDescriptionHelpFormatter)
+    parser.add_argument("--baseline", action="store_true")
+    parser.add_argument("--against", nargs="?", const="", default=None)
+    told = parser.parse_args()
     taken = processes(
         {
             "bare": ("-c", BARE),
@@ -297,23 +345,47 @@ def main() -> None:
             "limits": ("-m", "cordwainer", "limits", "20 H7"),
         }
     )
-    bare, demo, empty, python, limits = (taken[name] for name in ("bare", "demo", "empty", "python", "limits"))
+    bare = taken["bare"]
+    show("bare window", bare, bare / loop(), "the loop")
+    show("demo shown", taken["demo"], taken["demo"] / bare, "a bare window")
+    show("first screen", taken["empty"], taken["empty"] / bare, "a bare window")
+    show("limits on the terminal", taken["limits"], taken["limits"] / taken["python"], "a bare Python")
     shop, plan = first_plan()
-    print(f"bare window process        {bare:6.3f} s  1.00")
-    print(f"demo shown / bare window   {demo:6.3f} s  {demo / bare:4.2f}")
-    print(f"first screen / bare window {empty:6.3f} s  {empty / bare:4.2f}")
-    print(f"limits / python start      {limits:6.3f} s  {limits / python:4.2f}")
-    print(f"catalog built / bare       {shop:6.3f} s  {shop / bare:4.2f}")
-    print(f"first plan / bare          {plan:6.3f} s  {plan / bare:4.2f}")
+    show("catalog built", shop, shop / bare, "a bare window")
+    show("first plan", plan, plan / bare, "a bare window")
     crib_growth()
     forward_model()
     screen()
     explaining(bare)
     batches(bare)
-    edit = edit_to_paint()
-    print(f"edit to repaint / bare     {edit:6.3f} s  {edit / bare:4.2f}")
+    for name, seconds in edits().items():
+        show(name, seconds, seconds / bare, "a bare window")
     for name, seconds in crib_frames().items():
-        print(f"2,000 tools, {name:14s}{seconds:6.3f} s  {seconds / 0.05:4.2f} of a frame of 50 ms")
+        show(f"crib of 2,000, {name}", seconds, seconds / bare, "a bare window")
+    if told.baseline:
+        BASELINE.write_text(json.dumps({"commit": commit(), "ratios": found_ratios}, indent=2) + "\n")
+        print(f"kept in {BASELINE.name}")
+    if told.against is not None:
+        compare(json.loads(Path(told.against or BASELINE).read_text()))
+
+
+def commit() -> str:
+    """Where the work stands."""
+    done = subprocess.run(["git", "rev-parse", "--short", "HEAD"], capture_output=True, text=True)
+    return done.stdout.strip() or "unknown"
+
+
+def compare(before: dict[str, Any]) -> None:
+    """What moved by more than 15 % since a baseline."""
+    print(f"\nmoved by more than {MOVED:.0%} over {before['commit']}..{commit()}:")
+    moved = False
+    for name, ratio in found_ratios.items():
+        old = before["ratios"].get(name)
+        if old and abs(ratio / old - 1) > MOVED:
+            moved = True
+            print(f"  {name:34s}{old:8.3f} -> {ratio:8.3f}  {ratio / old - 1:+.0%}")
+    if not moved:
+        print("  nothing")
 
 
 if __name__ == "__main__":

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cached_property
 
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.lengths import INCH_WORDS, MM_WORDS, Length, parse
@@ -39,22 +40,22 @@ class Limits:
     lower: Fraction
     upper: Fraction
 
-    @property
+    @cached_property
     def lower_mm(self) -> float:
         """Lower limit in millimeters."""
         return float(self.lower)
 
-    @property
+    @cached_property
     def upper_mm(self) -> float:
         """Upper limit in millimeters."""
         return float(self.upper)
 
-    @property
+    @cached_property
     def width_mm(self) -> float:
         """Upper minus lower limit in millimeters."""
         return float(self.upper - self.lower)
 
-    @property
+    @cached_property
     def middle_mm(self) -> float:
         """Half way between the limits in millimeters."""
         return float((self.upper + self.lower) / 2)

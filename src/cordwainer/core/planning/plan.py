@@ -83,6 +83,7 @@ def plan_hole(
     samples: int = RANKED,
     seed: int = 0,
     stop: Callable[[], bool] = lambda: False,
+    told: Callable[[HolePlan], None] | None = None,
 ) -> HolePlan:
     """The routes to one hole with the tools of a shop, or why there is none.
 
@@ -90,11 +91,12 @@ def plan_hole(
     where they differ from it, then others of the front of minutes and chance (``bored``, ``2_drills``).
     Chances are the forward model's over `samples` holes of `seed`. `wishes` are kept whatever they break, and
     what they break is said. `sold` is a shop of tools to be bought: where one of them makes a much better route
-    that route is added, labelled ``to_get``, with what the crib has instead. Raises `StoppedError` once `stop`
-    says that nobody waits for it.
+    that route is added, labelled ``to_get``, with what the crib has instead. `told` gets the likely route as the
+    closed form has it, before the model has scored any; mostly the one recommended in the end. Raises
+    `StoppedError` once `stop` says that nobody waits for it.
     """
     bench = bench_for(hole, shop, machine, material, practice or USUAL, hardness_bhn)
-    task = Planning(bench, samples, seed, stop=stop)
+    task = Planning(bench, samples, seed, stop=stop, told=told)
     if wishes.only:
         return HolePlan(hole, (_named(hole, task.score([insisted_route(bench, wishes)])[0]),))
     refused = _refused(hole, bench.practice) if not wishes.known else ()
@@ -239,6 +241,7 @@ class Planning:
     seed: int
     shopping: Shopping | None = None
     stop: Callable[[], bool] = lambda: False
+    told: Callable[[HolePlan], None] | None = None
 
     def score(self, routes: Sequence[Route]) -> list[Route]:
         """Routes with the model's chances; as they are where no samples are wanted."""
@@ -274,6 +277,13 @@ class Planning:
             if not found or (not settled and self._may_add(search, process, found, wishes)):
                 found += self._of(search, process, wishes, MOST_BUILT if not found else FEW_MORE)
         return found
+
+    def _tell(self, built: Sequence[Route]) -> None:
+        """The cheapest of the routes built, to whom waits, where the closed form gives it a fair chance."""
+        first = min(built, key=lambda route: route.cost, default=None)
+        if self.told is not None and first is not None and chance_of(first) >= constant("chance_unlikely"):
+            hole = self.bench.hole
+            self.told(HolePlan(hole, (_named(hole, replace(first, label="balanced")),)))
 
     def _sure(self, routes: list[Route]) -> bool:
         return max(map(chance_of, routes), default=0.0) >= constant("chance_sure")
@@ -338,6 +348,8 @@ class Planning:
         if self.shopping is not None:
             chains = [chain for chain in chains if self.shopping.worth(chain)]
         built = _built(search, chains, most)
+        if most == MOST_BUILT:
+            self._tell(built)
         if len(built) > FEW:
             built = _worth(scored(self.bench, built, FIRST_LOOK, self.seed, self.stop))
         return self.score(built)
@@ -508,7 +520,7 @@ def _to_get(task: Planning, sold: Shop, wishes: Wishes, best: Route | None) -> R
     price = constants("screen_prices")["to_get"]
     shop, more = _with_sold(bench.shop, sold)
     widened = replace(bench, shop=shop, extra=dict.fromkeys(more, price))
-    routes, _ = replace(task, bench=widened, shopping=Shopping(bench.shop, best)).routes(wishes)
+    routes, _ = replace(task, bench=widened, told=None, shopping=Shopping(bench.shop, best)).routes(wishes)
     if not routes:
         return None
     missing = [o.tool for o in routes[0].operations if o.tool is not None and not bench.shop.has(o.tool)]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.chance import normal_cdf
@@ -16,7 +16,8 @@ from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners, mark
-from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth
+from cordwainer.ui.kit.layered import layered
+from cordwainer.ui.kit.layout import CENTER, MIDDLE
 
 if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
@@ -33,6 +34,7 @@ class Marker:
     verdict: str
 
 
+@layered
 class Slot(QWidget):
     """Limits as two dyed blocks; a curve of what is expected, or markers of what was read."""
 
@@ -104,9 +106,8 @@ class Slot(QWidget):
             margin = max(margin, min(max(mean + 3 * sd - high, low - mean + 3 * sd), width))
         return low - margin, high + margin
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Blocks, bands, curve or markers, figures under the axis."""
-        painter = smooth(self)
         hole = self.hole
         if hole is None:
             return

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtGui import QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.measuring.finding import Finding
@@ -12,7 +12,8 @@ from cordwainer.core.planning.words.wording import fixed, micro, plain
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners
-from cordwainer.ui.kit.layout import CENTER, smooth, write
+from cordwainer.ui.kit.layered import layered
+from cordwainer.ui.kit.layout import CENTER, write
 
 FORM_WORDS = {
     "ok": "straight and round",
@@ -32,6 +33,7 @@ def depths_of(hole: Hole, count: int = 3) -> tuple[float, ...]:
     return tuple(round(inset + step * index, 1) for index in range(count))
 
 
+@layered
 class WhereYouRead(QWidget):
     """The hole lying down with a gauge at each depth, the next place in brass."""
 
@@ -58,9 +60,8 @@ class WhereYouRead(QWidget):
         self.next, self.direction = -1 if position is None else position, direction
         self.update()
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Section, arrows at the depths, form in figures, the face with its direction."""
-        painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
         hole = self.hole
         if hole is None:

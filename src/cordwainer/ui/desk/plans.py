@@ -65,6 +65,7 @@ def planned(ask: ToPlan, turn: Turn) -> HolePlan:
             wishes=read_wishes(entry.sequence, entry.sequence_only, ask.shop),
             sold=built_in("catalog") if ask.bought else None,
             stop=turn.stopped,
+            told=None if ask.bought else turn.tell,
         )
     except StoppedError:
         raise
@@ -73,9 +74,13 @@ def planned(ask: ToPlan, turn: Turn) -> HolePlan:
 
 
 class Plans(QObject):
-    """A plan for each hole. `fresh` are those of the job as it stands, by the hole's id."""
+    """A plan for each hole. `fresh` are those of the job as it stands, by the hole's id.
+
+    `neared`: the likely route of a hole is there, as the closed form has it; `arrived`: its scored plan.
+    """
 
     arrived = pyqtSignal(str)
+    neared = pyqtSignal(str)
 
     def __init__(self, document: Document, selection: Selection, stock: Stock, background: Background) -> None:
         super().__init__()
@@ -85,6 +90,7 @@ class Plans(QObject):
         self.stale: dict[str, HolePlan] = {}
         # Why a hole has no plan though it may have one: it was stopped, or the planner broke down.
         self.halted: dict[str, str] = {}
+        self._near: set[str] = set()
         self._known: dict[Any, HolePlan] = {}
         self._looked: set[Any] = set()
         self._keys: dict[str, Any] = {}
@@ -131,6 +137,12 @@ class Plans(QObject):
         """Whether the plan of the hole in hand is being worked out."""
         hole = self.selection.hole
         return hole is not None and hole.id not in self.fresh
+
+    @property
+    def waiting(self) -> bool:
+        """Whether not even the likely route of the hole in hand is there yet."""
+        hole = self.selection.hole
+        return self.planning and hole is not None and hole.id not in self._near
 
     @property
     def complete(self) -> bool:
@@ -201,6 +213,7 @@ class Plans(QObject):
         holes = self.document.job.holes
         self.stale = {h.id: p for h in holes if (p := self.of(h.id)) is not None}
         self.fresh, self.halted = {}, {}
+        self._near.clear()
         wanted: dict[Any, Hole] = {}
         self._keys = {hole.id: self.key_of(hole) for hole in holes}
         current = self.selection.hole
@@ -248,6 +261,9 @@ class Plans(QObject):
         """Keep a plan for every hole like the one it was made for; one that broke down is told as such."""
         found: HolePlan | None = answer.value
         alike = [hole for hole in self.document.job.holes if self._keys.get(hole.id) == key]
+        if not answer.last and found is not None:
+            self._come_near(found, alike)
+            return
         if found is None:
             found = self._without(alike, answer)
         else:
@@ -260,6 +276,13 @@ class Plans(QObject):
         self._look_what_to_buy(alike[:1])
         for hole in alike:
             self.arrived.emit(hole.id)
+
+    def _come_near(self, found: HolePlan, alike: list[Hole]) -> None:
+        """The likely route in view, in the place of the last plan, until the scored one is there."""
+        for hole in alike:
+            self.stale[hole.id] = replace(found, hole=hole)
+            self._near.add(hole.id)
+            self.neared.emit(hole.id)
 
     def _look_what_to_buy(self, holes: list[Hole]) -> None:
         """Once nobody waits: what tools to be bought would do for holes not looked at yet."""

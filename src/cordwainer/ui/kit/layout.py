@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QColor, QPainter
+from PyQt6.QtGui import QColor, QPaintDevice, QPainter
 from PyQt6.QtWidgets import QBoxLayout, QHBoxLayout, QLayout, QScrollArea, QVBoxLayout, QWidget
 
 from cordwainer.ui.kit import theme
@@ -62,9 +62,9 @@ def scroll_down() -> QScrollArea:
     return area
 
 
-def smooth(widget: QWidget) -> QPainter:
-    """A painter on a widget whose edges are smooth."""
-    painter = QPainter(widget)
+def smooth(on: QPaintDevice) -> QPainter:
+    """A painter on a widget or a picture whose edges are smooth."""
+    painter = QPainter(on)
     painter.setRenderHint(QPainter.RenderHint.Antialiasing)
     return painter
 

@@ -21,6 +21,8 @@ from cordwainer.core.tables import constant
 from cordwainer.core.working import Working
 
 LEANING = ("sloped", "curved")
+STARTS = ("starts",)
+MOST_STARTS = 64
 
 
 def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
@@ -173,11 +175,50 @@ def choose_start(bench: Bench, first: Tool, finished_mm: float, wanted: Tool | N
         choose = center_choice if wanted.kind == "center_drill" else spot_choice
         found = choose(bench, first, finished_mm, (wanted,))
         return found or _forced(bench, first, wanted)
-    key = ("start", first.diameter_mm, first.chisel_mm, first.point_angle_deg, finished_mm)
-    if key not in bench.kept:
-        bench.kept[key] = _chosen_start(bench, first, finished_mm)
-    kept: StartChoice | None = bench.kept[key]
-    return kept
+    known = _starts_known(bench)
+    key = (first.diameter_mm, first.chisel_mm, first.point_angle_deg, finished_mm)
+    if key not in known:
+        known[key] = _chosen_start(bench, first, finished_mm)
+    return known[key]
+
+
+def _starts_known(bench: Bench) -> dict[tuple[object, ...], StartChoice | None]:
+    """The starts chosen so far, kept with the shop by all they hang on beside the drill.
+
+    That is not the depth, where every start there is has room.
+    """
+    if STARTS not in bench.kept:
+        room = bench.hole.tip_room_mm
+        deepest = bench.corner_depth_mm if room is None else min(bench.corner_depth_mm, room)
+        depends = (
+            min(deepest, _deepest_start(bench)),
+            bench.machine,
+            bench.practice.start,
+            bench.practice.center_depth,
+            bench.material.is_hard,
+            bench.hole.own_unit,
+        )
+        every = bench.shop.worked_out.setdefault("starts", {})
+        if depends not in every and len(every) >= MOST_STARTS:
+            every.clear()
+        bench.kept[STARTS] = every.setdefault(depends, {})
+    found: dict[tuple[object, ...], StartChoice | None] = bench.kept[STARTS]
+    return found
+
+
+def _deepest_start(bench: Bench) -> float:
+    """How deep the deepest start of the shop may go, in mm; a hole with that room has room for every one."""
+    kept = bench.shop.worked_out
+    if "deepest start" not in kept:
+        most, tips = constant("cone_most"), [0.0]
+        for tool in bench.shop.of_kind("center_drill"):
+            long, body = tool.pilot_length_mm or 0.0, tool.body_diameter_mm or tool.diameter_mm
+            tips.append(long + most * depths.cone_length(tool.diameter_mm, body))
+        for tool in bench.shop.of_kind("spot_drill"):
+            tips.append(depths.point_length(tool.diameter_mm, tool.included_angle_deg or 90.0))
+        kept["deepest start"] = max(tips)
+    found: float = kept["deepest start"]
+    return found
 
 
 def _chosen_start(bench: Bench, first: Tool, finished_mm: float) -> StartChoice | None:

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
+from PyQt6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import INCH_MM
@@ -29,7 +29,8 @@ from cordwainer.core.planning.words.wording import (
 )
 from cordwainer.ui.canvas.slot import Slot, curve_path
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
+from cordwainer.ui.kit.layered import layered
+from cordwainer.ui.kit.layout import CENTER, RIGHT, write
 from cordwainer.ui.stages.plan.rung import RUNG, ToolRung
 
 if TYPE_CHECKING:
@@ -60,6 +61,7 @@ class AxisStretch:
         return self.left + (size_mm - self.low_mm) / (self.high_mm - self.low_mm) * (self.right - self.left)
 
 
+@layered
 class Ladder(QWidget):
     """The ladder of one route; rungs and selection are the sequence's own."""
 
@@ -240,9 +242,8 @@ class Ladder(QWidget):
 
     # -- painting --------------------------------------------------------------------------
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Axis, posts, curves, figures, and the rough chance."""
-        painter = smooth(self)
         painter.fillRect(self.rect(), theme.PLATE)
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawLine(0, 0, self.width(), 0)

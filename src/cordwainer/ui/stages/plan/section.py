@@ -14,6 +14,7 @@ from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, corners
+from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, smooth, write
 from cordwainer.ui.stages.plan.ruler import RULER, paint_ruler
 
@@ -49,6 +50,7 @@ class Balloon(Pressable):
         painter.drawText(self.rect(), CENTER, str(self.number))
 
 
+@layered
 class SectionView(QWidget):
     """One hole lying down as on a lathe, with the selected tool at the point where it touches."""
 
@@ -146,9 +148,8 @@ class SectionView(QWidget):
 
     # -- painting ----------------------------------------------------------------------
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Air, dyed block, bore so far, this step, what is to come, tool, scale."""
-        painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
         scale, face, axis = self._scale()
         block = self._block(scale, face, axis)

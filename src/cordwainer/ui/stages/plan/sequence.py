@@ -25,6 +25,7 @@ from cordwainer.ui.canvas import tools
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pane, Pressable, draw_focus, mark
+from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 from cordwainer.ui.kit.plain import on_tip
 
@@ -34,6 +35,7 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.words.operation import Operation, Route
 
 
+@layered
 class HoleTag(Pressable):
     """A shop tag for one hole: id, name, size, how far it is."""
 
@@ -43,9 +45,8 @@ class HoleTag(Pressable):
         self.setCheckable(True)
         self.setFixedSize(172, 84)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """A clipped tag with an eyelet; ink when selected."""
-        painter = smooth(self)
         w, h = self.width() - 1.0, self.height() - 1.0
         shape = QPainterPath(QPointF(15, 0.5))
         for x, y in ((w, 0.5), (w, h), (15, h), (0.5, h - 15), (0.5, 15)):
@@ -99,6 +100,7 @@ class RouteHead(QWidget):
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
 
 
+@layered
 class RouteRow(Pressable):
     """One way to the hole: minutes, the rough chance, the tools in it, what is still to get."""
 
@@ -125,9 +127,8 @@ class RouteRow(Pressable):
             tip += "".join(f"\n{line}" for line in instead_words(route))
         self.setToolTip(on_tip(tip))
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Name and tools over figures; brass edge when taken."""
-        painter = smooth(self)
         chosen = self.isChecked()
         w, h = self.width(), self.height()
         if chosen or self.hovered:
@@ -170,6 +171,7 @@ class RouteRow(Pressable):
             x += wide + 3
 
 
+@layered
 class Station(Pressable):
     """One operation of the sequence: number, name, glyph, size, speed."""
 
@@ -183,9 +185,8 @@ class Station(Pressable):
         self.missing, self.breaks = missing, breaks
         self.setCheckable(True)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Ink when selected, with a brass bar on top."""
-        painter = smooth(self)
         chosen = self.isChecked()
         w, h = self.width(), self.height()
         painter.fillRect(self.rect(), theme.INK if chosen else (theme.PLATE if self.hovered else theme.LO))
