@@ -48,7 +48,7 @@ class StepCard(Pane):
 
     def __init__(self) -> None:
         super().__init__(theme.HI, "l")
-        self._shown: tuple[Route | None, int, str, str] | None = None
+        self._shown: object = None
         self.hole: Hole | None = None
         self.setFixedWidth(CARD_WIDTH)
         outer = down(self, (1, 0, 0, 0), 0)
@@ -71,10 +71,11 @@ class StepCard(Pane):
         self, route: Route | None, index: int, unit: str, empty_words: str, hole: Hole | None = None
     ) -> None:
         """Show one operation, or why there is none."""
-        if self._shown is not None and self._shown[0] is route and self._shown[1:] == (index, unit, empty_words):
+        operations = route.operations if route is not None else None
+        shown = (operations, index, unit, empty_words if route is None else "", hole)
+        if shown == self._shown:
             return
-        self._shown = (route, index, unit, empty_words)
-        self.hole = hole
+        self._shown, self.hole = shown, hole
         self.content.clear()
         while (item := self.caution_row.takeAt(0)) is not None:
             widget = item.widget()

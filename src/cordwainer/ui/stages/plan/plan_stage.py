@@ -63,6 +63,7 @@ class PlanStage(Stage):
         row.addWidget(self.card)
         self._connect()
         self.mirrors(document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived)
+        plans.neared.connect(self._come_near)
         self._tags_shown: object = None
         self._hole_shown: str | None = None
         self._late = False
@@ -195,6 +196,18 @@ class PlanStage(Stage):
         self.card.show_operation(route, self.selection.operation_index, self.selection.unit, empty, hole)
         if blocked and plan is not None:
             self._show_reasons(plan)
+
+    def _come_near(self, hole_id: str) -> None:
+        """The likely route of the hole in hand, before it is scored; its chances follow."""
+        hole, route = self.selection.hole, self.plans.route
+        if not self.isVisible() or hole is None or route is None or hole_id != hole.id:
+            return
+        if hole.id != self._hole_shown:
+            return
+        index, unit = self.selection.operation_index, self.selection.unit
+        self.section.show_route(hole, route, index, unit)
+        self.strip.show_route(route, index, unit)
+        self.card.show_operation(route, index, unit, "", hole)
 
     def _show_doubt(self, route: Route | None) -> None:
         """What the plan says against itself, before anything else."""

@@ -63,6 +63,7 @@ class SectionView(QWidget):
         self.current = 0
         self.unit = "mm"
         self.working = False
+        self._shown: object = None
         self.balloons: list[Balloon] = []
         self.forecast: Forecast | None = None
         self.setAccessibleName("Hole in section")
@@ -78,8 +79,13 @@ class SectionView(QWidget):
         self, hole: Hole | None, route: Route | None, current: int, unit: str, forecast: Forecast | None = None
     ) -> None:
         """Show one hole with the route to it and the operation selected; the finished one with its walls."""
-        self.forecast = forecast
-        self.hole, self.route, self.current, self.unit = hole, route, current, unit
+        operations = route.operations if route is not None else None
+        shown = (hole, operations, current, unit, self.working)
+        self.route = route
+        if shown == self._shown and forecast is self.forecast:
+            return
+        self._shown, self.forecast = shown, forecast
+        self.hole, self.current, self.unit = hole, current, unit
         self._place_balloons()
         self.update()
 

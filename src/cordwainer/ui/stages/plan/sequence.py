@@ -295,12 +295,13 @@ class Strip(Pane):
         self.stations: list[Station] = []
         self.add_button = AddStep(self)
         self.add_button.clicked.connect(self.add_asked.emit)
-        self._shown: tuple[object, str] = (None, "")
+        self._shown: object = ()
 
     def show_route(self, route: Route | None, current: int, unit: str) -> None:
         """Show the operations of a route."""
-        if self._shown != (route, unit):
-            self._shown = (route, unit)
+        shown = (route.operations, route.missing_tools, unit) if route is not None else None
+        if self._shown != shown:
+            self._shown = shown
             for station in self.stations:
                 station.hide()
                 station.deleteLater()
