@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
-from statistics import NormalDist
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
+from cordwainer.core.chance import normal_quantiles
 from cordwainer.core.errors import InputError
 from cordwainer.core.tables import rows
 
@@ -27,7 +27,7 @@ CONSTANTS_STREAM = 0
 @cache
 def score_table() -> Array:
     """Normal quantiles at the middles of 65,536 equal shares, as float32 of that length."""
-    half = np.array([NormalDist().inv_cdf((i + 0.5) / LEVELS) for i in range(LEVELS // 2)])
+    half = normal_quantiles((np.arange(LEVELS // 2) + 0.5) / LEVELS)
     return np.concatenate([half, -half[::-1]]).astype(np.float32)
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 import uuid
 from dataclasses import dataclass
+from hashlib import sha1
 
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits
@@ -189,4 +190,9 @@ def _series_word(series: str) -> str:
 
 def built_in_id(kind: str, designation: str, series: str) -> str:
     """The stable id of a built-in tool: a version-5 UUID of kind, designation and series."""
-    return str(uuid.uuid5(NAMESPACE, f"{kind} {designation} {series}"))
+    raw = bytearray(
+        sha1(NAMESPACE.bytes + f"{kind} {designation} {series}".encode(), usedforsecurity=False).digest()[:16]
+    )
+    raw[6], raw[8] = raw[6] & 0x0F | 0x50, raw[8] & 0x3F | 0x80  # as RFC 9562 has it, without an object for each
+    text = raw.hex()
+    return f"{text[:8]}-{text[8:12]}-{text[12:16]}-{text[16:20]}-{text[20:]}"

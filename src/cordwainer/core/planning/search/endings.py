@@ -96,7 +96,7 @@ class Ends:
         if self.must:
             forced = {tool.id for tool in self.must}
             places = [k for k, tool in enumerate(sizes.tools) if tool.id in forced]
-            return np.union1d(which[fine], places).astype(int)
+            return np.array(sorted({*which[fine].tolist(), *places}), dtype=int)
         return which[fine]
 
     @cached_property

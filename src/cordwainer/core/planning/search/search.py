@@ -114,14 +114,15 @@ class Search(Ends):
         which = which[sizes.drill[which]]
         forced = {t.id for t in self.must}
         must = self.near[[sizes.tools[k].id in forced for k in self.near]] if forced else which[:0]
-        which = np.union1d(which, must)
+        if len(must):
+            which = np.array(sorted({*which.tolist(), *must.tolist()}), dtype=int)
         if len(which) > MOST_TOOLS and not self.every:
             which = self._thinned(which, must)
         return sizes.at(which)
 
     def _thinned(self, which: Ints, must: Ints) -> Ints:
         """Of very many drills those of the hole's own unit, the common ones, then some evenly; all of `must`."""
-        sizes, kept = self.sizes, np.isin(which, must)
+        sizes, kept = self.sizes, (which[:, None] == must[None, :]).any(axis=1)
         own = kept | (sizes.inch[which] == (self.bench.hole.own_unit == "in"))
         if own.sum() > 8:
             which, kept = which[own], kept[own]
@@ -225,7 +226,9 @@ class Search(Ends):
                 break
             layers.append(layer)
             order = np.argsort(layer.drill, kind="stable")
-            drills, starts = np.unique(layer.drill[order], return_index=True)
+            ordered = layer.drill[order]
+            starts = np.flatnonzero(np.append(True, ordered[1:] != ordered[:-1]))
+            drills = ordered[starts]
             for drill, which in zip(drills, np.split(order, starts[1:]), strict=True):
                 for end in by_drill.get(int(drill), ()):
                     rated += self._rated(web, layer, which, end, len(layers) - 1)
