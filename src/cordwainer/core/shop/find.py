@@ -19,6 +19,25 @@ def words_of(tool: Tool) -> str:
     return " ".join((*parts, f"drawer {tool.drawer}", state, tool.kind.replace("_", " "))).lower()
 
 
+class Haystack:
+    """Tools with all that each may be found by, worked out a few at a time or when it is wanted."""
+
+    def __init__(self, tools: Sequence[Tool]) -> None:
+        self.tools = tools
+        self._words: list[str] = []
+
+    def gather(self, most: int) -> bool:
+        """Work out some more; whether any are left."""
+        at = len(self._words)
+        self._words += [words_of(tool) for tool in self.tools[at : at + most]]
+        return len(self._words) < len(self.tools)
+
+    def find(self, text: str, unit: str) -> list[Tool]:
+        """As `find_tools` does."""
+        self.gather(len(self.tools))
+        return find_tools(self.tools, self._words, text, unit)
+
+
 def find_tools(tools: Sequence[Tool], haystacks: Sequence[str], text: str, unit: str) -> list[Tool]:
     """Tools of a size near the one written (nearest first), or those with every word in them.
 

@@ -27,7 +27,7 @@ from cordwainer.ui.shell.stages import LEAST, STAGES, Stages
 if TYPE_CHECKING:
     from cordwainer.ui.commands.command import CribActs, PlanActs, PointActs, PrintActs
 
-READY = ("plan", "print", "measure", "explain", "logbook", "batch", "practice", "what_if")
+READY = ("plan", "print", "measure", "explain", "crib", "logbook", "batch", "practice", "what_if")
 READY_MS = 200
 DROPPED = {".json": leaving.drop_job, ".dxf": holes.import_drawing_from, ".csv": holes.import_holes_from}
 

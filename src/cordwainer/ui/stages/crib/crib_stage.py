@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QEvent, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QScrollArea, QStackedWidget, QWidget
 
 from cordwainer.core.planning.words.wording import fixed
-from cordwainer.core.shop.find import find_tools, words_of
+from cordwainer.core.shop.find import Haystack
 from cordwainer.core.shop.machine import taper_number
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import all_tools
@@ -26,7 +26,7 @@ from cordwainer.ui.stages.crib.drawers_page import DrawersPage
 from cordwainer.ui.stages.crib.tool_list import ToolList
 from cordwainer.ui.stages.crib.what_drill import WhatDrill
 
-CARD_WIDTH = 352
+CARD_WIDTH, FEW_AT_ONCE = 352, 100
 OWN_PAGES = ("gauges", "machines", "fill", "count")
 DIGITS = frozenset("0123456789.")
 
@@ -75,7 +75,7 @@ class CribStage(Stage):
         self.page = "drawers"
         self.chosen: Tool | None = None
         self._tools: tuple[Tool, ...] = ()
-        self._words: list[str] = []
+        self._hay = Haystack(())
         self._known: object = None
         self._own: dict[OwnPage, QWidget] = {}
         row = across(self, NONE, 0)
@@ -249,13 +249,19 @@ class CribStage(Stage):
         if key != self._known:
             self._known = key
             self._tools = all_tools(self.stock.shop)
-            self._words = []
+            self._hay = Haystack(self._tools)
+            QTimer.singleShot(0, self._gather)
             if self.chosen is not None:
                 here = {tool.id: tool for tool in self._tools}
                 self.chosen = here.get(self.chosen.id)
         self._say_doors()
         self._show_page()
         self._show_card()
+
+    def _gather(self) -> None:
+        """What tools are found by, a few at a time while nobody waits for it."""
+        if self.isVisible() and self._hay.gather(FEW_AT_ONCE):
+            QTimer.singleShot(0, self._gather)
 
     def _wanted_changed(self) -> None:
         if self.isVisible() and self.page == "drawers" and not self.finder.text().strip():
@@ -277,9 +283,7 @@ class CribStage(Stage):
         self.back.setVisible(self.page != "drawers" or bool(text))
         self.found_words.setText("")
         if text:
-            if not self._words:
-                self._words = [words_of(tool) for tool in self._tools]
-            found = find_tools(self._tools, self._words, text, unit)
+            found = self._hay.find(text, unit)
             self._show_list(
                 found, f"{len(found)} found" if found else "None found; try a size, or a word of its note."
             )
