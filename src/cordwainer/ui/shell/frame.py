@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QLabel
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
+from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, smooth, write
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
@@ -138,6 +139,7 @@ class JobStrip(Pane):
             button.update()
 
 
+@layered
 class StageButton(Pressable):
     """One stage of the rail: a picture over its word."""
 
@@ -149,9 +151,8 @@ class StageButton(Pressable):
         self.setCheckable(True)
         self.setFixedSize(theme.RAIL_WIDTH, height)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:
+    def draw(self, painter: QPainter) -> None:
         """Ink when current, with a brass edge; a rule's ticks down the right."""
-        painter = smooth(self)
         current = self.isChecked()
         ink = theme.HI if current else theme.INK
         if current:
@@ -166,9 +167,10 @@ class StageButton(Pressable):
             painter.drawLine(QPointF(self.width() - long, y), QPointF(self.width(), y))
         painter.setPen(QPen(ink, 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.save()
         painter.translate(38, 34 if self.height() > 80 else 26)
         _stage_picture(painter, self.stage, ink, theme.INK if current else theme.PLATE)
-        painter.resetTransform()
+        painter.restore()
         write(
             painter,
             QRectF(4, self.height() - 36, self.width() - 12, 26),

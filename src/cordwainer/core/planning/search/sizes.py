@@ -69,6 +69,8 @@ class Sizes:
 
     def with_tools(self, more: Sequence[Tool]) -> Sizes:
         """The same with tools that are not among them; itself where there are none."""
+        if not more:
+            return self
         known = {tool.id for tool in self.tools}
         fresh = [tool for tool in more if tool.id not in known]
         return sized([*self.tools, *fresh]) if fresh else self
