@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from functools import cache
 
 from cordwainer.core.errors import InputError, OutOfRangeError
 from cordwainer.core.tables import Row, row_for, rows
@@ -46,11 +47,16 @@ def _width(nominal: Fraction, grade: int) -> Fraction:
     return Fraction(str(it_um(float(nominal), grade)))
 
 
+@cache
+def _steps(letter: str) -> tuple[tuple[float, float, Row], ...]:
+    """The rows of a letter with the sizes they are over and up to, in mm."""
+    found = (row for row in rows("shaft_deviations") if row.text("letter") == letter)
+    return tuple((row.number("over_mm"), row.number("to_mm"), row) for row in found)
+
+
 def _row(letter: str, nominal: Fraction) -> Row | None:
-    for row in rows("shaft_deviations"):
-        if row.text("letter") == letter and row.number("over_mm") < nominal <= row.number("to_mm"):
-            return row
-    return None
+    size = float(nominal)
+    return next((row for over, to, row in _steps(letter) if over < size <= to), None)
 
 
 def shaft_fundamental_um(letter: str, nominal: Fraction, grade: int) -> Fraction:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from fractions import Fraction
+from functools import cache
 from math import ceil
 
 from cordwainer.core.errors import OutOfRangeError
@@ -21,6 +22,7 @@ from cordwainer.core.shop.makers import (
 from cordwainer.core.shop.tool import Tool, built_in_id
 from cordwainer.core.tables import Row, constant, rows
 
+INCH_UNDER, INCH_OVER = Fraction("0.0001") * INCH, Fraction("0.0004") * INCH
 TAP_LEADS = {"taper": Fraction(8), "plug": Fraction(4), "bottoming": Fraction(3, 2)}
 HAND_FLUTES_MM = (
     *((3, 31), (4, 38), (5, 44), (6, 47), (7, 54), (8, 58), (9, 62), (10, 66)),
@@ -44,12 +46,17 @@ def reamer_limits(hole: Limits) -> Limits:
     return Limits(upper - spread, upper)
 
 
+@cache
+def _limits_of(exact_mm: Fraction, zone: str) -> Limits:
+    """The limits of a reamer by its size; inch ones have no zone."""
+    if zone:
+        return reamer_limits(iso_limits(exact_mm, zone))
+    return Limits(exact_mm + INCH_UNDER, exact_mm + INCH_OVER)
+
+
 def reamer(size: Length, zone: str, flute_kind: str) -> Tool:
     """A machine reamer: H7 by rule in metric, +0.0001/+0.0004 in on the marked size in inch."""
-    if zone:
-        limits = reamer_limits(iso_limits(size.exact_mm, zone))
-    else:
-        limits = Limits(size.exact_mm + Fraction("0.0001") * INCH, size.exact_mm + Fraction("0.0004") * INCH)
+    limits = _limits_of(size.exact_mm, zone)
     shank, shank_mm = shank_of(size.mm, REAMER_STRAIGHT_TO_MM)
     flute, overall = _reamer_lengths(size, shank)
     designation = str(size)
