@@ -14,7 +14,8 @@ from hypothesis import strategies as st
 
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.plan import plan_hole
-from cordwainer.core.planning.search.search import Chain, Ending, Search, ream_speeds
+from cordwainer.core.planning.search.rating import ream_speeds
+from cordwainer.core.planning.search.search import Chain, Ending, Search
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.steps.finish import fitting_reamers, stock_target
 from cordwainer.core.planning.steps.reach import Rejected

@@ -13,7 +13,8 @@ import numpy as np
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
-from cordwainer.core.planning.search.search import Chain, ream_speeds
+from cordwainer.core.planning.search.rating import ream_speeds
+from cordwainer.core.planning.search.search import Chain
 from cordwainer.core.planning.steps import explain
 from cordwainer.core.planning.steps.awkward import hits_below, hits_beyond
 from cordwainer.core.planning.steps.bench import Bench, minutes_of, turning
@@ -186,7 +187,7 @@ def ream_operation(bench: Bench, chain: MadeCuts, ream: ReamCut, before: Operati
     if wish.rpm is not None:
         rpm = wish.rpm
     elif before is not None and before.rpm is not None:
-        own, same = ream_speeds(bench, ream.rpm, np.array([before.rpm]))
+        own, same = ream_speeds(bench, np.array([ream.rpm]), np.array([before.rpm]))
         rpm = float(own[0])
         if same[0]:
             warnings.append(

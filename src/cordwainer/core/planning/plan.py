@@ -15,7 +15,8 @@ from cordwainer.core.planning.insist import insisted_route
 from cordwainer.core.planning.model.forward import model_of
 from cordwainer.core.planning.model.scoring import RANKED, scored
 from cordwainer.core.planning.search.fronts import HALF, chance_of, chosen, way_of
-from cordwainer.core.planning.search.search import WORTH, Chain, Search
+from cordwainer.core.planning.search.rating import WORTH
+from cordwainer.core.planning.search.search import Chain, Search
 from cordwainer.core.planning.steps.bench import Bench, bench_for
 from cordwainer.core.planning.steps.both_ends import half_of, meeting_words, turned, worth_turning
 from cordwainer.core.planning.steps.breaks import broken

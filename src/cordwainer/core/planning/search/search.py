@@ -1,26 +1,24 @@
 """Sequences for one hole: every finisher over the graph of drills, ranked by an additive screen.
 
-The screen, in minutes: those of the whole route, the prices of `screen_prices.csv` for what the practice
-would avoid, and 40 minutes x the chance of missing the limits (closed form, rough). Over the drills
-considered the walks of the graph are exact for it; a crib of more than `MOST_TOOLS` drills that could
-lead is first narrowed to the hole's own unit and then thinned evenly.
+The screen is that of `rating`, with the prices of `screen_prices.csv`. Over the drills considered the walks of the
+graph are exact for it; a crib of more than `MOST_TOOLS` drills that could lead is first narrowed to the hole's own
+unit and then thinned evenly.
 """
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
 
-from cordwainer.core.chance import normal_cdfs
-from cordwainer.core.cutting.force import Floats
 from cordwainer.core.formation.oversize import expected_drilled, expected_reamed
 from cordwainer.core.planning.search.endings import Ending, Ends, hole_found
-from cordwainer.core.planning.search.fronts import AS_QUICK, HALF
+from cordwainer.core.planning.search.fronts import AS_QUICK
 from cordwainer.core.planning.search.graph import Lead, Walks, Web, walks, way
-from cordwainer.core.planning.steps.bench import Bench, minutes_of
+from cordwainer.core.planning.search.rating import WORTH, Rated, Rating, chosen, joined
+from cordwainer.core.planning.steps.bench import minutes_of
 from cordwainer.core.planning.steps.boring import BoreCut, fits_before
 from cordwainer.core.planning.steps.closing import closing_minutes
 from cordwainer.core.planning.steps.cuts import Ints, ReamCut, drill_cut, make_bits
@@ -43,20 +41,7 @@ from cordwainer.core.tables import constant, constants
 
 MOST_TOOLS = 110
 COMMON, SELDOM = ("jobber", "stub", "taper_shank", "reduced_shank"), 1.0
-WORTH = 4.0
 SHEET_DRILLS = 2
-
-
-@dataclass(frozen=True)
-class Rated:
-    """A walk with its ending: the screen's figures, and where it stands among the walks."""
-
-    cost: float
-    minutes: float
-    chance: float
-    layer: int
-    index: int
-    end: Ending
 
 
 @dataclass(frozen=True)
@@ -91,8 +76,6 @@ class Search(Ends):
     """One hole's search, over the endings it may have. `every`: no drill is left out for being one of many."""
 
     every: bool = False
-    _best: tuple[float, float, float] = (np.inf, np.inf, 0.0)
-    _reamed: dict[str, float] = field(default_factory=dict)
 
     @cached_property
     def _closing(self) -> float:
@@ -201,7 +184,6 @@ class Search(Ends):
         if not ends:
             return []
         ends = undominated(ends)
-        self._best = (np.inf, np.inf, 0.0)  # what one way promises must not hide another: the model decides
         finished = min(_finished(end) for end in ends)
         web = self._web(ends, finished)
         found: dict[tuple[str, ...], Chain] = {}
@@ -214,42 +196,35 @@ class Search(Ends):
 
     def _ended(self, web: Web, ends: list[Ending], finished_mm: float, *, priced: bool) -> Iterator[Chain]:
         """Chains worth building: walks of one more drill are tried while they could still be."""
-        at = {(t.id, float(z)): i for i, (t, z) in enumerate(zip(web.bits.tools, web.bits.depth, strict=True))}
-        by_drill: dict[int, list[Ending]] = {}
-        for end in ends:
-            by_drill.setdefault(at[end.last.id, end.last_depth_mm], []).append(end)
-        rest = self._least_rest(web, ends)
+        rating = Rating(self.bench, web, ends, self._closing, insisted=bool(self.must))
+        rest, best = self._least_rest(web, ends), np.inf
         rated: list[Rated] = []
         layers: list[Walks] = []
         for layer in walks(web, priced=priced):
             if not len(layer.drill):
                 break
+            rated.append(rating.rate(layer, len(layers)))
             layers.append(layer)
-            order = np.argsort(layer.drill, kind="stable")
-            ordered = layer.drill[order]
-            starts = np.flatnonzero(np.append(True, ordered[1:] != ordered[:-1]))
-            drills = ordered[starts]
-            for drill, which in zip(drills, np.split(order, starts[1:]), strict=True):
-                for end in by_drill.get(int(drill), ()):
-                    rated += self._rated(web, layer, which, end, len(layers) - 1)
             leading = layer.drill < web.leads
             partial = (layer.minutes + layer.price if priced else layer.minutes)[leading]
-            best = min((r.cost if priced else r.minutes for r in rated), default=np.inf)
+            now = rated[-1].cost if priced else rated[-1].minutes
+            best = min(best, float(now.min())) if len(now) else best
             if not len(partial) or partial.min() + rest > best + (WORTH if priced else AS_QUICK):
                 break
             if self.sheet and len(layers) >= SHEET_DRILLS:
                 break
-        for entry in _chosen(rated, priced=priced):
-            drills_in = way(layers, entry.layer, entry.index)
+        found = joined(rated)
+        for k in chosen(found, priced=priced):
+            drills_in, end = way(layers, int(found.layer[k]), int(found.index[k])), ends[int(found.end[k])]
             yield Chain(
                 tuple((web.bits.tools[i], float(web.bits.depth[i])) for i in drills_in),
-                entry.end.ream,
-                entry.chance,
-                entry.cost,
-                entry.minutes,
+                end.ream,
+                float(found.chance[k]),
+                float(found.cost[k]),
+                float(found.minutes[k]),
                 finished_mm,
-                entry.end.bore,
-                entry.end.mill,
+                end.bore,
+                end.mill,
             )
 
     def _least_rest(self, web: Web, ends: list[Ending]) -> float:
@@ -261,72 +236,6 @@ class Search(Ends):
         last = float((web.arcs.work.turns[into] / rpm + web.arcs.minutes[into]).min())
         reams = [e.ream.turns / e.ream.rpm + e.ream.fixed_minutes if e.ream else 0.0 for e in ends]
         return last + min(reams) + self._closing
-
-    def _rated(self, web: Web, layer: Walks, which: Ints, end: Ending, number: int) -> Iterator[Rated]:
-        """Walks that end so, the few best of each by cost, minutes and chance."""
-        bench, arcs, p = self.bench, web.arcs, constants("screen_prices")
-        mean, sd = arcs.work.mean[layer.arc[which]], arcs.work.sd[layer.arc[which]]
-        minutes = layer.minutes[which] + self._closing
-        price = layer.price[which] + end.price + p["second_choice"] * end.places[number > 0]
-        limits, insisted = bench.hole.limits, bool(self.must)
-        if end.bore is not None or end.mill is not None:
-            low, high = end.window
-            fits = (mean >= low - 1e-9) & (mean <= high + 1e-9)
-            made, taken = self._after(end, mean)
-            minutes = minutes + taken
-            if end.mill is not None:
-                minutes = minutes + minutes_of("tool_change_drill_chuck")
-            chance = np.where(fits, made, 0.0)
-            if end.ream is not None:
-                rpm, same = ream_speeds(bench, end.ream.rpm, layer.rpm[which])
-                minutes = minutes + end.ream.turns / rpm + end.ream.fixed_minutes
-                minutes = minutes + minutes_of("tool_change_taper_shank")
-                price = price + p["same_lowest"] * same
-        elif end.ream is None:
-            low, high = bench.judged_mm
-            chance = normal_cdfs((high - mean) / sd) - normal_cdfs((low - mean) / sd)
-            fits = (limits.lower_mm <= mean) & (mean <= limits.upper_mm)
-        else:
-            reamer = end.ream.tool
-            low, high = wanted_stock(bench)
-            stock = reamer.diameter_mm - mean
-            fits = (stock >= constant("stock_least") * low - 1e-9) & (
-                stock <= constant("stock_most") * high + 1e-9
-            )
-            price = price + p["stock_outside"] * ((stock < low - 1e-9) | (stock > high + 1e-9))
-            rpm, same = ream_speeds(bench, end.ream.rpm, layer.rpm[which])
-            change = minutes_of(f"speed_change_{bench.machine.drive}") * (rpm != layer.rpm[which])
-            minutes = minutes + end.ream.turns / rpm + end.ream.fixed_minutes + change
-            straight = reamer.shank == "straight"
-            minutes = minutes + minutes_of("tool_change_drill_chuck" if straight else "tool_change_taper_shank")
-            price = price + p["same_lowest"] * same
-            clean = reamer.diameter_mm - constant("reamer_clean_mm")
-            if reamer.id not in self._reamed:
-                self._reamed[reamer.id] = within(expected_reamed(reamer), limits)
-            chance = normal_cdfs((clean - mean) / sd) * self._reamed[reamer.id]
-        chance = np.maximum(chance, 0.0)
-        cost = minutes + price + p["miss"] * (1 - chance)
-        fine = np.flatnonzero(fits | insisted)
-        if not len(fine) or not self._may_matter(cost[fine], minutes[fine], chance[fine]):
-            return
-        quick = fine[chance[fine] >= HALF * chance[fine].max()]
-        quick = quick[minutes[quick] <= minutes[quick].min() + AS_QUICK]
-        rounded = np.round(chance[fine], 3)
-        sure = fine[rounded == rounded.max()]
-        keep = {int(pool[cost[pool].argmin()]) for pool in (fine, quick, sure)}
-        for i in keep:
-            yield Rated(float(cost[i]), float(minutes[i]), float(chance[i]), number, int(which[i]), end)
-
-    def _after(self, end: Ending, mean: Floats) -> tuple[float, Floats]:
-        """Chance of what a bar or end mill makes of the hole, and its minutes from holes of those sizes."""
-        limits = self.bench.hole.limits
-        if end.mill is not None:
-            return within(end.mill.expected, limits), np.full(len(mean), end.mill.minutes)
-        assert end.bore is not None
-        taken = np.asarray(end.bore.minutes(mean), dtype=float)
-        if end.ream is not None:
-            return within(expected_reamed(end.ream.tool), limits), taken
-        return within(end.bore.expected, limits), taken
 
     def drill_hope(self, *, fine: bool) -> float:
         """The best closed-form chance a last drill could have, from solid or behind a pilot that relieves it."""
@@ -357,21 +266,6 @@ class Search(Ends):
             cost = minutes + price + p["miss"] * (1 - chance)
             chains.append(Chain((), ream, chance, cost, minutes, size, bore))
         return chains
-
-    def _may_matter(self, cost: Floats, minutes: Floats, chance: Floats) -> bool:
-        """Whether walks could still be the cheapest of their number, the quickest or the surest."""
-        best = self._best
-        matters = (
-            cost.min() <= best[0] + WORTH
-            or (minutes.min() <= best[1] + AS_QUICK and chance.max() >= HALF * best[2])
-            or round(chance.max(), 3) > best[2]
-        )
-        self._best = (
-            min(best[0], float(cost.min())),
-            min(best[1], float(minutes[chance >= HALF * chance.max()].min())),
-            max(best[2], round(float(chance.max()), 3)),
-        )
-        return bool(matters)
 
     def _tell_why(self, web: Web, ends: list[Ending]) -> None:
         """Gather why nothing came of it: each last drill from solid and behind the best step."""
@@ -418,27 +312,3 @@ def undominated(ends: list[Ending]) -> list[Ending]:
         if key not in found or end.price < found[key].price:
             found[key] = end
     return list(found.values())
-
-
-def ream_speeds(bench: Bench, own_rpm: float, before_rpm: Floats) -> tuple[Floats, Floats]:
-    """The reamer's speed after drills at `before_rpm`, and where it can be no slower (rules of record 1)."""
-    steps = np.array(bench.machine.steps())
-    below = np.searchsorted(steps, before_rpm - 1e-9) - 1
-    lower = np.where(below >= 0, steps[np.maximum(below, 0)], before_rpm)
-    rpm = np.where(own_rpm < before_rpm - 1e-9, own_rpm, lower)
-    return rpm, ((own_rpm >= before_rpm - 1e-9) & (below < 0)).astype(float)
-
-
-def _chosen(found: list[Rated], *, priced: bool) -> list[Rated]:
-    """The few worth building: cheapest overall and of each number of drills, quickest, surest."""
-    if not found:
-        return []
-    surest = max(entry.chance for entry in found)
-    likely = [entry for entry in found if entry.chance >= HALF * surest]
-    least = min(entry.minutes for entry in likely)
-    picked = [min((e for e in likely if e.minutes <= least + AS_QUICK), key=lambda e: e.cost)]
-    if priced:
-        picked.append(min(found, key=lambda e: (-round(e.chance, 3), e.cost)))
-        for number in {entry.layer for entry in found}:
-            picked += sorted((e for e in found if e.layer == number), key=lambda e: e.cost)[:2]
-    return picked
