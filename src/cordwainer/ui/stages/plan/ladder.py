@@ -83,6 +83,7 @@ class Ladder(QWidget):
         self.slot = Slot()
         self.slot.setParent(self)
         self.setAccessibleName("Size ladder")
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(200)
 
     def sizeHint(self) -> QSize:

@@ -67,6 +67,7 @@ class SectionView(QWidget):
         self.balloons: list[Balloon] = []
         self.forecast: Forecast | None = None
         self.setAccessibleName("Hole in section")
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(420, 260)
 
     def sizeHint(self) -> QSize:
