@@ -13,7 +13,7 @@ from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit.basics import Column, Rule, text_label
 from cordwainer.ui.stages.explain.questions import QuestionRow
 
-AT_ONCE = 4
+AT_ONCE = 2
 NOW, SAID, ELSE = "Most telling now", "What you said", "Anything else seen"
 Made = tuple[Rule, QuestionRow]
 Key = tuple[str, tuple[str, ...], str]
@@ -70,7 +70,10 @@ class AskedRows(Column):
             if words not in self.wanted:
                 head.hide()
         self.rows, self.placed = {}, 0
-        self._add_rows()
+        if all(key in self.made for key in keys):
+            self._add_rows()
+        else:
+            QTimer.singleShot(0, self._add_rows)  # what else came with them is shown first
 
     def _add_rows(self) -> None:
         """The rows still missing on the page; new ones a few at a time, so that nobody waits for them."""
