@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import json
 import sys
 from pathlib import Path
@@ -19,7 +20,7 @@ from cordwainer.ui.commands.table import COMMANDS
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.dialogs.pages import WorkingDialog
 from cordwainer.ui.shell.application import install_crash_hook
-from cordwainer.ui.shell.window import Window
+from cordwainer.ui.shell.window import READY, Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
 from cordwainer.ui.stages.crib.machine_page import MachinePage
 from cordwainer.ui.stages.explain.explain_stage import ExplainStage
@@ -325,3 +326,14 @@ def test_every_stage_paints_at_every_size(window: Window, qtbot: QtBot, size: tu
         for stage in ("print", "plan", "measure", "explain", "batch"):
             window.go(stage)
             assert not window.grab().isNull()
+
+
+def test_what_stays_for_good_is_not_searched_for_garbage_again(demo: Window) -> None:
+    for name in READY:
+        _ = demo.stages[name]
+    before = gc.get_freeze_count()
+    try:
+        demo.make_ready()
+        assert gc.get_freeze_count() > before + 10_000
+    finally:
+        gc.unfreeze()
