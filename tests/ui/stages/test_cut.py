@@ -135,7 +135,7 @@ def test_a_step_with_fewer_stops_than_were_confirmed_in_it_still_stops(cut: CutS
     assert cutting.card is not None
     cutting._happened("cleared", rung=len(cutting.card.rungs) + 3)  # a plan of more pecks, made shorter since
     press(qtbot, cut, Qt.Key.Key_X)
-    assert cutting.reached == cutting.card.rungs[-1] and cut.sheet.kind == "wrong"
+    assert cutting.card.reached(cutting.rung) == cutting.card.rungs[-1] and cut.sheet.kind == "wrong"
     cut.asks._after_wrong("on")
     press(qtbot, cut, Qt.Key.Key_PageDown)
     assert cutting.index == 1

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import Length, parse
-from cordwainer.core.planning.machine.card import Card, Rung, card_of, reading_at, tip_at
+from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
 from cordwainer.core.planning.machine.run import DONE, Event, Run, Step, after
 from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.operation import Caution, Operation, Route
@@ -184,12 +184,6 @@ class Cutting(QObject):
     def rung(self) -> int:
         """The last stop confirmed, -1 before the touch."""
         return self.run.step.rung if self.run is not None and not self.over else -1
-
-    @property
-    def reached(self) -> Rung | None:
-        """The stop last confirmed; the card's last where a step has fewer stops now than were confirmed in it."""
-        card = self.card
-        return card.rungs[min(self.rung, len(card.rungs) - 1)] if card and card.rungs and self.rung >= 0 else None
 
     @property
     def card(self) -> Card | None:

@@ -67,6 +67,10 @@ class Card:
     next_words: str
     backlash: str
 
+    def reached(self, rung: int) -> Rung | None:
+        """The stop last confirmed; the last there is where a step has fewer now than were confirmed in it."""
+        return self.rungs[min(rung, len(self.rungs) - 1)] if self.rungs and rung >= 0 else None
+
     @property
     def main(self) -> Marks | None:
         """The scale a depth is read on."""

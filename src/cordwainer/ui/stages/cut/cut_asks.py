@@ -61,7 +61,8 @@ class CutAsks(QObject):
         self.asked.emit()
 
     def _ask_wrong(self) -> None:
-        reached = self.cutting.reached
+        card = self.cutting.card
+        reached = card.reached(self.cutting.rung) if card is not None else None
         at = f" at {reached.reading}" if reached is not None and reached.reading else ""
         choices = [("explain", "Explain what was seen"), ("felt", "Say what was seen"), ("on", "Go on from here")]
         self.sheet.ask_one(

@@ -268,7 +268,8 @@ class CutStage(Stage):
     def _onward(self) -> None:
         """One rung on; a linked readout is held against it, the stand-in goes to the one after."""
         self.cutting.forward()
-        card, rung, last = self.cutting.card, self.cutting.rung, self.cutting.reached
+        card, rung = self.cutting.card, self.cutting.rung
+        last = card.reached(rung) if card is not None else None
         if card is None or last is None or self.cutting.over or not card.start:
             return
         reached = self.cutting.readout.shows_mm(last.tip_mm)
