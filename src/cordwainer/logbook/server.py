@@ -112,10 +112,14 @@ class Server:
         self._password = password
 
     @cached_property
+    def _secret(self) -> str:
+        """The password, looked up once: a store that is locked asks each time."""
+        return self._password or self.address.password() or ""
+
+    @cached_property
     def engine(self) -> Engine:
         """Its engine. Raises `LogbookError` without the driver."""
-        password = self._password or self.address.password()
-        url = self.address.url.set(password=password) if password else self.address.url
+        url = self.address.url.set(password=self._secret) if self._secret else self.address.url
         try:
             return create_engine(
                 url,
@@ -154,9 +158,8 @@ class Server:
         cause = getattr(bad, "orig", None) or bad
         lines = str(cause).strip().splitlines()
         words = (lines[0] if lines else type(cause).__name__).strip()
-        password = self._password or self.address.password()
-        if password:
-            words = words.replace(password, "...")
+        if self._secret:
+            words = words.replace(self._secret, "...")
         code = getattr(cause, "sqlstate", None) or ""
         of_driver = isinstance(bad, DBAPIError) or hasattr(bad, "sqlstate")
         if of_driver and not _spoke(words) and (not code or code[:2] in LOST):
