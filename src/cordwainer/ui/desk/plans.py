@@ -23,6 +23,7 @@ if TYPE_CHECKING:
 
 PLAN, BUY = "plan", "buy"
 SETTLE_MS = 4
+KEPT = 24
 TO_BUY_MS = 400
 FIRST_FRAME_MS = 80
 
@@ -219,8 +220,9 @@ class Plans(QObject):
         current = self.selection.hole
         for hole in holes:
             key = self._keys[hole.id]
-            known = self._known.get(key)
+            known = self._known.pop(key, None)
             if known is not None:
+                self._known[key] = known  # the last asked for stands last
                 self.fresh[hole.id] = replace(known, hole=hole)
             elif key not in wanted or hole is current:
                 wanted[key] = hole
@@ -267,7 +269,7 @@ class Plans(QObject):
         if found is None:
             found = self._without(alike, answer)
         else:
-            self._known[key] = found
+            self._keep(key, found)
         if found is None or not alike:
             return
         for hole in alike:
@@ -276,6 +278,14 @@ class Plans(QObject):
         self._look_what_to_buy(alike[:1])
         for hole in alike:
             self.arrived.emit(hole.id)
+
+    def _keep(self, key: Any, found: HolePlan) -> None:
+        """Keep a plan for when it is asked for again; of many the ones asked for last, and all of this job's."""
+        self._known.pop(key, None)
+        self._known[key] = found
+        wanted = set(self._keys.values())
+        for old in [k for k in self._known if k not in wanted][: max(len(self._known) - KEPT, 0)]:
+            del self._known[old]
 
     def _come_near(self, found: HolePlan, alike: list[Hole]) -> None:
         """The likely route in view, in the place of the last plan, until the scored one is there."""

@@ -101,6 +101,7 @@ class BenchesDialog(QDialog):
             self.bench.text().strip(),
         )
         self.join.setEnabled(bool(self.address.text().strip() and self.bench.text().strip()) and not same)
+        self.join.setVisible(not same)
         self.leave.setVisible(settled is not None)
         self.takes.setVisible(settled is None)
         self.stands.setText(self.shared.words or "This bench works alone, with its own logbook.")
