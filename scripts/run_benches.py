@@ -23,12 +23,11 @@ sys.path.insert(0, str(Path(__file__).parent.parent))
 
 from sqlalchemy import func, select, text
 from sqlalchemy.orm import Session as Store
-from tests.logbook.postgres import Postgres
+from tests.logbook.postgres import OnServer, Postgres
 from tests.logbook.test_book import DAY, run
 
 from cordwainer.logbook.bench import BenchCopy
 from cordwainer.logbook.book import Book, Filter, Measurement, run_rows
-from cordwainer.logbook.deeds import Deed
 from cordwainer.logbook.link import Link
 from cordwainer.logbook.move import move
 from cordwainer.logbook.records import HoleMade, Taken
@@ -64,23 +63,6 @@ def bench(folder: Path, url: str, number: int, holes: int, offline: int) -> None
     line.stop()
     print(number, len(copy.troubles()), flush=True)
     copy.close()
-
-
-class OnServer:
-    """A book straight on the server, with nothing in between."""
-
-    def __init__(self, server: Server) -> None:
-        self.engine, self.said, self.read_only = server.engine, list[str](), False
-        self.trouble_told = server.trouble_told
-
-    def note(self, store: Store, deed: Deed) -> None:
-        """Done."""
-
-    def noted(self) -> None:
-        """Done."""
-
-    def close(self) -> None:
-        """Nothing to let go."""
 
 
 def large(server: Server, holes: int) -> None:

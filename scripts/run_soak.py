@@ -27,7 +27,7 @@ from typing import Any, NoReturn
 
 GROWTH, PATIENCE_S = 1.10, 600
 HERE = "here"  # where a child stands: names without a folder are written there
-SETTLED, LEAST = 2400, 4000  # gestures after which every store is full, and that a run has at least
+SETTLED, LEAST = 2000, 3600  # gestures after which every stage was seen, and that a run has at least
 WORDS = (
     "8", "18 H7 through 32", "M6 12 deep", "5/16 ream .0005", "1-1/8", "22 f7", "ø", "-3", "1e9", "nan", "",
     "#7 thru .5", "6x 9 through 14, spotface 20", "0.3", "12.004", "x" * 300, "\u202egnirts", "<b>x</b>", "=1+1",

@@ -8,6 +8,12 @@ import subprocess
 import tempfile
 from pathlib import Path
 
+from sqlalchemy import Engine
+from sqlalchemy.orm import Session as Store
+
+from cordwainer.logbook.deeds import Deed
+from cordwainer.logbook.server import Server
+
 LEFT_OUT = "no PostgreSQL server here (Debian: postgresql); what needs one was left out"
 
 
@@ -69,3 +75,22 @@ class Postgres:
         """Gone, with all it held."""
         self.kill()
         shutil.rmtree(self.folder, ignore_errors=True)
+
+
+class OnServer:
+    """What a book straight on the server lies in, with nothing in between."""
+
+    def __init__(self, server: Server) -> None:
+        self.engine: Engine = server.engine
+        self.said: list[str] = []
+        self.read_only = False
+        self.trouble_told = server.trouble_told
+
+    def note(self, store: Store, deed: Deed) -> None:
+        """Done."""
+
+    def noted(self) -> None:
+        """Done."""
+
+    def close(self) -> None:
+        """Nothing to let go."""

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from queue import Queue
 from typing import Any
 
 import pytest
 from click.testing import CliRunner
-from sqlalchemy import Engine, func, inspect, select, text
+from sqlalchemy import func, inspect, select, text
 from sqlalchemy.exc import DBAPIError
 from sqlalchemy.orm import Session as Store
 
@@ -25,15 +25,15 @@ from cordwainer.logbook import move as moving
 from cordwainer.logbook.bench import BenchCopy, copy_path
 from cordwainer.logbook.book import Book, Filter, LogbookError
 from cordwainer.logbook.carry import as_data
-from cordwainer.logbook.deeds import Conflict, Deed
+from cordwainer.logbook.deeds import Conflict
 from cordwainer.logbook.link import Link, News
 from cordwainer.logbook.records import HoleMade, Taken
 from cordwainer.logbook.server import PASSWORD, AwayError, Server, read_address
-from cordwainer.logbook.sharing import join, joined, leave, put_shop
+from cordwainer.logbook.sharing import join, joined, leave, put_shop, settle
 from cordwainer.logbook.tables import downgrade, head, standing, upgrade
 from tests.core.learning.test_oversize import drill
 from tests.logbook import test_book
-from tests.logbook.postgres import LEFT_OUT, Postgres, folder_of_programs
+from tests.logbook.postgres import LEFT_OUT, OnServer, Postgres, folder_of_programs
 from tests.logbook.test_book import Clock, measured, run
 
 pytestmark = pytest.mark.skipif(folder_of_programs() is None, reason=LEFT_OUT)
@@ -63,25 +63,6 @@ def server(postgres: Postgres) -> Iterator[Server]:
     found.close()
 
 
-class OnServer:
-    """A book straight on the server, with nothing in between."""
-
-    def __init__(self, server: Server) -> None:
-        self.engine: Engine = server.engine
-        self.said: list[str] = []
-        self.read_only = False
-        self.trouble_told = server.trouble_told
-
-    def note(self, store: Store, deed: Deed) -> None:
-        """Done."""
-
-    def noted(self) -> None:
-        """Done."""
-
-    def close(self) -> None:
-        """Nothing to let go."""
-
-
 class Bench:
     """One bench: its copy, its book, and its line, gone over when it is told to."""
 
@@ -89,13 +70,13 @@ class Bench:
         self.copy = BenchCopy(folder / f"{name}.sqlite", Clock())
         self.book = Book(self.copy.path, Clock(), self.copy)
         self.news: list[News] = []
-        self.heard = threading.Event()
+        self.heard: Queue[News] = Queue()
         address, _ = read_address(postgres.url("shop", "bench"))
         self.link = Link(self.copy, Server(address), name, Clock(), self._hear)
 
     def _hear(self, news: News) -> None:
         self.news.append(news)
-        self.heard.set()
+        self.heard.put(news)
 
     def close(self) -> None:
         """Nothing of it goes on."""
@@ -233,15 +214,15 @@ def test_eight_benches_at_once(server: Server, benches: Callable[[int], list[Ben
 def test_a_line_hears_of_others_without_being_asked(server: Server, benches: Callable[[int], list[Bench]]) -> None:
     one, other = benches(2)
     other.link.start()
-    assert other.heard.wait(60)  # the first whole copy
-    other.heard.clear()
+    other.heard.get(timeout=60)  # the first whole copy
     one.book.take_run(run(1))
     one.link.sync()
-    assert other.heard.wait(60) and other.book.count() == 1
-    other.heard.clear()
+    assert other.heard.get(timeout=60).changed == {"hole": {run(1).id}} and other.book.count() == 1
     other.book.take_run(run(2))  # what is logged wakes the line itself
     one.link.start()
-    assert one.heard.wait(60) and other.link.state.linked
+    while run(2).id not in one.heard.get(timeout=60).changed["hole"]:
+        pass
+    assert other.link.state.linked
 
 
 def test_two_at_one_hole_the_first_stands_and_it_is_said(
@@ -372,6 +353,8 @@ def test_the_first_bench_brings_the_shop_the_second_finds_it(
         with at_home(tmp_path / name, monkeypatch):
             settings = Settings()
             found = join(settings, address, name, "demo" if name == "one" else "catalog")
+            assert joined(Settings()) is None  # until it is settled
+            settle(settings, found)
             assert found.title == built_in("demo").name
             assert Path(found.shop).is_file() and settings.get("shop") == found.shop
             again = joined(Settings())
@@ -397,6 +380,7 @@ def test_a_password_goes_nowhere_but_into_the_store(
     monkeypatch.setattr(keyring, "get_password", lambda service, name: kept.get((service, name)))
     address = postgres.url("shop", "bench").replace("bench@", "bench:sesame@")
     found = join(Settings(), address, "mill", "catalog")
+    settle(Settings(), found)
     assert kept == {("cordwainer", found.address.text): "sesame"} and found.address.password() == "sesame"
     away = Server(read_address("postgresql+psycopg://bench@/shop?host=/nowhere")[0], "sesame")
     with pytest.raises(AwayError) as said:

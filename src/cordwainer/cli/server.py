@@ -61,11 +61,12 @@ def prepare(address: str, role: str, as_json: bool) -> None:
 def join_server(address: str, bench: str, shop: str, ask: bool, as_json: bool) -> None:
     """Share the shop of a server from now on."""
     from cordwainer.files.places import Settings
-    from cordwainer.logbook.sharing import join, own_name
+    from cordwainer.logbook.sharing import join, own_name, settle
 
     settings = Settings()
     password = click.prompt("Password", hide_input=True, err=True) if ask else ""
     found = join(settings, address, bench or own_name(), shop or str(settings.get("shop", "catalog")), password)
+    settle(settings, found)
     data = {"server": found.address.text, "bench": found.bench, "title": found.title, "shop": found.shop}
     put(data, as_json, lambda: [f"{found.bench} shares {found.title}, {found.address.words}: {found.shop}"])
 

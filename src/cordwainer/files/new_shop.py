@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from itertools import count
 from pathlib import Path
 from typing import Any
 
@@ -50,6 +51,17 @@ def own_shops() -> dict[str, str]:
     return {shop_words(str(path)): str(path) for path in sorted(folder.glob(f"*{ENDING}"))}
 
 
+def _place(title: str, number: int = 1) -> Path:
+    """Where a shop of that name lies, or the next one called so."""
+    plain = re.sub(r"[^\w]+", "-", title.lower()).strip("-") or "shop"
+    return shops_folder() / (f"{plain}-{number}{ENDING}" if number > 1 else f"{plain}{ENDING}")
+
+
+def free_place(title: str) -> Path:
+    """A shop's file under a name nobody has."""
+    return next(path for number in count(1) if not (path := _place(title, number)).exists())
+
+
 def begin(name: str, machine_kind: str) -> Path:
     """Write the file of a new shop with one machine. Raises `InputError` for a name no shop can have."""
     name = lines(name).strip()
@@ -58,8 +70,7 @@ def begin(name: str, machine_kind: str) -> Path:
     kinds = machine_kinds()
     if machine_kind not in kinds:
         raise InputError("machine", f"'{machine_kind}' is not a kind of machine; write one of {', '.join(kinds)}")
-    plain = re.sub(r"[^\w]+", "-", name.lower()).strip("-") or "shop"
-    path = shops_folder() / f"{plain}{ENDING}"
+    path = _place(name)
     if path.exists():
         raise InputError("name", f"a shop called '{name}' is here already; give this one another name")
     data = {"format": FORMAT, "version": 1, "name": name, "tools": [], "gauges": [gauge_kinds()["caliper"]]}

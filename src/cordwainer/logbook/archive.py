@@ -24,6 +24,7 @@ from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.shop.shop import Shop
 from cordwainer.files.documents import parse_json
+from cordwainer.files.new_shop import free_place
 from cordwainer.files.places import SHOP_ENDING, Settings, crib_path
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import make_folder, remove, take_place, told, write_bytes, write_chunks, write_json
@@ -286,7 +287,7 @@ def bring_in(
             _whole_book(parts[BOOK], now)
         try:
             if shop is not None and with_shop:
-                brought.shop = over or _free_place(archive.name)
+                brought.shop = over or free_place(archive.name)
                 brought.before = _place_shop(brought.shop, shop, crib, now())
                 brought.sign(brought.shop, crib_path(str(brought.shop)))
             if BOOK in parts:
@@ -377,17 +378,6 @@ def _read(parts: dict[str, Path], name: str) -> dict[str, Any] | None:
     if not isinstance(data, dict):
         raise InputError("", f"'{name}' holds no object; nothing was taken in")
     return data
-
-
-def _free_place(title: str) -> Path:
-    """A shop's file under a name nobody has."""
-    from cordwainer.files.new_shop import shops_folder
-
-    plain = re.sub(r"[^\w]+", "-", title.lower()).strip("-") or "shop"
-    path, number = shops_folder() / f"{plain}{SHOP_ENDING}", 2
-    while path.exists():
-        path, number = shops_folder() / f"{plain}-{number}{SHOP_ENDING}", number + 1
-    return path
 
 
 def _place_shop(

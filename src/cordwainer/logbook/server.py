@@ -7,6 +7,7 @@ or log holds it.
 from __future__ import annotations
 
 import os
+import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -160,6 +161,8 @@ class Server:
         words = (lines[0] if lines else type(cause).__name__).strip()
         if self._secret:
             words = words.replace(self._secret, "...")
+        if isinstance(cause, sqlite3.Error):
+            return LogbookError(f"the copy of the shop's logbook here could not be used ({words})")
         code = getattr(cause, "sqlstate", None) or ""
         of_driver = isinstance(bad, DBAPIError) or hasattr(bad, "sqlstate")
         if of_driver and not _spoke(words) and (not code or code[:2] in LOST):

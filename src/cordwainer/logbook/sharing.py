@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import platform
-import re
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -15,8 +14,8 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.shop import catalog
 from cordwainer.files import crib as cribs
 from cordwainer.files.documents import read_document
-from cordwainer.files.new_shop import shops_folder
-from cordwainer.files.places import SHOP_ENDING, Settings, crib_path
+from cordwainer.files.new_shop import free_place
+from cordwainer.files.places import Settings, crib_path
 from cordwainer.files.reading import validate
 from cordwainer.files.shop import ShopFile
 from cordwainer.files.shop_out import shop_data
@@ -61,10 +60,10 @@ def leave(settings: Settings) -> None:
 
 
 def join(settings: Settings, words: str, bench: str, shop_name: str, password: str = "") -> Joined:
-    """Settle a server, and share its shop: the one that lies there, else the one in use here is put there.
+    """Share the shop of a server: the one that lies there, else the one in use here is put there; to be settled.
 
     `words` is the typed address, `password` goes into the secret store when given, in the address or apart. Raises
-    `InputError` or `LogbookError`; then nothing is settled.
+    `InputError` or `LogbookError`.
     """
     address, typed = read_address(words)
     secret = password or typed
@@ -80,10 +79,14 @@ def join(settings: Settings, words: str, bench: str, shop_name: str, password: s
     if secret:
         address.keep_password(secret)
     place = _place(there, settings.mapping(SETTING))
-    found = Joined(address, bench, str(place), there.shop)
-    settings.put(SETTING, {"address": address.text, "bench": bench, "shop": found.shop, "title": there.shop})
+    return Joined(address, bench, str(place), there.shop)
+
+
+def settle(settings: Settings, found: Joined) -> None:
+    """Use that server and its shop from now on."""
+    kept = {"address": found.address.text, "bench": found.bench, "shop": found.shop, "title": found.title}
+    settings.put(SETTING, kept)
     settings.put("shop", found.shop)
-    return found
 
 
 def shop_there(server: Server) -> CribKept | None:
@@ -126,10 +129,7 @@ def _place(there: CribKept, before: dict[str, Any]) -> Path:
     if before.get("title") == there.shop and known.is_file():
         path = known
     else:
-        plain = re.sub(r"[^\w]+", "-", there.shop.lower()).strip("-") or "shop"
-        path, number = shops_folder() / f"{plain}{SHOP_ENDING}", 2
-        while path.exists():
-            path, number = shops_folder() / f"{plain}-{number}{SHOP_ENDING}", number + 1
+        path = free_place(there.shop)
         make_folder(path.parent)
         write_json(path, there.base, own=True)
     write_json(

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PyQt6.QtCore import Qt
@@ -48,7 +49,14 @@ def joining(window: Window, qtbot: QtBot, address: str, name: str) -> BenchesDia
 
 def until(qtbot: QtBot, window: Window, words: str) -> None:
     """The line says so."""
-    qtbot.waitUntil(lambda: words in window.desk.shared.words, timeout=PATIENCE_MS)
+    told(qtbot, window.desk.shared.stood, lambda: words in window.desk.shared.words)
+
+
+def told(qtbot: QtBot, signal: Any, done: Callable[[], bool]) -> None:
+    """Until something is so; looked at each time it is told to have changed."""
+    if not done():
+        with qtbot.waitSignal(signal, timeout=PATIENCE_MS, check_params_cb=lambda *_: done()):
+            pass
 
 
 def known(window: Window, name: str) -> Tool:
@@ -75,13 +83,13 @@ def test_two_windows_share_a_shop(
     with qtbot.waitSignal(other.desk.log.elsewhere, timeout=PATIENCE_MS):
         one.desk.log.ask(lambda book: book.take_run(run(1)))
     one.desk.stock.crib.change_tool("Take one out", tool, out=1)
-    qtbot.waitUntil(lambda: known(other, tool.id).out == 1, timeout=PATIENCE_MS)
+    told(qtbot, other.desk.stock.changed, lambda: known(other, tool.id).out == 1)
     postgres.kill()
     until(qtbot, other, "Not there")
     other.desk.stock.crib.change_tool("Note its condition", tool, condition="worn")
     until(qtbot, other, "1 entry waits")
     postgres.start()
-    qtbot.waitUntil(lambda: known(one, tool.id).condition == "worn", timeout=PATIENCE_MS)
+    told(qtbot, one.desk.stock.changed, lambda: known(one, tool.id).condition == "worn")
     one.desk.document.undo.undo()  # its own step goes back, what the other noted stays
     assert (known(one, tool.id).out, known(one, tool.id).condition) == (0, "worn")
     other.desk.shared.leave()

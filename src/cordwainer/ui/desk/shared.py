@@ -14,7 +14,7 @@ from cordwainer.logbook.bench import BenchCopy, copy_path
 from cordwainer.logbook.book import Book
 from cordwainer.logbook.link import Link, News, State
 from cordwainer.logbook.server import Server
-from cordwainer.logbook.sharing import Joined, join, joined, leave, notes_here
+from cordwainer.logbook.sharing import Joined, join, joined, leave, notes_here, settle
 from cordwainer.ui.desk.background import BOOK, Answer, Background, Turn
 from cordwainer.ui.desk.log import Log, logbook_path, now
 
@@ -80,6 +80,7 @@ class Shared(QObject):
     def _join(self, answer: Answer) -> None:
         if answer.error is None:
             found: Joined = answer.value
+            settle(self.settings, found)
             self.begin()
             self.stock.use_shop(found.shop)
             self.said.emit(f"{found.bench} shares {found.title} now, {found.address.words}.")

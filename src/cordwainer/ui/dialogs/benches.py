@@ -22,7 +22,7 @@ WHAT = (
     "The logbook and the crib lie on a PostgreSQL server of the shop; each bench keeps a copy, works on without "
     "the server, and sends what it has logged when it answers again. docs/shop_server.md says how to set one up."
 )
-TAKES = "The server has a shop already: it is used here. A server without one takes the shop in use, {shop}."
+TAKES = "A shop that lies on the server is used here; a server without one takes the shop in use, {shop}."
 SECRET = f"Kept in the desktop's secret store, never in a file of settings. Without one: {PASSWORD} or ~/.pgpass."
 
 
