@@ -10,6 +10,8 @@ from __future__ import annotations
 
 import argparse
 import contextlib
+import ctypes
+import gc
 import hashlib
 import json
 import os
@@ -22,6 +24,7 @@ import time
 import traceback
 from collections import Counter
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -46,6 +49,14 @@ def memory_mb() -> float:
     return pages * os.sysconf("SC_PAGESIZE") / 1e6
 
 
+def held_mb() -> float:
+    """The same, without what was let go of and not handed back yet: what a leak adds to, and luck does not."""
+    gc.collect()
+    with contextlib.suppress(OSError, AttributeError):  # only where the C library is GNU's
+        ctypes.CDLL("libc.so.6").malloc_trim(0)
+    return memory_mb()
+
+
 # -- the child --------------------------------------------------------------------------------------------------
 
 
@@ -63,15 +74,17 @@ class Ledger:
 class Monkey:
     """Fingers without a plan on one window."""
 
-    def __init__(self, folder: Path, seed: int) -> None:
+    def __init__(self, folder: Path, seed: int, in_turn: bool) -> None:
         from PyQt6.QtWidgets import QApplication
 
         from cordwainer.core.errors import CordwainerError
         from cordwainer.files.places import Settings
+        from cordwainer.ui.commands.table import BY_NAME
         from cordwainer.ui.desk.desk import Desk
         from cordwainer.ui.kit import theme
         from cordwainer.ui.shell.application import install_crash_hook
         from cordwainer.ui.shell.ending import Ending
+        from cordwainer.ui.shell.stages import STAGES
         from cordwainer.ui.shell.window import Window
 
         self.folder, self.dice = folder, random.Random(seed)
@@ -91,9 +104,13 @@ class Monkey:
         sys.excepthook = note
         self.ending = Ending(self.window, self.application)
         self.window.questions = self._answers()
+        self.window.close_window = lambda: None  # type: ignore[method-assign]  # keys reach it by a menu, too
         self._listen()
         self.window.begin(None, ask=True)
         self.window.show()
+        stages = [partial(self.window.go, stage) for stage in STAGES]
+        commands = [partial(self.window.run, name) for name in BY_NAME if name not in LEFT_OUT]
+        self.to_do: list[Callable[[], object]] = [*stages, *commands] if in_turn else []
 
     def _answers(self) -> Any:
         from cordwainer.ui.kit.questions import DROP, SAVE, STAY, Questions
@@ -259,12 +276,21 @@ class Monkey:
         else:
             window.resize(dice.choice((700, 1280, 1500)), dice.choice((500, 800, 900)))
 
+    def round(self) -> None:
+        """Every stage and every command in turn, before hands without a plan: what is made once is made."""
+        from PyQt6.QtWidgets import QApplication
+
+        if QApplication.activeModalWidget() or QApplication.activePopupWidget():
+            self.gesture()
+        else:
+            self.to_do.pop(0)()
+
     def guarded(self) -> None:
         """A gesture; what it raises on purpose is an answer, anything else a fault."""
         from cordwainer.core.errors import CordwainerError
 
         try:
-            self.gesture()
+            self.round() if self.to_do else self.gesture()
         except CordwainerError:
             pass
         except Exception:
@@ -291,7 +317,7 @@ class Monkey:
                 return
             if share > len(found) / looks and QApplication.activeModalWidget() is None:
                 QCoreApplication.sendPostedEvents(None, QEvent.Type.DeferredDelete)
-                look = {"at": now, "memory": memory_mb(), "done": state["done"]}
+                look = {"at": now, "memory": held_mb(), "done": state["done"]}
                 found.append(look | {"widgets": len(QApplication.allWidgets())})
 
         QTimer.singleShot(0, step)
@@ -302,7 +328,7 @@ class Monkey:
         return {"looks": found, "raised": self.raised, "gestures": done}
 
 
-def child(folder: Path, seed: int, seconds: float) -> None:
+def child(folder: Path, seed: int, seconds: float, in_turn: bool) -> None:
     """Drive one window, and leave a report."""
     import faulthandler
 
@@ -311,7 +337,7 @@ def child(folder: Path, seed: int, seconds: float) -> None:
     faulthandler.enable()
 
     QMessageBox.exec = lambda self: 0  # type: ignore[method-assign,assignment]
-    monkey = Monkey(folder, seed)
+    monkey = Monkey(folder, seed, in_turn)
     report = monkey.run(seconds, 12)
     (folder / "report.json").write_text(json.dumps(report))
     monkey.window.desk.close(keep=True)
@@ -381,9 +407,10 @@ def environment(folder: Path) -> dict[str, str]:
     return os.environ | own | {"QT_QPA_PLATFORM": "offscreen"}
 
 
-def start(folder: Path, seed: int, seconds: float) -> subprocess.Popen[bytes]:
+def start(folder: Path, seed: int, seconds: float, *more: str) -> subprocess.Popen[bytes]:
     """A child in a folder."""
-    command = [sys.executable, __file__, "--child", str(folder), "--seed", str(seed), "--seconds", str(seconds)]
+    own = ("--child", str(folder), "--seed", str(seed), "--seconds", str(seconds))
+    command = [sys.executable, __file__, *own, *more]
     here = folder / HERE
     here.mkdir(exist_ok=True)
     errors = (folder / "errors.txt").open("ab")
@@ -495,7 +522,7 @@ def alone(seed: int, seconds: float, keep: str) -> list[str]:
     """One child left to its end: nothing raised, nothing growing."""
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
-        process = start(folder, seed, seconds)
+        process = start(folder, seed, seconds, "--in-turn")
         try:
             process.wait(seconds + PATIENCE_S)
         except subprocess.TimeoutExpired:
@@ -552,6 +579,7 @@ def main() -> int:
     parser.add_argument("--keep", default="", help="where the report goes")
     parser.add_argument("--within", type=float, default=8.0, help="seconds a window lives at most before its kill")
     parser.add_argument("--child", default="")
+    parser.add_argument("--in-turn", action="store_true", help="a child begins with every stage and command once")
     parser.add_argument("--flood", type=float, default=0, help="seconds of a flood on either serial line, instead")
     parser.add_argument("--seconds", type=float, default=60)
     told = parser.parse_args()
@@ -560,7 +588,7 @@ def main() -> int:
     if told.flood:
         return flooded(told.flood)
     if told.child:
-        child(Path(told.child), told.seed, told.seconds)
+        child(Path(told.child), told.seed, told.seconds, told.in_turn)
     begun, bad, kept, number, longest = time.monotonic(), list[str](), Counter[str](), 0, 0.0
     while number < told.kills or (told.kills < 0 and time.monotonic() - begun < 20 * told.minutes):
         wrong, said, late = killed(number, told.seed, told.within)

@@ -85,6 +85,7 @@ def plan_hole(
     seed: int = 0,
     stop: Callable[[], bool] = lambda: False,
     told: Callable[[HolePlan], None] | None = None,
+    before: HolePlan | None = None,
 ) -> HolePlan:
     """The routes to one hole with the tools of a shop, or why there is none.
 
@@ -93,7 +94,8 @@ def plan_hole(
     Chances are the forward model's over `samples` holes of `seed`. `wishes` are kept whatever they break, and
     what they break is said. `sold` is a shop of tools to be bought: where one of them makes a much better route
     that route is added, labelled ``to_get``, with what the crib has instead. `told` gets the likely route as the
-    closed form has it, before the model has scored any; mostly the one recommended in the end. Raises
+    closed form has it, before the model has scored any; mostly the one recommended in the end. `before` is a plan
+    of the hole as it was: where its size is still asked for, its tools give the likely route at once. Raises
     `StoppedError` once `stop` says that nobody waits for it.
     """
     bench = bench_for(hole, shop, machine, material, practice or USUAL, hardness_bhn)
@@ -104,6 +106,8 @@ def plan_hole(
     if refused:
         return HolePlan(hole, (), refused)
     wishes, left_out = _placeable(hole, wishes)
+    if before is not None and before.routes and _same_size(before.hole, hole) and not wishes.known:
+        task = replace(task, told=None if task.as_before(before.routes[0]) else told)
     undressed = _undressed(bench, wishes)
     routes, reasons = ((), [undressed]) if undressed else task.routes(wishes)
     if not routes and wishes.known and hole.kind != "center_hole" and not undressed:
@@ -286,6 +290,21 @@ class Planning:
             hole = self.bench.hole
             self.told(HolePlan(hole, (_named(hole, replace(first, label="balanced")),)))
 
+    def as_before(self, before: Route) -> bool:
+        """Tell the route that the tools of an earlier one make of the hole as it is now; whether there is one."""
+        taken = _ids_of(before)
+        own = {t.id: t for kind in {t.kind for t in _tools_of(before)} for t in self.bench.shop.of_kind(kind)}
+        if self.told is None or not all(name in own for name in taken):
+            return False
+        narrow = replace(self.bench, shop=replace(self.bench.shop, tools=tuple(own[name] for name in taken)))
+        search, likely = Search(narrow, FREE), list[HolePlan]()
+        built = _built(search, _chains(search, way_of(before), None), 1)
+        replace(self, bench=narrow, told=likely.append)._tell(built)
+        if not likely or _ids_of(likely[0].routes[0]) != taken:
+            return False
+        self.told(likely[0])
+        return True
+
     def _sure(self, routes: list[Route]) -> bool:
         return max(map(chance_of, routes), default=0.0) >= constant("chance_sure")
 
@@ -368,6 +387,21 @@ class Planning:
             return Finisher(("drill",))
         ways = choose_process(bench.hole, bench.practice)
         return ways if ways.processes else Finisher(("ream", "drill"))
+
+
+def _tools_of(route: Route) -> list[Tool]:
+    """The tools a route takes, in order."""
+    return [o.tool for o in route.operations if o.tool is not None]
+
+
+def _ids_of(route: Route) -> tuple[str, ...]:
+    """The same, each once, by their ids."""
+    return tuple(dict.fromkeys(tool.id for tool in _tools_of(route)))
+
+
+def _same_size(before: Hole, now: Hole) -> bool:
+    """Whether a hole is still asked for in the size that it was, so that its tools may do."""
+    return (before.kind, before.limits, before.feature) == (now.kind, now.limits, now.feature)
 
 
 def _step_said(bench: Bench, route: Route) -> Route:

@@ -7,6 +7,7 @@ wanted first goes first, what breaks is answered too.
 from __future__ import annotations
 
 import heapq
+import threading
 import time
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
@@ -25,7 +26,7 @@ LANES = {
     BOOK: QThread.Priority.LowPriority,
 }
 FIRST, NEXT, IDLE, LAST = 0, 1, 2, 3
-LONG_MS = 300
+LONG_MS, GIVE_WAY_S = 300, 0.06
 
 Request = TypeVar("Request")
 
@@ -62,14 +63,17 @@ class Turn:
     dropped: bool = False
     begun: float = 0.0
     told: Callable[[Turn, Answer], None] = field(default=lambda turn, answer: None)
+    seen: threading.Event = field(default_factory=threading.Event)
 
     def stopped(self) -> bool:
         """Whether nobody wants it any more; long work looks at this and ends early."""
         return self.dropped
 
     def tell(self, value: Any) -> None:
-        """A part of the answer that is there before the rest."""
+        """A part of the answer that is there before the rest; the work gives way while it is painted."""
+        self.seen.clear()
         self.told(self, Answer(value, last=False))
+        self.seen.wait(GIVE_WAY_S)
 
     def run(self) -> Answer:
         """Do the work; whatever happens there is an answer."""
@@ -268,7 +272,11 @@ class Background(QObject):
             if not turn.dropped:
                 turn.then(answer)
         finally:
-            if answer.last and not self.inline:
+            if self.inline:
+                turn.seen.set()
+            elif not answer.last:
+                QTimer.singleShot(0, turn.seen.set)  # by then it is painted
+            else:
                 self._start(turn.lane)
 
     def _is_long(self, turn: Turn) -> bool:

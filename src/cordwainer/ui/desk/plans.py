@@ -30,7 +30,7 @@ FIRST_FRAME_MS = 80
 
 @dataclass(frozen=True)
 class ToPlan:
-    """One hole to plan: `key` is all that its plan hangs on, `sold` are tools to be bought, if those count."""
+    """One hole to plan: `key` is all that its plan hangs on; `bought`: tools to be bought count; its last plan."""
 
     key: Any
     hole: Hole
@@ -38,6 +38,7 @@ class ToPlan:
     shop: Shop
     machine: Machine
     bought: bool = False
+    before: HolePlan | None = None
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, ToPlan) and (self.key, self.bought) == (other.key, other.bought)
@@ -67,6 +68,7 @@ def planned(ask: ToPlan, turn: Turn) -> HolePlan:
             sold=built_in("catalog") if ask.bought else None,
             stop=turn.stopped,
             told=None if ask.bought else turn.tell,
+            before=None if ask.bought else ask.before,
         )
     except StoppedError:
         raise
@@ -250,7 +252,15 @@ class Plans(QObject):
         stock, bought = self.stock, what == BUY
         self.background.ask(
             (what, key),
-            ToPlan(key, self._shown(hole), self.document.job, stock.shop, stock.machine, bought),
+            ToPlan(
+                key,
+                self._shown(hole),
+                self.document.job,
+                stock.shop,
+                stock.machine,
+                bought,
+                self.stale.get(hole.id),
+            ),
             planned,
             lambda answer: (self._take_look if bought else self._take)(key, answer),
             lane=PLANS,

@@ -33,7 +33,8 @@ def text_label(
     """A label in the typeface at a pixel size."""
     label = Label(text)
     label.setFont(theme.font(size, bold))
-    label.setStyleSheet(f"color: {color.name()};")
+    if color is not theme.INK:
+        label.setPalette(theme.written_in(color.name()))  # a style sheet of each label's own costs ten times that
     label.setWordWrap(wrap)
     label.setAlignment(align | MIDDLE)
     return label

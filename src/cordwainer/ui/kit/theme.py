@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from functools import cache
+
 from PyQt6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PyQt6.QtWidgets import QApplication
 
@@ -45,6 +47,14 @@ def font(pixels: float, bold: bool = False) -> QFont:
     return found
 
 
+@cache
+def written_in(color: str) -> QPalette:
+    """The palette of words in a color."""
+    palette = QPalette()
+    palette.setColor(QPalette.ColorRole.WindowText, QColor(color))
+    return palette
+
+
 def apply(application: QApplication) -> None:
     """Fonts, palette and style sheet for the whole application."""
     load_fonts()
@@ -71,7 +81,7 @@ def apply(application: QApplication) -> None:
 
 
 SHEET = f"""
-QLabel {{ background: transparent; color: {INK.name()}; }}
+QLabel {{ background: transparent; }}
 QToolTip {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK.name()}; padding: 4px 8px; }}
 QMenu {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; padding: 6px 0;
   font-size: 15px; }}

@@ -59,6 +59,8 @@ class StripField(Pressable):
 
     def set_value(self, value: str) -> None:
         """Show a value."""
+        if value == self.value:
+            return
         self.value = value
         self.setAccessibleName(f"{self.heading}: {value}")
         self.updateGeometry()
@@ -128,15 +130,17 @@ class JobStrip(Pane):
 
     def show_saved(self, words: str, saved: bool) -> None:
         """Say whether the work is saved."""
+        status = "accept" if saved else "none"
+        if (words, status) == (self.saved.text(), self.mark.status):
+            return
         self.saved.setText(words)
-        self.mark.status = "accept" if saved else "none"
+        self.mark.status = status
         self.mark.update()
 
     def show_unit(self, unit: str) -> None:
         """Mark the unit in use."""
         for button, own in ((self.inch, "in"), (self.millimeter, "mm")):
             button.setChecked(own == unit)
-            button.update()
 
 
 @layered
@@ -266,12 +270,12 @@ class Rail(Pane):
         """Mark the current stage."""
         for name, button in self.buttons.items():
             button.setChecked(name == stage)
-            button.update()
 
     def show_status(self, stage: str, status: str | None) -> None:
         """Mark how far a stage is."""
-        self.buttons[stage].status = status
-        self.buttons[stage].update()
+        if self.buttons[stage].status != status:
+            self.buttons[stage].status = status
+            self.buttons[stage].update()
 
 
 class Notice(Pane):

@@ -181,6 +181,7 @@ class Station(Pressable):
         breaks = any(w.id == "broken_limit" for w in operation.warnings)
         state += ", breaks a limit" if breaks else ""
         super().__init__(f"Operation {number}, {name} {size_said(size, unit)}".strip() + state)
+        self.told = number, name, operation, unit, missing
         self.number, self.name, self.operation, self.unit = number, name, operation, unit
         self.missing, self.breaks = missing, breaks
         self.setCheckable(True)
@@ -302,23 +303,28 @@ class Strip(Pane):
         shown = (route.operations, route.missing_tools, unit) if route is not None else None
         if self._shown != shown:
             self._shown = shown
-            for station in self.stations:
-                station.hide()
-                station.deleteLater()
-            self.stations = []
+            before, self.stations = self.stations, []
             missing = route.missing_tools if route else ()
             for index, operation in enumerate(route.operations if route else ()):
                 to_get = operation.tool is not None and operation.tool.name in missing
                 name = role_name(route, index) if route else ""
-                station = Station(index + 1, name, operation, unit, to_get)
-                station.setParent(self)
-                station.clicked.connect(lambda _=False, i=index: self._pick(i))
-                station.show()
-                self.stations.append(station)
+                told = (index + 1, name, operation, unit, to_get)
+                kept = before[index] if index < len(before) and before[index].told == told else None
+                self.stations.append(kept or self._station(index, Station(*told)))
+            for station in before:
+                if station not in self.stations:
+                    station.hide()
+                    station.deleteLater()
             self._place()
         for index, station in enumerate(self.stations):
             station.setChecked(index == current)
         self.add_button.setEnabled(route is not None)
+
+    def _station(self, index: int, station: Station) -> Station:
+        station.setParent(self)
+        station.clicked.connect(lambda: self._pick(index))
+        station.show()
+        return station
 
     def _pick(self, index: int) -> None:
         for place, station in enumerate(self.stations):
