@@ -87,6 +87,21 @@ def read(path: Path, told: Callable[[int, int], bool] = lambda done, of: False) 
 
     `told(done, of)` hears how many of its parts are looked at, and says whether to stop: `StoppedError` then.
     """
+    return read_opened(path, opened(path), told)
+
+
+def read_opened(path: Path, document: Any, told: Callable[[int, int], bool] = lambda done, of: False) -> Drawing:
+    """What an opened drawing holds. Raises `InputError` and `StoppedError` as `read` does."""
+    try:
+        return _drawing(path, document, told)
+    except CordwainerError:
+        raise
+    except Exception as bad:
+        raise InputError("", f"{path.name} is damaged: its parts do not fit ({type(bad).__name__})") from None
+
+
+def opened(path: Path) -> Any:
+    """A DXF file as the library has it, mended where it is damaged. Raises `InputError`."""
     try:
         size = path.stat().st_size
     except OSError as bad:
@@ -108,12 +123,7 @@ def read(path: Path, told: Callable[[int, int], bool] = lambda done, of: False) 
     except Exception as bad:
         # The library's own errors are many and nameless for damaged files; none of them may cross this edge.
         raise InputError("", f"{path.name} is no DXF drawing that can be read ({type(bad).__name__})") from None
-    try:
-        return _drawing(path, document, told)
-    except CordwainerError:
-        raise
-    except Exception as bad:
-        raise InputError("", f"{path.name} is damaged: its parts do not fit ({type(bad).__name__})") from None
+    return document
 
 
 def _drawing(path: Path, document: Any, told: Callable[[int, int], bool]) -> Drawing:
@@ -122,7 +132,7 @@ def _drawing(path: Path, document: Any, told: Callable[[int, int], bool]) -> Dra
     passed: Counter[str] = Counter()
     seen: set[tuple[str, float, float, float]] = set()
     arcs = RoundArcs()
-    of = _laid_out(document)
+    of = laid_out(document)
     if of > MOST_PARTS:
         raise InputError(
             "",
@@ -150,7 +160,7 @@ def _drawing(path: Path, document: Any, told: Callable[[int, int], bool]) -> Dra
     return Drawing(UNITS.get(code), tuple(circles), dict(passed))
 
 
-def _laid_out(document: Any) -> int:
+def laid_out(document: Any) -> int:
     """How many parts there are once every block is laid out as often as it is put in; blocks are counted once."""
     known: dict[str, int] = {}
 
@@ -181,7 +191,7 @@ def _circles(
     space: Any, arcs: RoundArcs, passed: Counter[str], stop: Callable[[int], bool]
 ) -> Iterator[DrawnCircle]:
     """Circles of a space; arcs are put aside until all that may close them are met, the rest is counted."""
-    for done, entity in enumerate(_entities(space)):
+    for done, entity in enumerate(entities(space)):
         if done % 256 == 0 and stop(done):
             raise StoppedError("stopped")
         try:
@@ -278,7 +288,7 @@ def _angles(arc: Any) -> list[float]:
     return [start + span * k / 8 for k in range(8)]
 
 
-def _entities(space: Any, within: tuple[str, ...] = ()) -> Iterator[Any]:
+def entities(space: Any, within: tuple[str, ...] = ()) -> Iterator[Any]:
     """Entities of a space, those of blocks put into it as they come to lie there; `within` are the blocks around.
 
     A block that holds itself is not laid out again.
@@ -293,7 +303,7 @@ def _entities(space: Any, within: tuple[str, ...] = ()) -> Iterator[Any]:
         try:
             parts = [*entity.multi_insert()] if entity.mcount > 1 else [entity]
             for part in parts:
-                yield from _entities(list(part.virtual_entities()), (*within, name))
+                yield from entities(list(part.virtual_entities()), (*within, name))
         except Exception:  # a block the library cannot lay out is counted like any other thing that is no hole
             yield entity
 

@@ -1,0 +1,1 @@
+"""A drawing's text read for holes: pieces joined to lines, lines to callouts, understood or doubted."""

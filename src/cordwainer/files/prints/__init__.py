@@ -1,0 +1,1 @@
+"""Drawings as files: their text and circles in, the holes of a job out."""

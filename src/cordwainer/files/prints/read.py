@@ -1,0 +1,68 @@
+"""A drawing of any kind read: its sheets, its callouts, its circles."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+
+from cordwainer.core.errors import InputError, StoppedError
+from cordwainer.core.prints.callouts import Found
+from cordwainer.core.prints.sheets import Circle, Read, read_sheets
+from cordwainer.core.prints.ties import tied
+from cordwainer.core.shop.material import materials
+from cordwainer.files.drawing import IN_MM
+from cordwainer.files.prints.dxf import Drawn, read_dxf
+from cordwainer.files.prints.pdf import PdfFile
+
+KINDS = (".pdf", ".dxf")
+Told = Callable[[int, int], bool]
+
+
+@dataclass(frozen=True)
+class Print:
+    """A drawing file read; `drawn` holds a DXF's lines and circles, None for a PDF."""
+
+    path: Path
+    read: Read
+    drawn: Drawn | None = None
+
+
+def read_print(path: Path, unit: str, told: Told = lambda done, of: False) -> Print:
+    """A drawing read, in the unit it names, else in `unit`.
+
+    `told(done, of)` hears how far it is and says whether to stop. Raises `InputError` for what cannot be read and
+    `StoppedError`.
+    """
+    kind = path.suffix.lower()
+    if kind == ".pdf":
+        return Print(path, _pdf(path, unit, told))
+    if kind == ".dxf":
+        return _dxf(path, unit, told)
+    raise InputError("", f"{path.name}: drawings are read as {' and '.join(KINDS)}")
+
+
+def _dxf(path: Path, unit: str, told: Told) -> Print:
+    drawn = read_dxf(path, told)
+    own = drawn.drawing.unit
+    read = read_sheets(drawn.sheets, own if own in ("mm", "in") else unit, list(materials()), told)
+    unit_mm = float(IN_MM[own or read.unit])
+    found, free, words = list[Found](), list[Circle](), list[str]()
+    for sheet, lines, leaders, circles in zip(
+        drawn.sheets, drawn.lines, drawn.leaders, drawn.circles, strict=True
+    ):
+        ties = tied([f for f in read.found if f.sheet == sheet.number], circles, leaders, lines, unit_mm)
+        found += ties.found
+        free += ties.free
+        words += [ties.words] if circles else []
+    return Print(path, replace(read, found=tuple(found), free=tuple(free), said=(*read.said, *words)), drawn)
+
+
+def _pdf(path: Path, unit: str, told: Told) -> Read:
+    with PdfFile(path) as file:
+        sheets = []
+        for page in range(file.pages):
+            if told(page, file.pages):
+                raise StoppedError("stopped")
+            sheets.append(file.sheet(page, lambda page=page: told(page, file.pages)))  # type: ignore[misc]
+    return read_sheets(sheets, unit, list(materials()), told)
