@@ -1,7 +1,7 @@
 """Drawings with their holes known, to try the reading of prints on: PDF by three ways, DXF of all versions.
 
-Every drawing is made of a seed. Two hands write them: ``bench``, which the reading was tuned on, and ``other``,
-which writes, sets and lays out in ways of its own. Sizes and parts are invented.
+Every drawing is made of a seed. Three hands write them: ``bench`` and ``other``, which the reading was tuned on,
+and ``aside``, which writes in ways of its own and was only looked at afterwards. Sizes and parts are invented.
 """
 
 from __future__ import annotations
@@ -220,12 +220,89 @@ class Hand:
         return [self.begin(hole, [*first, " ", *second])] if one_line else [self.begin(hole, first), second], hole
 
 
-def plot_of(seed: int, other: bool) -> Plot:
+class AsideHand(Hand):
+    """A third way, never tuned on: words of older prints, figures over one another, frames, title block tolerances."""
+
+    def callout(self) -> tuple[list[list[Any]], Hole]:
+        """One callout's lines, and what they ask for."""
+        hole = Hole()
+        return getattr(self, "_" + self.dice.choice(WAYS_ASIDE))(hole), hole
+
+    def _many(self, hole: Hole) -> str:
+        hole.count = self.dice.choice((1, 2, 3, 4, 6))
+        if hole.count == 1:
+            return ""
+        return self.dice.choice(
+            (" {n} HOLES", ", {n} PLACES", " ({n}X)", ", {n} PLCS", " - {n} HOLES EQ SP")
+        ).format(n=hole.count)
+
+    def _through_or(self, hole: Hole) -> str:
+        if self.dice.random() < 0.5:
+            hole.through = True
+            return self.dice.choice((" THRU", " THRU ALL", " THROUGH"))
+        text, hole.depth = self.length(6, 30)
+        return self.dice.choice((f" x {text} DEEP", f" {text} DP", f" ↧ {text}"))
+
+    def _drilled(self, hole: Hole) -> list[list[Any]]:
+        text, hole.diameter = self.size(3.5, 20)
+        words = self.dice.choice((f"DRILL {self.said(text)}", f"{self.said(text)} DRILL"))
+        return [[words + self._through_or(hole) + self._many(hole)]]
+
+    def _stacked_fraction(self, hole: Hole) -> list[list[Any]]:
+        text = self.dice.choice(FRACTIONS)
+        whole, _, part = text.rpartition("-")
+        top, bottom = part.split("/")
+        hole.diameter = 25.4 * ((int(whole) if whole else 0) + int(top) / int(bottom))
+        return [[self.dia.replace("%dia", "Ø") + whole, (top, bottom), self._through_or(hole) + self._many(hole)]]
+
+    def _bored(self, hole: Hole) -> list[list[Any]]:
+        text, hole.diameter = self.size(6, 20)
+        hole.kind, hole.through = "counterbored", True
+        scale, places = (25.4, 3) if self.inch else (1.0, 1)
+        wide = f"{hole.diameter * 1.7 / scale:.{places}f}".lstrip("0")
+        deep, hole.counterbore_depth = self.length(4, 9)
+        hole.counterbore = float(wide) * scale
+        dia = self.dia.replace("%dia", "Ø")
+        lines: list[list[Any]] = [[f"{dia}{text} THRU"], [f"{self.bore} {dia}{wide} ↧ {deep}"]]
+        many = self._many(hole)
+        return [*lines, [many.strip(" ,-")]] if many else lines
+
+    def _reamed(self, hole: Hole) -> list[list[Any]]:
+        text, hole.diameter = self.size(4, 20)
+        while "/" in text:
+            text, hole.diameter = self.size(4, 20)
+        line = self.tolerance(hole, text)
+        after = self._through_or(hole)
+        frame: list[list[Any]] = (
+            [[self.dice.choice(("⌖ Ø0.1 A B C", "⌖ Ø.005 A B"))]] if self.dice.random() < 0.3 else []
+        )
+        return [["REAM ", *line, after + self._many(hole)], *frame]
+
+    def _tapped(self, hole: Hole) -> list[list[Any]]:
+        thread = self.thread(hole)
+        if self.dice.random() < 0.5:
+            hole.through = True
+            return [[f"DRILL & TAP {thread} THRU" + self._many(hole)]]
+        text, hole.thread_depth = self.length(8, 24)
+        return [[f"TAP {thread}"], [f"{text} DEEP" + self._many(hole)]]
+
+    def _two_lines(self, hole: Hole) -> list[list[Any]]:
+        text, hole.diameter = self.size(4, 20)
+        hole.count = self.dice.choice((2, 3, 4, 6))
+        dia = self.dia.replace("%dia", "Ø")
+        return [[f"{hole.count}X"], [dia + text + self._through_or(hole)]]
+
+
+WAYS_ASIDE = ("drilled", "stacked_fraction", "bored", "reamed", "reamed", "tapped", "tapped", "two_lines")
+HANDS: dict[str, type[Hand]] = {"bench": Hand, "other": Hand, "aside": AsideHand}
+
+
+def plot_of(seed: int, hand_name: str) -> Plot:
     """A drawing of a seed, by the one hand or the other."""
-    dice = random.Random(f"{'other' if other else 'bench'} {seed}")
+    dice, other = random.Random(f"{hand_name} {seed}"), hand_name != "bench"
     inch = dice.random() < 0.45
     plot = Plot(842, 595, unit="in" if inch else "mm")
-    hand = Hand(dice, inch, other)
+    hand = HANDS[hand_name](dice, inch, other)
     cells = [(70 + 320 * column, 110 + 44 * row) for column in range(2) for row in range(10)]
     dice.shuffle(cells)
     # Turned words have a strip of their own at the right.
@@ -471,12 +548,12 @@ def by_matplotlib(plot: Plot, path: Path, dice: random.Random) -> None:
 PDF_WAYS = (by_reportlab, by_toolkit, by_matplotlib)
 
 
-def make_pdf(folder: Path, count: int, other: bool) -> None:
+def make_pdf(folder: Path, count: int, hand: str) -> None:
     """Drawings as PDF and beside each what it asks for."""
     for seed in range(count):
-        plot = plot_of(seed, other)
-        dice = random.Random(f"way {seed} {other}")
-        path = folder / f"{'other' if other else 'bench'}_{seed:03}.pdf"
+        plot = plot_of(seed, hand)
+        dice = random.Random(f"way {seed} {hand}")
+        path = folder / f"{hand}_{seed:03}.pdf"
         PDF_WAYS[seed % 3](plot, path, dice)
         keep_truth(path, plot)
 
@@ -494,7 +571,9 @@ def coded(lines: list[list[Any]], dice: random.Random, note: bool) -> list[str]:
         text = ""
         for piece in line:
             if isinstance(piece, tuple):
-                text += f" \\S{piece[0]}^{dice.choice((' ', ''))}{piece[1]};" if note else f" {piece[0]}/{piece[1]}"
+                text += (
+                    f" \\S{piece[0]}^{dice.choice((' ', ''))}{piece[1]};" if note else f" {piece[0]}/{piece[1]}"
+                )
             else:
                 text += piece
         for old in ("⌀", "Ø"):
@@ -507,13 +586,13 @@ def coded(lines: list[list[Any]], dice: random.Random, note: bool) -> list[str]:
     return out
 
 
-def dxf_of(seed: int, other: bool, path: Path) -> None:
+def dxf_of(seed: int, hand_name: str, path: Path) -> None:
     """A drawing of a seed with circles, leaders and words, and beside it what it asks for."""
     import ezdxf
 
-    dice = random.Random(f"dxf {seed} {other}")
+    dice = random.Random(f"dxf {seed} {hand_name}")
     inch = dice.random() < 0.4
-    hand = Hand(dice, inch, other)
+    hand = HANDS[hand_name](dice, inch, hand_name != "bench")
     if hand.dia == "%dia":
         hand.dia = "Ø"
     version = VERSIONS[seed % len(VERSIONS)]
@@ -534,7 +613,15 @@ def dxf_of(seed: int, other: bool, path: Path) -> None:
                 break
         sizes |= {size, hole.counterbore or size, hole.countersink or size}
         if signs:
-            lines = [[p if isinstance(p, tuple) else p.replace("↧", "DEEP ").replace("⌴", "CBORE").replace("⌵", "CSK") for p in line] for line in lines]
+            lines = [
+                [
+                    p
+                    if isinstance(p, tuple)
+                    else p.replace("↧", "DEEP ").replace("⌴", "CBORE").replace("⌵", "CSK")
+                    for p in line
+                ]
+                for line in lines
+            ]
         for k in range(hole.count):
             at = (x + (k % 4) * 32 / scale, y - 20 / scale - (k // 4) * 14 / scale)
             space.add_circle(at, size / 2 / scale)
@@ -575,7 +662,10 @@ def _annotate(
         builder.build(insert=Vec2(at[0], at[1]))
         return
     if way == "note":
-        space.add_mtext("\\P".join(coded(lines, dice, True)), dxfattribs={"insert": at, "char_height": height, "attachment_point": 1})
+        space.add_mtext(
+            "\\P".join(coded(lines, dice, True)),
+            dxfattribs={"insert": at, "char_height": height, "attachment_point": 1},
+        )
         if dice.random() < 0.6:
             space.add_leader([tip, elbow])
         else:
@@ -604,12 +694,12 @@ def main() -> int:
     parser.add_argument("folder", type=Path)
     parser.add_argument("--pdf", type=int, default=60)
     parser.add_argument("--dxf", type=int, default=40)
-    parser.add_argument("--other", action="store_true")
+    parser.add_argument("--hand", choices=tuple(HANDS), default="bench")
     told = parser.parse_args()
     told.folder.mkdir(parents=True, exist_ok=True)
-    make_pdf(told.folder, told.pdf, told.other)
+    make_pdf(told.folder, told.pdf, told.hand)
     for seed in range(told.dxf):
-        dxf_of(seed, told.other, told.folder / f"{'other' if told.other else 'bench'}_{seed:03}.dxf")
+        dxf_of(seed, told.hand, told.folder / f"{told.hand}_{seed:03}.dxf")
     return 0
 
 

@@ -206,9 +206,18 @@ def understood(text: str, unit: str, position: str = "") -> Found:
         callout = read_callout(line, unit)
     except CordwainerError as bad:
         return replace(kept, why=str(bad))
-    doubts = [*worded.doubts, *_left_open(callout, text)]
+    doubts = [*worded.doubts, *_left_open(callout, text), *_other_unit(callout, unit)]
     state = DOUBT if doubts else SURE
     return replace(kept, state=state, why="; ".join(doubts), callout=callout)
+
+
+def _other_unit(callout: Callout, unit: str) -> list[str]:
+    """An inch size in a drawing in mm, with a bare whole number beside it: 7/16 with 27 deep."""
+    if unit != "mm" or callout.unit != "in":
+        return []
+    beside = (callout.depth, callout.thread_depth, callout.counterbore_depth, callout.counterbore)
+    bare = [z for z in beside if z is not None and z.unit == "in" and re.fullmatch(r"[0-9]+ in", str(z))]
+    return [f"is {str(z).split()[0]} in millimeters or inches?" for z in bare]
 
 
 def _left_open(callout: Callout, text: str) -> list[str]:

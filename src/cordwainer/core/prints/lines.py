@@ -160,7 +160,8 @@ def _joined(upper: Placed, lower: Placed, before: Placed | None) -> Placed | Non
     small = before is None or upper.height <= SMALL * before.height
     if _WHOLE.match(over) and _WHOLE.match(under) and under in DENOMINATORS and int(over) < int(under):
         whole = before is not None and re.search(r"[0-9]\s*$", before.text)
-        return place.said(f"{'-' if whole else ''}{over}/{under}") if small or whole else None
+        led = before is not None and re.search(r"(?:[0-9Ø]|DRILL|REAM|TAP)\s*$", before.text, re.I)
+        return place.said(f"{'-' if whole else ''}{over}/{under}") if small or led else None
     if any(c in over + under for c in ".,") and limit_texts(f"{over.lstrip('Ø')}/{under.lstrip('Ø')}"):
         high, low = sorted((over.lstrip("Ø"), under.lstrip("Ø")), key=_value, reverse=True)
         near = _value(low) / max(_value(high), 1e-9) >= LIMITS_APART

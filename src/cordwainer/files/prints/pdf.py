@@ -109,7 +109,7 @@ class PdfFile:
             width, height = found.get_size()
             text = found.get_textpage()
             try:
-                runs, cut = _runs(text, _upright(found), stop)
+                runs, cut = _runs(text, _upright(found), _lost(found, text), stop)
             finally:
                 text.close()
         finally:
@@ -150,11 +150,54 @@ def _upright(page: Any) -> tuple[Turn, float]:
     return turns[int(page.get_rotation()) % 360]
 
 
-def _runs(text: Any, upright: tuple[Turn, float], stop: Callable[[], bool]) -> tuple[list[Run], int]:
+Origin = tuple[float, float]
+
+
+def _key(x: float, y: float) -> Origin:
+    return round(x, 1), round(y, 1)
+
+
+def _lost(page: Any, text: Any) -> dict[Origin, list[Origin]]:
+    """Where characters stand that the library takes for doubles of the one before and drops: the second 1 of 11.
+
+    It does so where every character is set on its own and the line is slanted. Given by where the character before
+    them stands, as which they are read; drawn over one another for boldness they are doubles indeed.
+    """
+    import pypdfium2.raw as pdfium
+
+    found: dict[Origin, list[Origin]] = {}
+    matrix, buffer = pdfium.FS_MATRIX(), (ctypes.c_ushort * 8)()
+    box = [ctypes.c_float() for _ in range(4)]
+    first: Origin | None = None
+    last, size = (0.0, 0.0), (0.0, 0.0)
+    for index in range(min(pdfium.FPDFPage_CountObjects(page), MOST_CHARACTERS)):
+        one = pdfium.FPDFPage_GetObject(page, index)
+        if pdfium.FPDFPageObj_GetType(one) != pdfium.FPDF_PAGEOBJ_TEXT:
+            continue
+        length = pdfium.FPDFTextObj_GetText(one, text, buffer, ctypes.sizeof(buffer)) // 2 - 1
+        pdfium.FPDFPageObj_GetMatrix(one, matrix)
+        pdfium.FPDFPageObj_GetBounds(one, *box)
+        left, low, right, top = (each.value for each in box)
+        at, own = (matrix.e, matrix.f), (right - left, top - low)
+        if length > 0:
+            single = length == 1 or (length == 2 and chr(buffer[1]).isspace())
+            first, last, size = (_key(*at) if single else None), at, own
+            continue
+        same = math.dist(own, size) <= 0.05 * max(*size, 0.1) and min(own) > 0
+        apart = math.dist(at, last) > 0.25 * max(own)
+        if first is not None and same and apart:
+            found.setdefault(first, []).append(at)
+            last = at
+    return found
+
+
+def _runs(
+    text: Any, upright: tuple[Turn, float], lost: dict[Origin, list[Origin]], stop: Callable[[], bool]
+) -> tuple[list[Run], int]:
     """Characters gathered to runs as they follow one another; and how many were left out as too many."""
     count = text.count_chars()
     runs, open_ = list[Run](), list[Run]()
-    for index, glyph in enumerate(_glyphs(text, min(count, MOST_CHARACTERS), upright)):
+    for index, glyph in enumerate(_glyphs(text, min(count, MOST_CHARACTERS), upright, lost)):
         if index % LOOK_EVERY == 0 and stop():
             raise StoppedError("stopped")
         if open_ and (joined := _joined(open_[-1], glyph)) is not None:
@@ -165,7 +208,7 @@ def _runs(text: Any, upright: tuple[Turn, float], stop: Callable[[], bool]) -> t
     return [run for run in (*runs, *open_) if run.text.strip()], max(count - MOST_CHARACTERS, 0)
 
 
-def _glyphs(text: Any, count: int, upright: tuple[Turn, float]) -> Iterator[Run]:
+def _glyphs(text: Any, count: int, upright: tuple[Turn, float], lost: dict[Origin, list[Origin]]) -> Iterator[Run]:
     """Characters one by one, each a run."""
     import pypdfium2.raw as pdfium
 
@@ -187,9 +230,9 @@ def _glyphs(text: Any, count: int, upright: tuple[Turn, float]) -> Iterator[Run]
         character = UNKNOWN if unmapped else of_font(chr(code), name.value.decode("latin-1"))
         angle = math.atan2(matrix.b, matrix.a)
         pdfium.FPDFText_GetLooseCharBox(text, index, box)
-        px, py = turn(x.value, y.value)
         wide = _advance(box.right - box.left, box.top - box.bottom, height, angle)
-        yield Run(character, px, py, wide, 0.72 * height, math.degrees(angle) + turned_deg)
+        for px, py in ((x.value, y.value), *lost.get(_key(x.value, y.value), ())):
+            yield Run(character, *turn(px, py), wide, 0.72 * height, math.degrees(angle) + turned_deg)
 
 
 def _advance(wide: float, high: float, height: float, angle: float) -> float:
