@@ -221,7 +221,7 @@ class Hand:
 
 
 class AsideHand(Hand):
-    """A third way, never tuned on: words of older prints, figures over one another, frames, title block tolerances."""
+    """A third way, never tuned on: words of older prints, figures over one another, frames of position."""
 
     def callout(self) -> tuple[list[list[Any]], Hole]:
         """One callout's lines, and what they ask for."""
@@ -375,7 +375,7 @@ def set_text(text: Text, wide: Measure, draw: Draw, pitch: float = 1.35, small: 
                 along += wide(piece, text.size)
 
 
-# -- PDF -----------------------------------------------------------------------------------------------------------
+# -- PDF -----------------------------------------------------------------------------------------------------
 
 
 def by_reportlab(plot: Plot, path: Path, dice: random.Random) -> None:
@@ -427,6 +427,33 @@ def by_reportlab(plot: Plot, path: Path, dice: random.Random) -> None:
                 text.hole.at = (y, plot.width - x) if turned == 90 else (plot.height - y, x)
 
 
+def _draw_signs(font: Any) -> None:
+    """Counterbore and position as they are drawn, for fonts that have neither."""
+    from fontTools.pens.ttGlyphPen import TTGlyphPen
+
+    def bars(*areas: tuple[int, int, int, int]) -> Any:
+        pen = TTGlyphPen(None)
+        for left, low, right, top in areas:
+            pen.moveTo((left, low))
+            for point in ((left, top), (right, top), (right, low)):
+                pen.lineTo(point)
+            pen.closePath()
+        return pen.glyph()
+
+    shapes = {
+        "⌴": bars((150, 0, 290, 900), (150, 0, 1150, 140), (1010, 0, 1150, 900)),
+        "⌖": bars((600, 100, 700, 1300), (50, 650, 1250, 750), (300, 400, 1000, 480), (300, 920, 1000, 1000),
+                  (300, 400, 380, 1000), (920, 400, 1000, 1000)),
+    }  # fmt: skip
+    for sign, glyph in shapes.items():
+        name = f"own{ord(sign)}"
+        font["glyf"].glyphs[name] = glyph
+        font["hmtx"].metrics[name] = (1320, 50)
+        for table in font["cmap"].tables:
+            if table.isUnicode():
+                table.cmap[ord(sign)] = name
+
+
 @cache
 def _font_with_signs() -> Path:
     """A font that has every sign: the plotting library's, with shapes of its own for those it lacks."""
@@ -444,6 +471,7 @@ def _font_with_signs() -> Path:
                 if f"own{ord(sign)}" not in font["glyf"].glyphs:
                     font["glyf"].glyphs[f"own{ord(sign)}"] = font["glyf"][known[ord(like)]]
                     font["hmtx"].metrics[f"own{ord(sign)}"] = font["hmtx"].metrics[known[ord(like)]]
+    _draw_signs(font)
     font.setGlyphOrder([*dict.fromkeys([*font.getGlyphOrder(), *font["glyf"].glyphs])])
     for record in font["name"].names:
         if record.nameID in (1, 4, 6, 16):
@@ -558,7 +586,7 @@ def make_pdf(folder: Path, count: int, hand: str) -> None:
         keep_truth(path, plot)
 
 
-# -- DXF -----------------------------------------------------------------------------------------------------------
+# -- DXF -----------------------------------------------------------------------------------------------------
 
 VERSIONS = ("R12", "R2000", "R2004", "R2007", "R2010", "R2013", "R2018")
 
@@ -633,12 +661,50 @@ def dxf_of(seed: int, hand_name: str, path: Path) -> None:
         _annotate(document, space, dice.choice(ways), lines, dice, text_at, tip, height, number)
         hole.at = text_at
         plot.texts.append(Text(lines, *text_at, hole=hole))
+    if hand_name == "aside":
+        for column in range(3):
+            plot.texts.append(_dimensioned(space, dice, inch, (150 * column / scale, -160 / scale), version))
     space.add_circle((-60 / scale, -60 / scale), 9.77 / scale)  # one that no callout speaks of
     note = "INCHES" if inch else "MILLIMETERS"
     space.add_text(f"DIMENSIONS ARE IN {note}", height=height).set_placement((0, -80 / scale))
     space.add_text("R5", height=height).set_placement((-80 / scale, 10 / scale))
     document.saveas(path)
     keep_truth(path, plot)
+
+
+def _dimensioned(space: Any, dice: random.Random, inch: bool, at: tuple[float, float], version: str) -> Text:
+    """A hole told by a dimension of its diameter: by its style's tolerance or limits, or by words around it."""
+    scale, places = (25.4, 3) if inch else (1.0, 2)
+    size = round(dice.uniform(30, 44) / scale, places)
+    how = dice.choice(("plain", "both", "two", "limits")) if version != "R12" else "plain"
+    step = 0.001 if inch else 0.02
+    own: dict[str, Any] = {
+        "dimtxt": 3 / scale,
+        "dimdec": places,
+        "dimtdec": places,
+        "dimzin": 4 if inch else 0,
+        "dimtad": 1,
+        "dimlfac": 1.0,
+    }
+    hole = Hole(count=dice.choice((1, 2)), diameter=size * scale, through=True)
+    if how != "plain":
+        up, down = step * dice.choice((1, 2)), step * dice.choice((1, 2))
+        down = up if how == "both" else down
+        hole.kind, hole.limits = "sized", ((size - down) * scale, (size + up) * scale)
+        own |= {"dimtp": up, "dimtm": down, "dimlim" if how == "limits" else "dimtol": 1}
+        if how == "limits":
+            hole.diameter = hole.limits[0]
+    for k in range(hole.count):
+        space.add_circle((at[0] + 60 * k / scale, at[1]), size / 2)
+    many = f"{hole.count}X " if hole.count > 1 else ""
+    dimension = space.add_diameter_dim(
+        center=at, radius=size / 2, angle=50, location=(at[0] + 30 / scale, at[1] + 40 / scale),
+        text=f"{many}<> THRU", dimstyle="EZDXF", override=own,
+    )  # fmt: skip
+    dimension.render()
+    middle = dimension.dimension.dxf.text_midpoint
+    hole.at = (middle.x, middle.y)
+    return Text([[]], *hole.at, hole=hole)
 
 
 def _major(hole: Hole) -> float:

@@ -1,10 +1,9 @@
-"""How many callouts of drawings with known holes are read right, are left in doubt, and are taken wrong silently."""
+"""How many callouts of drawings with known holes are read right, left in doubt, and taken wrong silently."""
 
 from __future__ import annotations
 
 import argparse
 import json
-import math
 import sys
 import time
 from collections import Counter
@@ -75,7 +74,7 @@ def differs(one: dict[str, Any], other: dict[str, Any]) -> list[str]:
 
 def judge(read: Read, truth: dict[str, Any], tally: Counter[str], name: str, verbose: bool, kind: str) -> None:
     """Count one drawing's callouts."""
-    left: list[Found] = [f for f in read.found]
+    left: list[Found] = list(read.found)
     for hole in truth["holes"]:
         x, y = hole["at"]
         tally["asked"] += 1

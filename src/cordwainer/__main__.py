@@ -13,6 +13,7 @@ WORDS = [
     "force",
     "shop",
     "plan",
+    "read",
     "scale",
     "sheet",
     "simulate",

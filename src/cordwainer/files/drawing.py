@@ -362,12 +362,11 @@ def holes_of(
         if not SMALLEST_MM <= mm <= LARGEST_MM:
             left.append(f"{len(circles)} of {mm:g} mm on layer {layer}: no drill is that size; is the unit right?")
             continue
-        size = _nice(mm, own)
+        size = nice(mm, own)
         name = free_id(taken)
         taken.add(name)
         places = [
-            (_nice(float(scale) * (c.x - zero[0]), own), _nice(float(scale) * (c.y - zero[1]), own))
-            for c in circles
+            (nice(float(scale) * (c.x - zero[0]), own), nice(float(scale) * (c.y - zero[1]), own)) for c in circles
         ]
         entry: dict[str, Any] = {
             "id": name,
@@ -383,7 +382,7 @@ def holes_of(
     return found, left
 
 
-def _nice(mm: float, unit: str) -> str:
+def nice(mm: float, unit: str) -> str:
     """A length of a drawing as it would be written: to a micrometer, or a tenth of a thousandth of an inch."""
     if unit == "in":
         text = f"{mm / INCH_MM:.5f}".rstrip("0")

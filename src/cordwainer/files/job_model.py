@@ -104,6 +104,15 @@ class MeasuredFile(Part):
     deburred: bool = Field(default=True, strict=True)
 
 
+class PrintFile(Part):
+    """Where on a drawing a hole was read: file, sheet, place (x, y, width, height, angle), the words."""
+
+    file: str = Field(max_length=1000)
+    sheet: int = Field(default=1, ge=1, le=10_000, strict=True)
+    box: list[Figure] = Field(default_factory=list, max_length=5)
+    text: str = Field(default="", max_length=400)
+
+
 class HoleFile(Part):
     """One hole of a job file."""
 
@@ -162,6 +171,7 @@ class HoleFile(Part):
     edge: Positive | None = None
     sequence: list[SequenceOperation] = Field(default_factory=list, max_length=60)
     sequence_only: bool = Field(default=False, strict=True)
+    print_: PrintFile | None = Field(default=None, alias="print")
 
 
 class CostFile(Part):

@@ -50,7 +50,7 @@ _NOT_A_HOLE = tuple(
     (re.compile(pattern, flags), words)
     for pattern, flags, words in (
         (rf"^\s*[{FRAME_SIGNS}]", 0, "a geometric tolerance"),
-        (rf"^\s*Ø?\s*{SIZE}\s*(?:Ⓜ|M)?(?:\s+[A-Z](?:-[A-Z])?)+\s*$", 0, "a geometric tolerance"),
+        (rf"^\s*\ufffd?\s*Ø?\s*{SIZE}\s*(?:Ⓜ|M)?(?:\s+[A-Z](?:-[A-Z])?)+\s*$", 0, "a geometric tolerance"),
         (r"^\s*\(.*\)\s*$|\bREF\b", re.I, "for reference only"),
         (r"\bS\s?[ØR]\s*[0-9.]", 0, "a ball"),
         (_PARTS, re.I, "names a part"),
@@ -158,6 +158,8 @@ def _loose_under(lines: Sequence[Line], group: Sequence[int], used: set[int]) ->
     for k, line in enumerate(lines):
         tight = k not in used and k not in group and goes_on(last, line)
         if not tight or last.v - line.v > CLOSE * max(last.height, line.height):
+            continue
+        if any(pattern.search(line.text) for pattern, _ in _NOT_A_HOLE):
             continue
         sizes = [re.search(rf"Ø\s*({SIZE})", each) for each in (text, line.text)]
         if sizes[1] is None or re.match(r"\s*[(]?[0-9]+[)]?\s*(?:x|HOLES?|-)", line.text, re.I):

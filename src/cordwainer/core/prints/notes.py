@@ -8,6 +8,7 @@ from dataclasses import dataclass, field, replace
 
 from cordwainer.core.lengths import parse
 from cordwainer.core.prints.callouts import Found, understood
+from cordwainer.core.prints.wording import SIZE
 
 _UNIT = (
     (
@@ -56,12 +57,18 @@ MATERIALS: tuple[tuple[str, str], ...] = (
 )
 
 
+_THICK = re.compile(
+    rf"(?<![0-9./])({SIZE})\s*(?:MM|IN\.?|\")?\s*(?:THICK|THK)\b|\bTHICK(?:NESS)?\s*[:=]?\s*({SIZE})", re.I
+)
+
+
 @dataclass(frozen=True)
 class Notes:
     """General notes of a drawing; None and empty where it says nothing.
 
     `general_tolerance` in a job's own words, `by_places` half widths in the drawing's unit by decimals written;
-    `material` the text of the title block, `material_id` the material it names here.
+    `material` the text of the title block, `material_id` the material it names here; `thickness` of the part as
+    written.
     """
 
     unit: str | None = None
@@ -69,6 +76,7 @@ class Notes:
     by_places: dict[int, str] = field(default_factory=dict)
     material: str = ""
     material_id: str = ""
+    thickness: str = ""
 
 
 def notes_of(texts: Sequence[str], known: Sequence[str] = ()) -> Notes:
@@ -91,6 +99,7 @@ def notes_of(texts: Sequence[str], known: Sequence[str] = ()) -> Notes:
     identifier = next(
         (name for pattern, name in MATERIALS if re.search(pattern, material, re.I) and name in known), ""
     )
+    thick = {m[1] or m[2] for text in texts if (m := _THICK.search(text))}
     standard = {f"ISO 2768-{m[1]}{m[2] or ''}" for m in tolerances}
     return Notes(
         units.pop() if len(units) == 1 else None,
@@ -98,6 +107,7 @@ def notes_of(texts: Sequence[str], known: Sequence[str] = ()) -> Notes:
         places,
         material,
         identifier if material else "",
+        thick.pop() if len(thick) == 1 else "",
     )
 
 

@@ -45,6 +45,20 @@ def of_font(character: str, font: str) -> str:
     return character
 
 
+SPOKEN = {"⌴": "CBORE", "⌵": "CSK", "⌖": "POSITION", "\ufffd": "?"}
+
+
+def spoken(text: str) -> str:
+    """Text with the signs few typefaces have in words.
+
+    >>> spoken("4X Ø9 THRU ⌴ Ø15 ↧ 8.6")
+    '4X Ø9 THRU CBORE Ø15 ↧ 8.6'
+    """
+    for sign, word in SPOKEN.items():
+        text = text.replace(sign, word)
+    return text
+
+
 def plain(text: str) -> str:
     """Text with the drawing's signs in their one form, without control characters.
 

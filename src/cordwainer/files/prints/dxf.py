@@ -141,22 +141,37 @@ class _Hand:
         )
 
     def _dimension(self, entity: Any) -> None:
+        """A dimension's words as drawn, else as its style would draw them; a diameter's center is its tip."""
         lines = dxf_text.dimension_lines(entity)
         if not lines:
             return
         style = entity.override()
-        height = abs(float(style.get("dimtxt", dxf_text.DEFAULT_HEIGHT) or 0)) * (
-            float(style.get("dimscale", 1) or 1)
-        )
-        at = entity.dxf.get("text_midpoint")
-        if at is None:
-            at = entity.dxf.get("defpoint")
+        scale = float(style.get("dimscale", 1) or 1)
+        height = abs(float(style.get("dimtxt", dxf_text.DEFAULT_HEIGHT) or 0)) * scale
+        at = entity.dxf.get("text_midpoint") or entity.dxf.get("defpoint")
         turned = float(entity.dxf.get("text_rotation", 0.0))
-        self.runs += dxf_text.note_runs(lines, at.x, at.y, height or dxf_text.DEFAULT_HEIGHT, turned, 5)
+        drawn = self._drawn_text(entity)
+        height = height or dxf_text.DEFAULT_HEIGHT
+        self.runs += drawn or dxf_text.note_runs(lines, at.x, at.y, height, turned, 5)
         if entity.dimtype == dxf_text.DIAMETER:
             one, other = entity.dxf.get("defpoint"), entity.dxf.get("defpoint4")
             if one is not None and other is not None:
                 self.leaders.append((((one.x + other.x) / 2, (one.y + other.y) / 2), (at.x, at.y)))
+
+    def _drawn_text(self, entity: Any) -> list[Run]:
+        """The text a dimension is drawn with, from its own block.
+
+        Not where its style sets a tolerance in a file that keeps places: what is drawn may be in several pieces.
+        """
+        style = entity.override()
+        tolerance = style.get("dimtol", 0) or style.get("dimlim", 0)
+        if tolerance and entity.doc.dxfversion > "AC1009":
+            return []
+        block, inner = entity.get_geometry_block(), _Hand()
+        for part in block or ():
+            if part.dxftype() in ("TEXT", "MTEXT"):
+                inner.take(part)
+        return inner.runs
 
     def _lead(self, points: list[Point]) -> None:
         if len(points) >= 2:

@@ -55,7 +55,8 @@ def _dxf(path: Path, unit: str, told: Told) -> Print:
         found += ties.found
         free += ties.free
         words += [ties.words] if circles else []
-    return Print(path, replace(read, found=tuple(found), free=tuple(free), said=(*read.said, *words)), drawn)
+    said = words or list(read.said)  # circles say enough where there is no text
+    return Print(path, replace(read, found=tuple(found), free=tuple(free), said=tuple(said)), drawn)
 
 
 def _pdf(path: Path, unit: str, told: Told) -> Read:

@@ -3,17 +3,11 @@
 from __future__ import annotations
 
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_text
 from cordwainer.ui.commands.command import Shell
-from cordwainer.ui.desk.background import FIRST, Answer, Turn
-from cordwainer.ui.kit.passing import run
-
-if TYPE_CHECKING:
-    from cordwainer.files.drawing import Drawing
 
 LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
 FRESH = {"mm": {"diameter": "8 mm", "depth": "20 mm"}, "in": {"diameter": "5/16 in", "depth": "3/4 in"}}
@@ -70,74 +64,40 @@ def import_holes(shell: Shell) -> None:
 
 
 def import_holes_from(shell: Shell, path: Path) -> None:
-    """Show which lines are read as holes and which are not, and why; add them when told to."""
+    """Show which lines are read as holes and which are not, and why, to be gone through and taken."""
     from cordwainer.files import hole_csv
-    from cordwainer.files.lists import refused_text
-    from cordwainer.ui.dialogs.preview import Preview, PreviewDialog
+    from cordwainer.files.prints.review import of_list
 
-    document = shell.desk.document
-    job = document.job
-    present = [hole.id for hole in job.holes]
+    desk = shell.desk
+    job = desk.document.job
+    present, unit = [hole.id for hole in job.holes], desk.selection.unit
     try:
-        read = hole_csv.read_file(path, shell.desk.selection.unit, present, job.file.general_tolerance)
+        read = hole_csv.read_file(path, unit, present, job.file.general_tolerance)
     except InputError as bad:
         shell.say(f"{path.name} was not read. {bad}")
         return
-    good = [f"{entry['id']}  {line}" for entry, line in zip(read.entries, read.lines, strict=True)]
-    preview = Preview(
-        f"Holes from {path.name}", "holes", good, read.refused, refused_text(read.head, read.refused)
-    )
-    if run(PreviewDialog(preview, shell.parent_widget)):
-        document.edit(f"Import {len(good)} holes", lambda data: data["holes"].extend(read.entries))
-        shell.go("print")
-        shell.say(f"{len(good)} holes taken from {path.name}. Undo takes them all out again.")
+    desk.prints.show(of_list(path, read, unit))
+    shell.go("sheet")
 
 
 def import_drawing(shell: Shell) -> None:
-    """Ask for a drawing whose circles become holes."""
-    path = shell.questions.file_to_open("Holes from a drawing", "Drawings (*.dxf);;All files (*)")
+    """Ask for a drawing whose callouts become holes."""
+    path = shell.questions.file_to_open("Holes from a drawing", "Drawings (*.pdf *.dxf);;All files (*)")
     if path is not None:
         import_drawing_from(shell, path)
 
 
 def import_drawing_from(shell: Shell, path: Path) -> None:
-    """Read a drawing beside the window, then show what it holds."""
-    words = f"Reading {shown(path.name, 60)}"
-
-    def work(_path: Path, turn: Turn) -> Drawing:
-        from cordwainer.files import drawing
-
-        def told(done: int, of: int) -> bool:
-            turn.words = f"{words}, {100 * done // max(of, 1)} %"
-            return turn.stopped()
-
-        return drawing.read(path, told)
-
-    def then(answer: Answer) -> None:
-        if answer.error is not None:
-            shell.say(f"{words}: {answer.why}")
-        else:
-            _choose_from(shell, path, answer.value)
-
-    shell.desk.background.ask(("drawing", path), path, work, then, urgency=FIRST, words=words)
+    """Read a drawing beside the window, then go through it."""
+    shell.desk.prints.open(path, lambda: shell.go("sheet"))
 
 
-def _choose_from(shell: Shell, path: Path, read: Drawing) -> None:
-    """Show the circles by layer and diameter, ask what the drawing does not say; take them when told."""
-    from cordwainer.ui.dialogs.drawing_in import DrawingDialog
-
-    document, selection = shell.desk.document, shell.desk.selection
-    if not read.circles:
-        shell.say(f"{shown(path.name, 60)} has no circle that could be a hole.")
-        return
-    dialog = DrawingDialog(path.name, read, document, selection, shell.parent_widget)
-    if run(dialog) and dialog.found:
-        entries = [hole.entry for hole in dialog.found]
-        words = f"{len(entries)} holes from {path.name}"
-        document.edit(words, lambda data: data["holes"].extend(entries))
-        selection.select_hole(len(document.job.holes) - len(entries))
-        shell.go("part")
-        shell.say(f"{words}. Undo takes them all out again.")
+def open_sheet(shell: Shell) -> None:
+    """Back to the drawing under review; without one it is asked for."""
+    if shell.desk.prints.review is None:
+        import_drawing(shell)
+    else:
+        shell.go("sheet")
 
 
 def export_table(shell: Shell) -> None:

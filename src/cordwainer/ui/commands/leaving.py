@@ -15,7 +15,7 @@ from cordwainer.files.places import Left
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import plain_name, remove
 from cordwainer.ui.commands.command import Shell
-from cordwainer.ui.desk.demos import DEMOS
+from cordwainer.ui.desk.demos import DEMO_DRAWINGS, DEMOS
 from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.questions import DROP, SAVE
 
@@ -52,7 +52,20 @@ def choose_demo(shell: Shell) -> None:
         action = menu.addAction(words)
         if action is not None:
             action.triggered.connect(partial(_open_demo, shell, name))
+    menu.addSeparator()
+    for name, words in DEMO_DRAWINGS.items():
+        action = menu.addAction(words)
+        if action is not None:
+            action.triggered.connect(lambda _=False, n=name: read_demo_drawing(shell, n))
     shell.popup(menu, "job")
+
+
+def read_demo_drawing(shell: Shell, name: str = "skiver_arm.pdf") -> None:
+    """Read the drawing that ships with the program."""
+    from cordwainer.files.prints.demo import demo_drawing
+    from cordwainer.ui.commands.holes import import_drawing_from
+
+    import_drawing_from(shell, demo_drawing(name))
 
 
 def _open_demo(shell: Shell, name: str, _checked: bool = False) -> None:

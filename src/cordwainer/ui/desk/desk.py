@@ -25,6 +25,7 @@ if TYPE_CHECKING:
     from cordwainer.ui.desk.effects import Effects
     from cordwainer.ui.desk.forecasts import Forecasts
     from cordwainer.ui.desk.log import Log, Taught
+    from cordwainer.ui.desk.prints import Prints
     from cordwainer.ui.desk.readings import Readings
     from cordwainer.ui.desk.round import Round
     from cordwainer.ui.desk.sequence import Sequence
@@ -45,6 +46,7 @@ class Desk(QObject):
         self.stock = Stock(self.document)
         self.plans = Plans(self.document, self.selection, self.stock, self.background)
         self._asking: Asking | None = None
+        self._prints: Prints | None = None
         self._readings: Readings | None = None
         self._causes: Causes | None = None
         self._forecasts: Forecasts | None = None
@@ -87,6 +89,16 @@ class Desk(QObject):
 
             self._asking = Asking(self.document, self.selection, self.stock, self.plans)
         return self._asking
+
+    @property
+    def prints(self) -> Prints:
+        """The drawing or list under review."""
+        if self._prints is None:
+            from cordwainer.ui.desk.prints import Prints
+
+            self._prints = Prints(self.document, self.selection, self.background)
+            self._prints.refused.connect(self.said)
+        return self._prints
 
     @property
     def readings(self) -> Readings:

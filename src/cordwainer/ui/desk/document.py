@@ -24,7 +24,7 @@ MOST_UNDONE = 500
 
 REPLACED, JOB, HOLE, NOTED = "replaced", "job", "hole", "noted"
 # What is written of a hole once it is cut: no plan hangs on it.
-NOTES = {"measured", "more_measured", "evidence", "found_cause", "rescue"}
+NOTES = {"measured", "more_measured", "evidence", "found_cause", "rescue", "print"}
 
 
 @dataclass(frozen=True)

@@ -32,13 +32,19 @@ def _first(desk: Desk, shell: Shell) -> Stage:
 def _print(desk: Desk, _shell: Shell) -> Stage:
     from cordwainer.ui.stages.print_.print_stage import PrintStage
 
-    return PrintStage(desk.document, desk.selection, desk.stock, desk.plans)
+    return PrintStage(desk.document, desk.selection, desk.stock, desk.plans, desk.prints)
 
 
 def _part(desk: Desk, _shell: Shell) -> Stage:
     from cordwainer.ui.stages.part.part_stage import PartStage
 
     return PartStage(desk.document, desk.selection, desk.stock)
+
+
+def _sheet(desk: Desk, _shell: Shell) -> Stage:
+    from cordwainer.ui.stages.sheet.sheet_stage import SheetStage
+
+    return SheetStage(desk.prints)
 
 
 def _plan(desk: Desk, _shell: Shell) -> Stage:
@@ -124,6 +130,7 @@ STAGES = {
     "first": StagePlace(_first, "print", False),
     "print": StagePlace(_print, "print"),
     "part": StagePlace(_part, "print"),
+    "sheet": StagePlace(_sheet, "print", False),
     "plan": StagePlace(_plan, "plan"),
     "what_if": StagePlace(_what_if, "plan"),
     "practice": StagePlace(_practice, "plan"),

@@ -30,7 +30,12 @@ if TYPE_CHECKING:
 
 READY = ("plan", "print", "measure", "explain", "crib", "logbook", "batch", "practice", "what_if")
 READY_MS = 200
-DROPPED = {".json": leaving.drop_job, ".dxf": holes.import_drawing_from, ".csv": holes.import_holes_from}
+DROPPED = {
+    ".json": leaving.drop_job,
+    ".dxf": holes.import_drawing_from,
+    ".pdf": holes.import_drawing_from,
+    ".csv": holes.import_holes_from,
+}
 
 
 class Window(QMainWindow):

@@ -16,7 +16,7 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Pressable, text_label
-from cordwainer.ui.kit.layout import CENTER, NONE, across, down, fill, smooth, write
+from cordwainer.ui.kit.layout import CENTER, NONE, across, down, fill, line_of, smooth, write
 from cordwainer.ui.kit.plain import on_tip
 from cordwainer.ui.kit.stage import Stage
 
@@ -155,9 +155,17 @@ class FirstStage(Stage):
             demo = Link(words, 15)
             demo.clicked.connect(lambda _=False, n=name: self.demo_asked.emit(n))
             jobs.add(demo)
-        opener = Link("Open a job file", 16)
-        opener.clicked.connect(lambda: self.wants.emit("open_job"))
-        jobs.add(opener)
+        row_, files = line_of(gap=18)
+        for words, command in (
+            ("Open a job file", "open_job"),
+            ("Read a drawing", "import_drawing"),
+            ("Read the demo drawing", "demo_drawing"),
+        ):
+            link = Link(words, 16)
+            link.clicked.connect(lambda _=False, c=command: self.wants.emit(c))
+            files.addWidget(link)
+        files.addStretch(1)
+        jobs.add(row_)
         shop = Link("Put in your own shop: tools, machines, gauges", 15)
         shop.clicked.connect(lambda: self.wants.emit("new_shop"))
         jobs.add(shop)

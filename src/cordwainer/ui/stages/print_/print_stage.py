@@ -17,6 +17,7 @@ from cordwainer.files.print_edits import change_figure, change_kind, change_mout
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
+from cordwainer.ui.desk.prints import Prints
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
@@ -29,14 +30,18 @@ from cordwainer.ui.stages.print_.asks import Asks
 from cordwainer.ui.stages.print_.drawing import HoleDrawing
 from cordwainer.ui.stages.print_.pictures import paint_entry, paint_exit
 from cordwainer.ui.stages.print_.print_bits import ENTRIES, EXITS, KINDS, MOUTHS, SHOWN_AS, SumUp, tile_grid
+from cordwainer.ui.stages.print_.printed_as import PrintedAs
 
 
 class PrintStage(Stage):
     """Kind and one-line callout at the left, the drawing, what it asks at the right."""
 
-    def __init__(self, document: Document, selection: Selection, stock: Stock, plans: Plans) -> None:
+    def __init__(
+        self, document: Document, selection: Selection, stock: Stock, plans: Plans, prints: Prints
+    ) -> None:
         super().__init__()
         self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
+        self.prints = prints
         row = across(self, NONE, 0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
@@ -95,7 +100,7 @@ class PrintStage(Stage):
         self.count_field.kept.connect(self._set_count)
         column.addStretch(1)
         line = QHBoxLayout()
-        add = Link("Add a hole", 14)
+        add = Link("Add", 14)
         add.clicked.connect(lambda: self.wants.emit("add_hole"))
         part = Link("The part", 14)
         part.setToolTip(with_keys("The part from above: places, rows, what lies under it", "open_part"))
@@ -181,6 +186,9 @@ class PrintStage(Stage):
         self.asks.wants.connect(self.wants)
         self.asks.box.setContentsMargins(18, 0, 14, 8)
         self.asks.box.addStretch(1)
+        self.printed_as = PrintedAs(self.prints)
+        self.printed_as.asked.connect(lambda _file: self.wants.emit("open_sheet"))
+        column.addWidget(self.printed_as)
         area = scroll_down()
         holder = QWidget()
         hold = down(holder, NONE)
@@ -333,6 +341,7 @@ class PrintStage(Stage):
             return
         hole = self.selection.hole
         self.drawing.refresh()
+        self.printed_as.show_entry(self.document.data["holes"][self.selection.hole_index])
         if hole is None:
             return
         self.heading.setText(f"{hole.id} {hole.name}, as the drawing asks".replace(" ,", ","))
