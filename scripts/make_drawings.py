@@ -185,16 +185,14 @@ class Hand:
                 hole.through = True
                 return [self.begin(hole, [f"{thread} {self.thru}"])], hole
             text, hole.thread_depth = self.length(8, 24)
-            if self.dice.random() < 0.5:
+            if self.dice.random() < 0.5 or hole.thread is None:
                 return [self.begin(hole, [f"{thread} {self._deep(text)}"])], hole
             deeper = f"{(hole.thread_depth + 6) / (25.4 if self.inch else 1):.{2 if self.inch else 0}f}"
             deeper = deeper.lstrip("0") if self.inch else deeper
             hole.depth = float(deeper) * (25.4 if self.inch else 1)
-            drill = (
-                f".{self.dice.randrange(150, 400)}"
-                if self.inch
-                else f"{METRIC[thread.split('x')[0].split('-')[0].strip()] * 5:.1f}"
-            )
+            name = thread.split("x")[0].split("-6H")[0].split(" -")[0].strip()
+            core = 0.8 * UNC[hole.thread.removesuffix(" UNC")] if self.inch else float(name[1:]) - METRIC[name]
+            drill = f"{core:.3f}".lstrip("0") if self.inch else f"{core:.1f}"
             first = [f"{self.said(drill)} {self._deep(deeper)}"]
             return [self.begin(hole, first), [f"{thread} {self._deep(text)}"]], hole
         text, hole.diameter = self.size(3.5, 24)
@@ -274,7 +272,7 @@ class AsideHand(Hand):
         line = self.tolerance(hole, text)
         after = self._through_or(hole)
         frame: list[list[Any]] = (
-            [[self.dice.choice(("⌖ Ø0.1 A B C", "⌖ Ø.005 A B"))]] if self.dice.random() < 0.3 else []
+            [["⌖ Ø.005 A B" if self.inch else "⌖ Ø0.1 A B C"]] if self.dice.random() < 0.3 else []
         )
         return [["REAM ", *line, after + self._many(hole)], *frame]
 
@@ -484,11 +482,12 @@ def _font_with_signs() -> Path:
 def by_toolkit(plot: Plot, path: Path, dice: random.Random) -> None:
     """Printed by the window's toolkit: fonts in parts, its own codes."""
     from PyQt6.QtCore import QMarginsF, QPointF, QSizeF
-    from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QGuiApplication, QPageSize, QPainter, QPdfWriter
+    from PyQt6.QtGui import QFont, QFontDatabase, QFontMetricsF, QPageSize, QPainter, QPdfWriter
+    from PyQt6.QtWidgets import QApplication
 
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     global _application
-    _application = QGuiApplication.instance() or QGuiApplication([])
+    _application = QApplication.instance() or QApplication([])
     QFontDatabase.addApplicationFont(str(_font_with_signs()))
     writer = QPdfWriter(str(path))
     writer.setPageSize(QPageSize(QSizeF(plot.width, plot.height), QPageSize.Unit.Point))
@@ -751,7 +750,7 @@ def _annotate(
 def keep_truth(path: Path, plot: Plot) -> None:
     """What a drawing asks for, beside it."""
     holes = [asdict(text.hole) for text in plot.texts if text.hole is not None]
-    path.with_suffix(".json").write_text(json.dumps({"unit": plot.unit, "holes": holes}, indent=1))
+    path.with_name(path.name + ".json").write_text(json.dumps({"unit": plot.unit, "holes": holes}, indent=1))
 
 
 def main() -> int:

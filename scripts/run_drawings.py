@@ -122,7 +122,7 @@ def main() -> int:
         tally, longest, begun = Counter[str](), 0.0, time.monotonic()
         paths = sorted(told.folder.glob(f"*.{kind}"))
         for path in paths:
-            truth = json.loads(path.with_suffix(".json").read_text())
+            truth = json.loads(path.with_name(path.name + ".json").read_text())
             started = time.monotonic()
             try:
                 judge(read_any(path, "mm"), truth, tally, path.stem, told.verbose, kind)

@@ -182,20 +182,44 @@ def through_commands(kind: str, path: Path) -> None:
             raise AssertionError(f"exit {done.exit_code}: {done.output[-300:]}")
 
 
+def through_review(path: Path) -> None:
+    """A drawing read, gone through, taken, looked at, and given out with balloons."""
+    from cordwainer.core.lengths import parse
+    from cordwainer.files.job import blank, from_data
+    from cordwainer.files.prints.balloons import ballooned, balloons_of
+    from cordwainer.files.prints.pdf import PdfFile
+    from cordwainer.files.prints.read import read_print
+    from cordwainer.files.prints.report import review_data
+    from cordwainer.files.prints.review import of_print
+
+    review = of_print(read_print(path, "mm"))
+    review.thickness = parse("12 mm", "mm")
+    review.set_unit("in")
+    review.set_unit("mm")
+    entries, _ = review.take(review.sure(), ())
+    json.dumps(review_data(review, entries))
+    job = from_data(blank() | {"holes": entries[:20]})
+    if path.suffix == ".pdf":
+        with PdfFile(path) as file:
+            for page in range(min(file.pages, 3)):
+                file.picture(page, 1.0)
+        if entries:
+            ballooned(*balloons_of(job))
+
+
 def through(kind: str, path: Path) -> None:
     """Through the door a file of a kind comes in by; an error raised on purpose is an answer."""
     from cordwainer.core.measuring.points import read_csv, work_up
     from cordwainer.core.shop.catalog import built_in
-    from cordwainer.files import crib, drawing, hole_csv, lists, places, run, tool_csv
+    from cordwainer.files import crib, hole_csv, lists, places, run, tool_csv
     from cordwainer.files.documents import read_document
     from cordwainer.logbook.carry import import_json
 
     try:
         if kind in ("job", "shop", "readings", "scale", "case"):
             through_commands(kind, path)
-        elif kind == "drawing":
-            read = drawing.read(path)
-            drawing.holes_of(read, read.unit or "mm", drawing.thickness_of("12", "mm"), set())
+        elif kind in ("drawing", "pdf"):
+            through_review(path)
         elif kind == "tools":
             found = tool_csv.read_file(path, [])
             lists.refused_text(found.head, found.refused)
@@ -261,7 +285,7 @@ def sound() -> dict[str, list[bytes]]:
     found = {
         kind: [json.dumps(d, ensure_ascii=False).encode() for d in some] for kind, some in documents().items()
     }
-    found["drawing"] = drawings()
+    found["drawing"], found["pdf"] = drawings(), pdfs()
     found["tools"] = [
         b"id,kind,diameter,drawer,quantity\na1,drill,6.8 mm,3,2\na2,reamer,5/16 in,4,1\n,tap,M6,1,1\n"
     ]
@@ -296,6 +320,10 @@ def drawings() -> list[bytes]:
     space.add_lwpolyline([(30, 0, 0, 0, 1), (36, 0, 0, 0, 1)], close=True)
     space.add_ellipse((60, 5), (3, 0), 1.0)
     space.add_spline([(3, 0), (0, 3), (-3, 0), (0, -3), (3, 0), (0, 3), (-3, 0), (0, -3), (3, 0)])
+    space.add_mtext(r"4X %%c9 THRU\P{\Fgdt;v}15 {\Fgdt;x}8.6", dxfattribs={"insert": (5, 30), "char_height": 2})
+    space.add_leader([(6, 6), (5, 28)])
+    space.add_text("%%c6 H7 THRU", height=2).set_placement((30, 30))
+    space.add_diameter_dim((60, 5), radius=3, angle=40, text="2X <> THRU").render()
     out = io.StringIO()
     drawing.write(out)
     return [out.getvalue().encode()]
@@ -307,11 +335,66 @@ def one(kind: str, number: int, seed: int, base: dict[str, list[bytes]]) -> byte
     content = dice.choice(base[kind])
     if kind == "drawing" and dice.random() < 0.6:
         return _groups(content, dice)
-    if kind in ("tools", "holes", "points", "drawing", "run") or dice.random() < 0.3:
+    if kind == "pdf" and dice.random() < 0.6:
+        return _figures(content, dice)
+    if kind in ("tools", "holes", "points", "drawing", "pdf", "run") or dice.random() < 0.3:
         return damaged(content, dice)
     data = meant(json.loads(content), dice)
     text = json.dumps(data, ensure_ascii=dice.random() < 0.8)
     return text[:MOST_TEXT].encode("utf-8", "surrogatepass")
+
+
+def _figures(content: bytes, dice: random.Random) -> bytes:
+    """A PDF with a few of its figures or names swapped for awkward ones."""
+    import re
+
+    found = [*re.finditer(rb"(?<![A-Za-z])-?[0-9]+(?:\.[0-9]+)?|/[A-Za-z]+", content)]
+    awkward = (
+        b"0",
+        b"-1",
+        b"1e9",
+        b"99999999999",
+        b"0.0000001",
+        b"-99999",
+        b"nan",
+        b"/X",
+        b"[ ]",
+        b"<< >>",
+        b"null",
+    )
+    for match in sorted(dice.sample(found, dice.choice((1, 2, 6))), key=lambda m: -m.start()):
+        content = content[: match.start()] + dice.choice(awkward) + content[match.end() :]
+    return content
+
+
+def pdfs() -> list[bytes]:
+    """Drawings as PDF: the one that ships, and plain ones with turned, scaled and single characters."""
+    import io
+
+    from reportlab.pdfgen.canvas import Canvas
+
+    from cordwainer.files.prints.demo import demo_drawing
+
+    out = io.BytesIO()
+    canvas = Canvas(out, pagesize=(400, 300), pageCompression=0, invariant=1)
+    for number, line in enumerate(("4X \u00d89 THRU", "M8x1.25-6H 16 DEEP", "\u00d812 H7 THRU", ".250 DIA")):
+        canvas.saveState()
+        canvas.translate(60, 250 - 40 * number)
+        canvas.rotate(30 * number)
+        canvas.scale(1 + number / 2, 1)
+        if number % 2:
+            for k, character in enumerate(line):
+                canvas.drawString(7 * k, 0, character)
+        else:
+            canvas.drawString(0, 0, line)
+        canvas.restoreState()
+    canvas.showPage()
+    canvas.setPageRotation(90)
+    canvas.drawString(60, 200, "DIMENSIONS ARE IN INCHES")
+    canvas.bookmarkPage("a")
+    canvas.linkURL("file:///etc/passwd", (0, 0, 100, 100))
+    canvas.save()
+    return [demo_drawing().read_bytes(), out.getvalue()]
 
 
 def _groups(content: bytes, dice: random.Random) -> bytes:
@@ -339,7 +422,7 @@ def tried(job: tuple[str, int, int, int, str]) -> tuple[str, int, list[str], flo
     warnings.simplefilter("error", RuntimeWarning)
     with tempfile.TemporaryDirectory() as folder:
         for number in range(first, first + many):
-            path = Path(folder) / f"file{'.json' if kind != 'drawing' else '.dxf'}"
+            path = Path(folder) / f"file{ {'drawing': '.dxf', 'pdf': '.pdf'}.get(kind, '.json') }"
             for left in Path(folder).iterdir():
                 left.unlink()
             content = one(kind, number, seed, base)

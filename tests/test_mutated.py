@@ -21,7 +21,7 @@ def mutate() -> ModuleType:
 
 
 KINDS = (
-    "case", "crib", "drawing", "holes", "job", "logbook", "points", "readings", "recovery", "run", "scale",
+    "case", "crib", "drawing", "holes", "job", "logbook", "pdf", "points", "readings", "recovery", "run", "scale",
     "settings", "shop", "tools",
 )  # fmt: skip
 

@@ -14,6 +14,7 @@ WORDS = [
     "shop",
     "plan",
     "read",
+    "draw",
     "scale",
     "sheet",
     "simulate",

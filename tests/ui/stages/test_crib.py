@@ -14,7 +14,6 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.files.crib import all_tools
 from cordwainer.files.lists import Refused
 from cordwainer.ui.commands import crib as crib_commands
-from cordwainer.ui.commands import holes as holes_commands
 from cordwainer.ui.dialogs import preview as preview_module
 from cordwainer.ui.dialogs.preview import Preview, PreviewDialog
 from cordwainer.ui.shell.window import Window
@@ -181,17 +180,6 @@ def test_export_and_back(crib: CribStage, demo: Window, tmp_path: Path, monkeypa
     assert len(all_tools(demo.desk.stock.shop)) == len(seen[0].preview.good)
     with pytest.raises(InputError, match="could not be written: what should be its folder is a file"):
         crib_commands.export_tools_to(demo, tmp_path / "crib.csv" / "such.csv")
-
-
-def test_holes_from_a_list(demo: Window, qtbot: QtBot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
-    path = tmp_path / "holes.csv"
-    path.write_text("hole,count\n22 H7 thru 30,2\nM8 16 deep,4\nsideways,1\n")
-    seen = answer(monkeypatch, take=True)
-    before = len(demo.desk.document.job.holes)
-    holes_commands.import_holes_from(demo, path)
-    assert [r.line for r in seen[0].preview.refused] == [4] and len(demo.desk.document.job.holes) == before + 2
-    demo.run("undo")
-    assert len(demo.desk.document.job.holes) == before
 
 
 def test_a_shops_own_changes_last(qtbot: QtBot, demo: Window) -> None:

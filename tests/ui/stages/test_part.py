@@ -6,16 +6,15 @@ from pathlib import Path
 
 import ezdxf
 import pytest
-from PyQt6.QtCore import QPoint, Qt, QTimer
-from PyQt6.QtWidgets import QApplication
+from PyQt6.QtCore import QPoint, Qt
 from pytestqt.qtbot import QtBot
 
 from cordwainer.files.hole_csv import read_file
 from cordwainer.ui.commands import holes as holes_commands
-from cordwainer.ui.dialogs.drawing_in import DrawingDialog
 from cordwainer.ui.kit.basics import Link
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.part.part_stage import PartStage
+from cordwainer.ui.stages.sheet.sheet_stage import SheetStage
 from tests.ui.windows import at, settled, words
 
 
@@ -85,20 +84,15 @@ def test_a_drawing_without_a_unit_is_asked_about_then_taken(
     document.modelspace().add_circle((40, 40), 11)
     path = tmp_path / "plate.dxf"
     document.saveas(path)
-    seen = []
-
-    def answer() -> None:
-        dialog = QApplication.activeModalWidget()
-        assert isinstance(dialog, DrawingDialog)
-        seen.append((words(dialog), dialog.take.isEnabled()))
-        dialog.unit.boxes["mm"].click()
-        dialog.thickness.setText("14 mm")
-        seen.append((words(dialog), dialog.take.isEnabled()))
-        dialog.accept()
-
-    QTimer.singleShot(200, answer)
     holes_commands.import_drawing_from(demo, path)
-    assert "does not say its unit" in seen[0][0] and not seen[0][1] and seen[1][1]
+    settled(demo)
+    sheet = at(demo, SheetStage)
+    assert demo.stage == "sheet" and "does not say its unit" in words(sheet) and not sheet.take_all.isVisible()
+    sheet.unit.boxes["mm"].click()
+    sheet.thickness.setText("14 mm")
+    sheet.thickness.kept.emit("14 mm")
+    qtbot.mouseClick(sheet.take_all, Qt.MouseButton.LeftButton)
+    settled(demo)
     assert [h.count for h in demo.desk.document.job.holes[-2:]] == [5, 1]
     assert demo.desk.document.job.holes[-1].nominal_mm == 22 and demo.desk.document.job.holes[-1].depth_mm == 14
     out = tmp_path / "table.csv"

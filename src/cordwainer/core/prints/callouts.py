@@ -13,6 +13,7 @@ from cordwainer.core.errors import CordwainerError
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_parts import Callout
+from cordwainer.core.part.callout_words import INCH_LOOK
 from cordwainer.core.prints.lines import Line, goes_on
 from cordwainer.core.prints.signs import FRAME_SIGNS
 from cordwainer.core.prints.wording import SIZE, THREAD, TYPICAL, reworded
@@ -21,6 +22,7 @@ from cordwainer.core.prints.words import Box, Point
 __all__ = ["DOUBT", "NO_HOLE", "SURE", "TYPICAL", "Found", "callouts_of", "may_be", "understood"]
 SURE, DOUBT, NO_HOLE = "sure", "doubt", "no_hole"
 MOST_LINES, LONGEST, MOST_WORDS, CLOSE = 6, 160, 16, 2.0
+DRILL_LEAST, DRILL_MOST = 0.76, 0.97  # of a thread's outside, by the tables of tapping drills
 NO_DEPTH = "it does not say how deep; through?"
 ALONE = "a diameter alone: a hole, or the outside of something round?"
 
@@ -56,7 +58,7 @@ _NOT_A_HOLE = tuple(
         (_PARTS, re.I, "names a part"),
         (rf"^\s*Ø?\s*{SIZE}[\s\"]*(?:DIA\.?)?\s*{_CIRCLE_OF}\s*$", re.I, "a bolt circle"),
         (rf"{_OUTSIDES}(?!\s*[0-9])", re.I, "an outside, or stock"),
-        (rf"^\s*(?:[0-9]+x\s*)?Ø?\s*{SIZE}\s*\(?{_SHAFT_ZONE}", 0, "a shaft's zone"),
+        (rf"^\s*(?:[0-9]+\s*[xX]\s*)?Ø?\s*{SIZE}\s*\(?{_SHAFT_ZONE}", 0, "a shaft's zone"),
         (r"\b(?:[4-9][a-h]{1,2}(?:[4-9][a-h])?|[123]A)\b", 0, "an outside thread"),
         (r"\b(?:SCALE|SECTION|DETAIL|VIEW|DATE|DWG|REV|SHEET|ITEM|QTY)\b", re.I, "not of a hole"),
     )
@@ -143,7 +145,8 @@ def _group(lines: Sequence[Line], first: int, used: set[int]) -> list[int]:
             break
         nearest = min(below, key=lambda k: (last.v - lines[k].v, abs(lines[k].u - last.u)))
         text = lines[nearest].text
-        tapped = _THREAD.search(text) and not _THREAD.search(" ".join(lines[k].text for k in group))
+        above = " ".join(lines[k].text for k in group)
+        tapped = _THREAD.search(text) and not _THREAD.search(above) and _drills(above, text)
         drilled = re.search(r"↧|DEEP|\bDP\b|DEPTH|THR|DRILL", last.text, re.I) and not _HEAD.match(text)
         if not (open_ or _ON.match(text) or (tapped and drilled and not re.match(r"\s*[0-9]+\s*x", text, re.I))):
             break
@@ -177,6 +180,20 @@ def _wider(one: str, other: str) -> bool:
         return True
 
 
+def _drills(drill: str, thread: str) -> bool:
+    """Whether one line's size may be the tapping drill of another's thread."""
+    size = re.search(rf"(?:Ø\s*|DRILL\s*)({SIZE})|({SIZE})\s*(?:DIA|DRILL)", drill, re.I)
+    named = _THREAD.search(thread)
+    if size is None or named is None:
+        return False
+    try:
+        read = read_callout(f"{named[0]} 1 deep").thread
+        mm = parse(size[1] or size[2], "mm" if named[0].upper().startswith("M") else "in").mm
+    except CordwainerError:
+        return False
+    return read is not None and DRILL_LEAST <= mm / float(read.major_mm) <= DRILL_MOST
+
+
 def _position_under(lines: Sequence[Line], group: Sequence[int], used: set[int]) -> int | None:
     """The frame of a position tolerance that stands right under a callout."""
     last = lines[group[-1]]
@@ -208,9 +225,17 @@ def understood(text: str, unit: str, position: str = "") -> Found:
         callout = read_callout(line, unit)
     except CordwainerError as bad:
         return replace(kept, why=str(bad))
+    if under is not None and (other := _other_position(worded.line, under[1], unit)):
+        return replace(kept, line=worded.line, callout=other, why=f"is the position's {under[1]} in mm or inches?")
     doubts = [*worded.doubts, *_left_open(callout, text), *_other_unit(callout, unit)]
     state = DOUBT if doubts else SURE
     return replace(kept, state=state, why="; ".join(doubts), callout=callout)
+
+
+def _other_position(line: str, position: str, unit: str) -> Callout | None:
+    """The callout without its position, where that is written in another unit than the hole."""
+    own = read_callout(line, unit)
+    return own if own.unit == "mm" and INCH_LOOK.search(position) else None
 
 
 def _other_unit(callout: Callout, unit: str) -> list[str]:

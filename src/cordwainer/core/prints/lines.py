@@ -101,7 +101,7 @@ def stacked(pieces: Sequence[Placed]) -> list[Placed]:
 
     >>> size, over, under = Placed("Ø12", 0, 0, 20, 10), Placed("+0.02", 21, 5, 35, 6), Placed("0", 21, -3, 24, 6)
     >>> [p.text for p in stacked([size, over, under])]
-    ['Ø12', '+0.02/0']
+    ['Ø12', ' +0.02/0']
     """
     left, made = sorted(pieces, key=lambda p: (p.u, -p.v)), list[Placed]()
     used: set[int] = set()
@@ -156,7 +156,7 @@ def _joined(upper: Placed, lower: Placed, before: Placed | None) -> Placed | Non
         if before is None or not fits:
             return None
         high, low = sorted((over, under), key=_value, reverse=True)
-        return place.said(f"{high if high[0] in '+-' else '+' + high}/{low}")
+        return place.said(f" {high if high[0] in '+-' else '+' + high}/{low}")
     small = before is None or upper.height <= SMALL * before.height
     if _WHOLE.match(over) and _WHOLE.match(under) and under in DENOMINATORS and int(over) < int(under):
         whole = before is not None and re.search(r"[0-9]\s*$", before.text)

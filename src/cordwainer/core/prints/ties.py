@@ -163,7 +163,7 @@ def _settled(each: Found, seen: _Circles, at: int, claimed: set[int], unit_mm: f
     places = tuple((seen.all[k].x, seen.all[k].y) for k in chosen)
     found = replace(each, places=places, count=len(places) if typical else each.count)
     if typical:
-        left = "; ".join(part for part in each.why.split("; ") if part != TYPICAL)
+        left = each.why.replace(TYPICAL, "").replace("; ; ", "; ").strip("; ")
         found = replace(found, why=left, state=DOUBT if left else SURE)
     return found, set(chosen)
 

@@ -29,7 +29,7 @@ LOOK_EVERY = 2000
 UNKNOWN = "\ufffd"  # a shape the file does not say the meaning of: whoever reads it has to be told
 
 Found = TypeVar("Found")
-_ONE_AT_A_TIME = threading.RLock()  # the library behind it works for one thread only
+ONE_AT_A_TIME = threading.RLock()  # the library behind it works for one thread only
 
 
 class PdfFile:
@@ -47,10 +47,10 @@ class PdfFile:
         import pypdfium2
 
         self.name = shown(path.name, 60)
-        with _ONE_AT_A_TIME:
+        with ONE_AT_A_TIME:
             try:
-                self._file: Any = pypdfium2.PdfDocument(data)
-                self.pages = len(self._file)
+                self.file: Any = pypdfium2.PdfDocument(data)
+                self.pages = len(self.file)
             except pypdfium2.PdfiumError as bad:
                 locked = "password" in str(bad).lower()
                 problem = "is locked with a password" if locked else "is no PDF that can be read"
@@ -68,23 +68,23 @@ class PdfFile:
 
     def close(self) -> None:
         """Let the file go."""
-        with _ONE_AT_A_TIME:
-            self._file.close()
+        with ONE_AT_A_TIME:
+            self.file.close()
 
     def size(self, page: int) -> tuple[float, float]:
         """Width and height of a page as it is looked at, in points. Raises `InputError` for a damaged one."""
-        with _ONE_AT_A_TIME:
-            width, height = self._sound(page, lambda: self._file.get_page_size(page))
+        with ONE_AT_A_TIME:
+            width, height = self._sound(page, lambda: self.file.get_page_size(page))
             return float(width), float(height)
 
     def sheet(self, page: int, stop: Callable[[], bool] = lambda: False) -> Sheet:
         """A page's text as runs, in points, y up. Raises `InputError` for a damaged page, `StoppedError`."""
-        with _ONE_AT_A_TIME:
+        with ONE_AT_A_TIME:
             return self._sound(page, lambda: self._sheet(page, stop))
 
     def picture(self, page: int, scale: float) -> tuple[int, int, bytes]:
         """A page as width, height and gray pixels, at `scale` pixels a point or as many as are safe."""
-        with _ONE_AT_A_TIME:
+        with ONE_AT_A_TIME:
             return self._sound(page, lambda: self._picture(page, scale))
 
     def _sound(self, page: int, read: Callable[[], Found]) -> Found:
@@ -96,7 +96,7 @@ class PdfFile:
             raise InputError("", f"page {page + 1} of {self.name} is damaged") from None
 
     def _checked(self, page: int) -> Any:
-        found = self._file[page]
+        found = self.file[page]
         width, height = found.get_size()
         if not all(SMALLEST_PT <= side <= LARGEST_PT for side in (width, height)):
             found.close()

@@ -6,7 +6,7 @@ from pathlib import Path
 
 from cordwainer.core.errors import InputError
 from cordwainer.files.shown import shown
-from cordwainer.files.writing import write_text
+from cordwainer.files.writing import write_bytes, write_text
 from cordwainer.ui.commands.command import Shell
 
 LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
@@ -98,6 +98,43 @@ def open_sheet(shell: Shell) -> None:
         import_drawing(shell)
     else:
         shell.go("sheet")
+
+
+def export_drawing(shell: Shell) -> None:
+    """Ask where the job's own drawing goes: table and sections."""
+    found = shell.questions.file_to_write("Drawing of the job", "job.dxf", "Drawings (*.dxf *.svg)", ".dxf")
+    if found is not None:
+        export_drawing_to(shell, found)
+
+
+def export_drawing_to(shell: Shell, path: Path) -> None:
+    """Write the part from above, the hole table and every section, as DXF layers or SVG."""
+    from cordwainer.files.prints.job_drawing import as_dxf, as_svg, job_drawing
+
+    desk = shell.desk
+    plans = [plan for hole in desk.document.job.holes if (plan := desk.plans.of(hole.id)) is not None]
+    drawn = job_drawing(desk.document.job, plans)
+    svg = path.suffix.lower() == ".svg"
+    write_text(path, as_svg(drawn, desk.document.job.file.name or path.stem) if svg else as_dxf(drawn))
+    shell.say(f"The drawing stands in {shown(path.name, 60)}.")
+
+
+def export_balloons(shell: Shell) -> None:
+    """Ask where the user's own drawing with balloons goes."""
+    found = shell.questions.file_to_write("Drawing with balloons", "balloons.pdf", "PDF (*.pdf)", ".pdf")
+    if found is not None:
+        export_balloons_to(shell, found)
+
+
+def export_balloons_to(shell: Shell, path: Path) -> None:
+    """Write the PDF the holes were read from with a balloon at each; the drawing itself stays as it is."""
+    from cordwainer.files.prints.balloons import ballooned, balloons_of
+
+    drawing, balloons = balloons_of(shell.desk.document.job)
+    if drawing.resolve() == path.resolve():
+        raise InputError("", f"{shown(path.name, 60)} is the drawing itself; name another file")
+    write_bytes(path, ballooned(drawing, balloons))
+    shell.say(f"{len(balloons)} balloons on {shown(path.name, 60)}.")
 
 
 def export_table(shell: Shell) -> None:

@@ -70,6 +70,8 @@ COMMANDS: tuple[Command | None, ...] = (
     _edit("import_drawing", "Holes from a drawing…", holes.import_drawing, "Ctrl+Shift+I"),
     _edit("open_sheet", "The drawing under review", holes.open_sheet, "Ctrl+Shift+D"),
     _edit("export_table", "Hole table out…", holes.export_table, "Ctrl+Shift+E"),
+    _edit("export_drawing", "Drawing of the job out (DXF, SVG)…", holes.export_drawing, when=has_hole),
+    _edit("export_balloons", "Balloons on the drawing (PDF)…", holes.export_balloons, when=has_hole),
     _edit("remove_hole", "Remove this hole", holes.remove_hole, "Ctrl+Delete"),
     _edit("next_trouble", "Next thing that does not add up", holes.next_trouble, "F8", when=has_line),
     _edit("choose_kind", "Kind of hole", holes.choose_kind, "Shift+K", plain=True, menu=False, when=has_line),

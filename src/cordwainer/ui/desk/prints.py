@@ -225,7 +225,7 @@ class Prints(QObject):
                 self.snipped.emit(key)
 
         self.background.ask((SNIPPET, key), key, work, then, lane=BOOK, urgency=NEXT)
-        return None
+        return self._snippets[key]
 
 
 def _cut_out(path: Path, page: int, place: list[float]) -> QImage:

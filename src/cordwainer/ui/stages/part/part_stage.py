@@ -86,6 +86,8 @@ class PartStage(Stage):
         own.clicked.connect(lambda: self._try(self.on_its_own))
         copy.clicked.connect(lambda: self._try(self.copy))
         table, drawing, back = Link("Table out", 14), Link("From a drawing", 14), Link("Back", 14)
+        drawn = Link("Drawing out", 14)
+        drawn.clicked.connect(lambda: self.wants.emit("export_drawing"))
         table.clicked.connect(lambda: self.wants.emit("export_table"))
         drawing.clicked.connect(lambda: self.wants.emit("import_drawing"))
         back.clicked.connect(lambda: self.wants.emit("go_print"))
@@ -94,7 +96,7 @@ class PartStage(Stage):
         links.addStretch(1)
         box.addLayout(links)
         more = QHBoxLayout()
-        fill(more, drawing, table, None)
+        fill(more, drawing, table, drawn, None)
         box.addLayout(more)
         return pane
 

@@ -341,7 +341,8 @@ class PrintStage(Stage):
             return
         hole = self.selection.hole
         self.drawing.refresh()
-        self.printed_as.show_entry(self.document.data["holes"][self.selection.hole_index])
+        holes, index = self.document.data["holes"], self.selection.hole_index
+        self.printed_as.show_entry(holes[index] if index < len(holes) else {})
         if hole is None:
             return
         self.heading.setText(f"{hole.id} {hole.name}, as the drawing asks".replace(" ,", ","))

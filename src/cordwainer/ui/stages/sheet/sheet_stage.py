@@ -115,7 +115,10 @@ class SheetStage(Stage):
         self.take_all = QPushButton("Take all that are sure")
         self.take_all.setProperty("role", "act")
         self.take_all.clicked.connect(self.take_sure)
-        fill(line, back, None, self.take_all)
+        self.balloons = Link("Balloons out", 15)
+        self.balloons.setToolTip("The drawing as PDF with a balloon at every hole taken")
+        self.balloons.clicked.connect(lambda: self.wants.emit("export_balloons"))
+        fill(line, back, self.balloons, None, self.take_all)
         box.addWidget(foot)
         return pane
 
@@ -190,6 +193,8 @@ class SheetStage(Stage):
             f"Take all {len(sure)} that are sure" if len(sure) > 1 else "Take the one that is sure"
         )
         self.take_all.setVisible(bool(sure))
+        pdf = self.prints.drawn is None and bool(sheets)
+        self.balloons.setVisible(pdf and any(item.taken for item in review.items))
 
     def _show_sheet(self) -> None:
         review, drawn = self.prints.review, self.prints.drawn

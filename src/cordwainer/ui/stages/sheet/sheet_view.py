@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QBrush,
     QColor,
@@ -33,6 +33,10 @@ from cordwainer.ui.kit.layout import CENTER, smooth, write
 
 STEP, CLOSEST, MARGIN = 1.25, 60.0, 24
 NEAR_PX, LEAST_TEXT_PX, READABLE_PX = 4, 3.0, 20.0
+OWN_KEYS = {
+    Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Plus, Qt.Key.Key_Equal,
+    Qt.Key.Key_Minus, Qt.Key.Key_0,
+}  # fmt: skip
 MARKS = {SURE: "accept", DOUBT: "cannot_tell", NO_HOLE: "none"}
 
 
@@ -213,6 +217,17 @@ class SheetView(QWidget):
             if width * self._scale > NEAR_PX and height * self._scale > NEAR_PX:
                 self.marked.emit(Box(left, low, width, height, 0.0))
         self.update()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Its own keys before the window's."""
+        if (
+            isinstance(event, QKeyEvent)
+            and event.type() == QEvent.Type.ShortcutOverride
+            and event.key() in OWN_KEYS
+        ):
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Plus and minus, 0 for the whole, arrows move."""
