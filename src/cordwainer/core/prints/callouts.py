@@ -14,7 +14,7 @@ from cordwainer.core.lengths import parse
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_parts import Callout
 from cordwainer.core.part.callout_words import INCH_LOOK
-from cordwainer.core.prints.lines import Line, goes_on
+from cordwainer.core.prints.lines import Below, Line, goes_on
 from cordwainer.core.prints.signs import FRAME_SIGNS
 from cordwainer.core.prints.wording import SIZE, THREAD, TYPICAL, reworded
 from cordwainer.core.prints.words import Box, Point
@@ -22,6 +22,7 @@ from cordwainer.core.prints.words import Box, Point
 __all__ = ["DOUBT", "NO_HOLE", "SURE", "TYPICAL", "Found", "callouts_of", "may_be", "understood"]
 SURE, DOUBT, NO_HOLE = "sure", "doubt", "no_hole"
 MOST_LINES, LONGEST, MOST_WORDS, CLOSE = 6, 160, 16, 2.0
+MOST_FOUND = 4000
 DRILL_LEAST, DRILL_MOST = 0.76, 0.97  # of a thread's outside, by the tables of tapping drills
 NO_DEPTH = "it does not say how deep; through?"
 ALONE = "a diameter alone: a hole, or the outside of something round?"
@@ -112,38 +113,39 @@ def callouts_of(lines: Sequence[Line], unit: str, sheet: int = 0) -> list[Found]
     """Every callout among a sheet's lines, each with what was made of it; `unit` where a line says none."""
     found: list[Found] = []
     used: set[int] = set()
+    below = Below(lines)
     for index, line in enumerate(lines):
-        if index in used:
+        if index in used or len(found) >= MOST_FOUND:
             continue
         head = _HEAD.match(line.text) or _BEGUN.match(line.text)
         if not (head or may_be(line.text)):
             continue
-        group = _group(lines, index, used)
+        group = _group(lines, below, index, used)
         text = " ".join(lines[k].text for k in group)
         if head and (len(group) == 1 or not may_be(text)):
             continue
-        frame = _position_under(lines, group, used)
+        frame = _position_under(lines, below, group, used)
         used |= {*group, *([frame] if frame is not None else [])}
         boxes = tuple(lines[k].box for k in (*group, *([frame] if frame is not None else [])))
         position = lines[frame].text if frame is not None else ""
         each = replace(understood(text, unit, position), boxes=boxes, sheet=sheet)
-        loose = _loose_under(lines, group, used)
+        loose = _loose_under(lines, below, group, used)
         if loose and each.state == SURE:
             each = replace(each, state=DOUBT, why=f"'{loose}' stands right under it; does it belong to it?")
         found.append(each)
     return found
 
 
-def _group(lines: Sequence[Line], first: int, used: set[int]) -> list[int]:
+def _group(lines: Sequence[Line], below: Below, first: int, used: set[int]) -> list[int]:
     """A line and those under it that go on with it."""
     group = [first]
     open_ = bool(_HEAD.match(lines[first].text) or _BEGUN.match(lines[first].text))
     while len(group) < MOST_LINES:
         last = lines[group[-1]]
-        below = [k for k in range(len(lines)) if k not in used and k not in group and goes_on(last, lines[k])]
-        if not below:
+        under = [k for k in below.of(last) if k not in used and k not in group and goes_on(last, lines[k])]
+        if not under:
             break
-        nearest = min(below, key=lambda k: (last.v - lines[k].v, abs(lines[k].u - last.u)))
+        nearest = min(under, key=lambda k: (last.v - lines[k].v, abs(lines[k].u - last.u)))
         text = lines[nearest].text
         above = " ".join(lines[k].text for k in group)
         tapped = _THREAD.search(text) and not _THREAD.search(above) and _drills(above, text)
@@ -155,10 +157,11 @@ def _group(lines: Sequence[Line], first: int, used: set[int]) -> list[int]:
     return group
 
 
-def _loose_under(lines: Sequence[Line], group: Sequence[int], used: set[int]) -> str:
+def _loose_under(lines: Sequence[Line], below: Below, group: Sequence[int], used: set[int]) -> str:
     """What stands close under a callout as if it went on, and could not be read as that; else empty."""
     last, text = lines[group[-1]], " ".join(lines[k].text for k in group)
-    for k, line in enumerate(lines):
+    for k in below.of(last):
+        line = lines[k]
         tight = k not in used and k not in group and goes_on(last, line)
         if not tight or last.v - line.v > CLOSE * max(last.height, line.height):
             continue
@@ -194,10 +197,11 @@ def _drills(drill: str, thread: str) -> bool:
     return read is not None and DRILL_LEAST <= mm / float(read.major_mm) <= DRILL_MOST
 
 
-def _position_under(lines: Sequence[Line], group: Sequence[int], used: set[int]) -> int | None:
+def _position_under(lines: Sequence[Line], below: Below, group: Sequence[int], used: set[int]) -> int | None:
     """The frame of a position tolerance that stands right under a callout."""
     last = lines[group[-1]]
-    for k, line in enumerate(lines):
+    for k in below.of(last):
+        line = lines[k]
         if k not in used and k not in group and _POSITION.match(line.text) and goes_on(last, line):
             return k
     return None

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import re
+from bisect import bisect_left, bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from cordwainer.core.part.callout_words import limit_texts
+from cordwainer.core.prints.near import Grid
 from cordwainer.core.prints.signs import plain
 from cordwainer.core.prints.words import Box, Frame, Placed, Run, by_direction
 
@@ -15,7 +17,7 @@ SAME_LINE, WORD_GAP, LINE_GAP = 0.3, 0.15, 1.6
 SMALL, ALIKE = 0.9, 0.72
 STACK_LEAST, STACK_MOST, BESIDE = 0.5, 1.9, 1.3
 NEXT_LEAST, NEXT_MOST = 0.8, 2.3
-LIMITS_APART = 0.97
+LIMITS_APART, CELL, MOST_BELOW = 0.97, 4.0, 500
 _NUMBER = r"(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)"
 _STACKED = re.compile(rf"^\s*[Ø]?\s*[+-]?\s*{_NUMBER}\s*(?:mm|in|\")?\s*$")
 _SIGNED = re.compile(rf"^\s*[+-]\s*{_NUMBER}\s*$")
@@ -105,18 +107,29 @@ def stacked(pieces: Sequence[Placed]) -> list[Placed]:
     """
     left, made = sorted(pieces, key=lambda p: (p.u, -p.v)), list[Placed]()
     used: set[int] = set()
+    heights = sorted(p.height for p in left)
+    cell = CELL * (heights[len(heights) // 2] if heights else 1.0)
+    begins, ends = Grid[int](cell), Grid[int](cell)
+    for k, piece in enumerate(left):
+        if _STACKED.match(piece.text):
+            begins.add(piece.middle, piece.v, k)
+        ends.add(piece.end, piece.v, k)
     for index, upper in enumerate(left):
         if index in used or not _STACKED.match(upper.text):
             continue
-        under = [
-            k
-            for k, lower in enumerate(left)
-            if k not in used and k != index and _over(upper, lower) and _STACKED.match(lower.text)
-        ]
+        reach = upper.height / ALIKE
+        wide = (upper.end - upper.u) / 2 + reach
+        area = (upper.middle - 2 * wide, upper.v - STACK_MOST * reach, upper.middle + 2 * wide, upper.v)
+        near = begins.around(*area)
+        under = [k for k in near if k not in used and k != index and _over(upper, left[k])]
         if not under:
             continue
         lower_at = min(under, key=lambda k: upper.v - left[k].v)
-        before = _before(left, used | {index, lower_at}, upper, left[lower_at])
+        reach = 2.5 * upper.height / ALIKE
+        area = (upper.u - BESIDE * reach, left[lower_at].v - reach, upper.u + reach, upper.v + reach)
+        skipped = {index, lower_at}
+        found = [left[k] for k in ends.around(*area) if k not in used and k not in skipped]
+        before = _before(found, upper, left[lower_at])
         joined = _joined(upper, left[lower_at], before)
         if joined is not None:
             used |= {index, lower_at}
@@ -132,13 +145,12 @@ def _over(upper: Placed, lower: Placed) -> bool:
     return aligned and _as_high(upper, lower) and STACK_LEAST * height <= upper.v - lower.v <= STACK_MOST * height
 
 
-def _before(pieces: Sequence[Placed], used: set[int], upper: Placed, lower: Placed) -> Placed | None:
+def _before(pieces: Sequence[Placed], upper: Placed, lower: Placed) -> Placed | None:
     """The piece a stack belongs to: right before it, its base line between the two."""
     found = [
         piece
-        for k, piece in enumerate(pieces)
-        if k not in used
-        and -0.5 * piece.height <= min(upper.u, lower.u) - piece.end <= BESIDE * piece.height
+        for piece in pieces
+        if -0.5 * piece.height <= min(upper.u, lower.u) - piece.end <= BESIDE * piece.height
         and lower.v - 0.35 * piece.height <= piece.v <= upper.v + 0.25 * piece.height
         and piece.height >= ALIKE * upper.height
     ]
@@ -195,3 +207,18 @@ def goes_on(above: Line, below: Line) -> bool:
         or centered
         or lapped >= 0.5 * min(above.end - above.u, below.end - below.u)
     )
+
+
+class Below:
+    """Lines by their level, to be asked for those that may stand right under one."""
+
+    def __init__(self, lines: Sequence[Line]) -> None:
+        self.lines = lines
+        self.order = sorted(range(len(lines)), key=lambda k: lines[k].v)
+        self.levels = [lines[k].v for k in self.order]
+
+    def of(self, line: Line) -> list[int]:
+        """Indexes of what lies no further under a line than the next of its note."""
+        first = bisect_left(self.levels, line.v - NEXT_MOST * line.height / ALIKE)
+        last = bisect_right(self.levels, line.v)
+        return self.order[max(first, last - MOST_BELOW) : last]

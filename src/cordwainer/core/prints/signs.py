@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from functools import lru_cache
 
 SAME = str.maketrans(
     {
@@ -28,6 +29,7 @@ _CODED = re.compile(r"%%([cdpuoCDPUO%]|[0-9]{3})")
 _CODES = {"c": "Ø", "d": "°", "p": "±", "u": "", "o": "", "%": "%"}
 
 
+@lru_cache(maxsize=4096)
 def of_font(character: str, font: str) -> str:
     """A character of a named font as what it shows.
 

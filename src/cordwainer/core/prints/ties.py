@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from cordwainer.core.part.callout_parts import Callout
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE, TYPICAL, Found
+from cordwainer.core.prints.near import Grid
 from cordwainer.core.prints.sheets import Circle
 from cordwainer.core.prints.words import Point
 
@@ -52,7 +53,8 @@ def tied(
     seen = _Circles(circles)
     out = list(found)
     order = sorted(range(len(out)), key=lambda k: (out[k].count or 1, k))
-    aimed = {k: _tip(out[k], leaders, lines) for k in order if out[k].callout is not None}
+    ends = _ends(lines, [box.height for f in out for box in f.boxes])
+    aimed = {k: _tip(out[k], leaders, ends) for k in order if out[k].callout is not None}
     claimed: set[int] = set()
     for index in sorted(aimed, key=lambda k: (aimed[k] is None, (out[k].count or 1) > 1)):
         each, tip = out[index], aimed[index]
@@ -68,7 +70,17 @@ def tied(
     return Ties(tuple(out), tuple(free), len({seen.center(k) for k in range(len(circles))}))
 
 
-def _tip(found: Found, leaders: Sequence[tuple[Point, Point]], lines: Sequence[Sequence[Point]]) -> Point | None:
+def _ends(lines: Sequence[Sequence[Point]], heights: Sequence[float]) -> Grid[tuple[Point, Point]]:
+    """Every line's end with its other end, by where it is."""
+    grid = Grid[tuple[Point, Point]](4 * max(sorted(heights)[len(heights) // 2] if heights else 1.0, 1e-9))
+    for line in lines:
+        for one, other in ((line[0], line[-1]), (line[-1], line[0])):
+            if one != other:
+                grid.add(*one, (one, other))
+    return grid
+
+
+def _tip(found: Found, leaders: Sequence[tuple[Point, Point]], lines: Grid[tuple[Point, Point]]) -> Point | None:
     """Where a callout's leader points."""
     height = max(min(box.height for box in found.boxes), 1e-9) if found.boxes else 1.0
 
@@ -79,7 +91,10 @@ def _tip(found: Found, leaders: Sequence[tuple[Point, Point]], lines: Sequence[S
     best = min(near, default=None)
     if best is not None and best[0] <= AT_TEXT * height:
         return best[1]
-    ends = [(away(a), b) for line in lines for a, b in ((line[0], line[-1]), (line[-1], line[0])) if a != b]
+    left, low, right, top = found.box.bounds
+    air = LINE_AT_TEXT * height
+    near_ends = lines.around(left - air, low - air, right + air, top + air)
+    ends = [(away(one), other) for one, other in near_ends]
     ends = [(off, tip) for off, tip in ends if off <= LINE_AT_TEXT * height and away(tip) > off + height]
     return min(ends)[1] if ends else None
 

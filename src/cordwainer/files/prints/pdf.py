@@ -10,6 +10,7 @@ import ctypes
 import math
 import threading
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from pathlib import Path
 from types import TracebackType
 from typing import Any, TypeVar
@@ -25,7 +26,7 @@ MOST_BYTES, MOST_PAGES, MOST_CHARACTERS = 100_000_000, 200, 200_000
 LARGEST_PT, SMALLEST_PT, MOST_PIXELS = 20_000.0, 1.0, 24_000_000
 SAME_LEVEL, RUN_GAP, SPACE_GAP, SLANTED_GAP, BACK = 0.22, 0.9, 0.18, 0.5, 0.6
 TURNED_DEG, WIDE = 1.0, 0.55
-LOOK_EVERY = 2000
+LOOK_EVERY, MOST_LOOKED = 2000, 300_000_000
 UNKNOWN = "\ufffd"  # a shape the file does not say the meaning of: whoever reads it has to be told
 
 Found = TypeVar("Found")
@@ -109,12 +110,24 @@ class PdfFile:
             width, height = found.get_size()
             text = found.get_textpage()
             try:
-                runs, cut = _runs(text, _upright(found), _lost(found, text), stop)
+                runs, cut = _runs(text, _upright(found), {}, stop)
+                if any(_slanted(run.angle_deg) for run in runs):
+                    runs, cut = self._with_lost(found, text, runs, cut, stop)
             finally:
                 text.close()
         finally:
             found.close()
         return Sheet(page, width, height, tuple(runs[:MOST_RUNS]), cut=cut + max(len(runs) - MOST_RUNS, 0))
+
+    def _with_lost(
+        self, page: Any, text: Any, runs: list[Run], cut: int, stop: Callable[[], bool]
+    ) -> tuple[list[Run], int]:
+        """The runs with what slanted lines have lost; where that takes too long they are left in doubt."""
+        import pypdfium2.raw as pdfium
+
+        if pdfium.FPDFPage_CountObjects(page) * text.count_chars() <= MOST_LOOKED:
+            return _runs(text, _upright(page), _lost(page, text), stop)
+        return [replace(r, text=r.text + UNKNOWN) if _slanted(r.angle_deg) else r for r in runs], cut
 
     def _picture(self, page: int, scale: float) -> tuple[int, int, bytes]:
         found = self._checked(page)
@@ -215,6 +228,7 @@ def _glyphs(text: Any, count: int, upright: tuple[Turn, float], lost: dict[Origi
     matrix, box, flags = pdfium.FS_MATRIX(), pdfium.FS_RECTF(), ctypes.c_int()
     x, y, name = ctypes.c_double(), ctypes.c_double(), ctypes.create_string_buffer(128)
     turn, turned_deg = upright
+    fonts: dict[bytes, str] = {}
     for index in range(count):
         code = pdfium.FPDFText_GetUnicode(text, index)
         if code > 0x10FFFF or chr(code) in "\r\n" or 0xD800 <= code < 0xE000:
@@ -227,11 +241,16 @@ def _glyphs(text: Any, count: int, upright: tuple[Turn, float], lost: dict[Origi
         if not (math.isfinite(height) and 0.1 < height < LARGEST_PT and math.isfinite(x.value + y.value)):
             continue
         pdfium.FPDFText_GetFontInfo(text, index, name, 128, flags)
-        character = UNKNOWN if unmapped else of_font(chr(code), name.value.decode("latin-1"))
+        raw = name.value
+        font = fonts.get(raw)
+        if font is None:
+            font = fonts[raw] = raw.decode("latin-1")
+        character = UNKNOWN if unmapped else of_font(chr(code), font)
         angle = math.atan2(matrix.b, matrix.a)
         pdfium.FPDFText_GetLooseCharBox(text, index, box)
         wide = _advance(box.right - box.left, box.top - box.bottom, height, angle)
-        for px, py in ((x.value, y.value), *lost.get(_key(x.value, y.value), ())):
+        after = lost.get(_key(x.value, y.value), ()) if lost else ()
+        for px, py in ((x.value, y.value), *after):
             yield Run(character, *turn(px, py), wide, 0.72 * height, math.degrees(angle) + turned_deg)
 
 
@@ -243,6 +262,10 @@ def _advance(wide: float, high: float, height: float, angle: float) -> float:
     if across > 0.99:
         return max(high, 0.0)
     return WIDE * height
+
+
+def _slanted(angle_deg: float) -> bool:
+    return min(angle_deg % 90, -angle_deg % 90) >= TURNED_DEG
 
 
 def _joined(run: Run, glyph: Run) -> Run | None:
@@ -257,8 +280,8 @@ def _joined(run: Run, glyph: Run) -> Run | None:
     gap = along - run.width
     if abs(off) > SAME_LEVEL * run.height or not -BACK * run.height <= gap <= RUN_GAP * run.height:
         return None
-    straight = min(run.angle_deg % 90, -run.angle_deg % 90) < TURNED_DEG  # else widths are only roughly known
-    room = (SPACE_GAP if straight else SLANTED_GAP) * run.height
+    # Along a slant the widths of characters are only roughly known.
+    room = (SLANTED_GAP if _slanted(run.angle_deg) else SPACE_GAP) * run.height
     space = " " if gap > room and not run.text.endswith(" ") and glyph.text != " " else ""
     width = max(along + glyph.width, run.width)
     return Run(run.text + space + glyph.text, run.x, run.y, width, run.height, run.angle_deg)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from pathlib import Path
@@ -16,6 +17,7 @@ from cordwainer.files.prints.dxf import Drawn, read_dxf
 from cordwainer.files.prints.pdf import PdfFile
 
 KINDS = (".pdf", ".dxf")
+GIVE_WAY_S = 0.002
 Told = Callable[[int, int], bool]
 
 
@@ -59,11 +61,26 @@ def _dxf(path: Path, unit: str, told: Told) -> Print:
     return Print(path, replace(read, found=tuple(found), free=tuple(free), said=tuple(said)), drawn)
 
 
+def first_sheet(path: Path, unit: str) -> Print | None:
+    """The first sheet of a set, to be looked at while the others are read; None where there is one only.
+
+    Raises `InputError`.
+    """
+    if path.suffix.lower() != ".pdf":
+        return None
+    with PdfFile(path) as file:
+        if file.pages < 2:
+            return None
+        sheet = file.sheet(0)
+    return Print(path, read_sheets([sheet], unit, list(materials())))
+
+
 def _pdf(path: Path, unit: str, told: Told) -> Read:
     with PdfFile(path) as file:
         sheets = []
         for page in range(file.pages):
             if told(page, file.pages):
                 raise StoppedError("stopped")
+            time.sleep(GIVE_WAY_S)  # whoever waits to look at a page goes first
             sheets.append(file.sheet(page, lambda page=page: told(page, file.pages)))  # type: ignore[misc]
     return read_sheets(sheets, unit, list(materials()), told)

@@ -122,6 +122,17 @@ class Review:
         self.items.append(Item(found, line=found.line))
         return len(self.items) - 1
 
+    def grow(self, found: Print) -> None:
+        """The other sheets, read meanwhile; what was done on the first stays done."""
+        whole = of_print(found)
+        touched = any(item.taken or item.line for item in self.items)
+        self.read, self.said = whole.read, whole.said
+        if touched:
+            self.items += [item for item in whole.items if item.found.sheet > 0]
+            return
+        self.items, self.unit, self.unit_said = whole.items, whole.unit, whole.unit_said
+        self.thickness = self.thickness or whole.thickness
+
     def set_unit(self, unit: str) -> None:
         """Read everything anew in another unit; what was typed is read again too."""
         self.unit, self.settled = unit, True

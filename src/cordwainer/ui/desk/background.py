@@ -19,11 +19,13 @@ from PyQt6.QtCore import QObject, QRunnable, QThread, QThreadPool, QTimer, pyqtS
 from cordwainer.core.errors import CordwainerError, StoppedError
 from cordwainer.ui.desk.give_back import give_back, keep_large_apart
 
-PLANS, MODEL, BOOK = "plans", "model", "book"
+PLANS, MODEL, BOOK, PRINTS, PICTURES = "plans", "model", "book", "prints", "pictures"
 LANES = {
     PLANS: QThread.Priority.InheritPriority,
     MODEL: QThread.Priority.LowestPriority,
     BOOK: QThread.Priority.LowPriority,
+    PRINTS: QThread.Priority.LowPriority,
+    PICTURES: QThread.Priority.LowPriority,
 }
 FIRST, NEXT, IDLE, LAST = 0, 1, 2, 3
 LONG_MS, GIVE_WAY_S = 300, 0.06

@@ -13,7 +13,7 @@ from PyQt6.QtGui import QImage, qRgb
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.core.lengths import Length
 from cordwainer.files.shown import shown
-from cordwainer.ui.desk.background import BOOK, FIRST, NEXT, Answer, Background, Turn
+from cordwainer.ui.desk.background import FIRST, NEXT, PICTURES, PRINTS, Answer, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
@@ -73,27 +73,37 @@ class Prints(QObject):
         unit = self.selection.unit
 
         def work(_path: Path, turn: Turn) -> Any:
-            from cordwainer.files.prints.read import read_print
+            from cordwainer.files.prints.read import first_sheet, read_print
 
             def told(done: int, of: int) -> bool:
                 turn.words = f"{words}, {100 * done // max(of, 1)} %"
                 return turn.stopped()
 
+            first = first_sheet(path, unit)
+            if first is not None:
+                turn.tell(first)
             return read_print(path, unit, told)
+
+        begun: list[Review] = []
 
         def then(answer: Answer) -> None:
             if answer.error is not None or answer.value is None:
                 self.refused.emit(f"{words}: {answer.why}")
+            elif begun and self.review is begun[0]:
+                begun[0].grow(answer.value)
+                self.changed.emit()
             else:
-                self._begin(answer.value)
+                begun.append(self._begin(answer.value))
                 then_go()
 
-        self.background.ask((READ, path), path, work, then, lane=BOOK, urgency=FIRST, words=words)
+        self.background.ask((READ, path), path, work, then, lane=PRINTS, urgency=FIRST, words=words)
 
-    def _begin(self, found: Print) -> None:
+    def _begin(self, found: Print) -> Review:
         from cordwainer.files.prints.review import of_print
 
-        self.show(of_print(found), found.drawn)
+        review = of_print(found)
+        self.show(review, found.drawn)
+        return review
 
     def show(self, review: Review, drawn: Drawn | None = None) -> None:
         """Another review in hand; the part's thickness is that of the hole in hand, if it goes through."""
@@ -200,7 +210,7 @@ class Prints(QObject):
                     self._pictures.popitem(last=False)
                 self.pictured.emit(sheet)
 
-        self.background.ask((PICTURE, sheet), key, work, then, lane=BOOK, urgency=NEXT)
+        self.background.ask((PICTURE, sheet), key, work, then, lane=PICTURES, urgency=NEXT)
 
     def snippet(self, entry: dict[str, Any]) -> QImage | None:
         """The piece of its PDF a hole was read from, once it is there; `snipped` tells when."""
@@ -224,7 +234,7 @@ class Prints(QObject):
                 self._snippets[key] = answer.value
                 self.snipped.emit(key)
 
-        self.background.ask((SNIPPET, key), key, work, then, lane=BOOK, urgency=NEXT)
+        self.background.ask((SNIPPET, key), key, work, then, lane=PICTURES, urgency=NEXT)
         return self._snippets[key]
 
 
