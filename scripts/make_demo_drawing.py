@@ -20,6 +20,7 @@ HOLES = (
     (146.0, 52.0, (6.6, 11.0)),
     (146.0, 18.0, (6.6, 11.0)),
     (134.0, 35.0, (5.0,)),
+    (76.0, 35.0, (4.0,)),
 )
 CALLOUTS = (
     # words from the top, a pair is one figure over another; where they begin; the hole they point to
@@ -28,6 +29,7 @@ CALLOUTS = (
     ([["Ø14 ", ("+0.027", "0"), " THRU"]], (96.0, 92.0), 3),
     (["4X Ø6.6 THRU", "⌴ Ø11 ↧ 6.8"], (132.0, 86.0), 4),
     (["Ø5 H7 ↧ 12"], (150.0, 38.0), 8),
+    (["Ø4 H7"], (70.0, -8.0), 9),  # it does not say how deep: to be asked
 )
 NOTES = (
     "UNLESS OTHERWISE SPECIFIED:",
@@ -93,10 +95,10 @@ def make_pdf(path: Path) -> None:
                     along += canvas.stringWidth(str(piece), "Signs", 9)
     canvas.setFont("Signs", 8)
     for x, y, words in (
-        (WIDE / 2, -9, "160"),
+        (100, -9, "160"),
         (-12, HIGH / 2, "70"),
         (150, -9, "R5"),
-        (WIDE / 2, -15, "16 THICK"),
+        (100, -15, "16 THICK"),
     ):
         canvas.drawString(*at(x, y), words)
     canvas.setFont("Signs", 7)
@@ -131,7 +133,7 @@ def make_dxf(path: Path) -> None:
         x, y, sizes = HOLES[hole]
         space.add_leader([(x + 0.7071 * sizes[0] / 2, y + 0.7071 * sizes[0] / 2), (at[0] - 1.5, at[1] - 1.5)])
     for number, note in enumerate((*NOTES, "MATERIAL: C45", "16 THICK")):
-        space.add_text(note, height=2.5).set_placement((0, -14 - 4.5 * number))
+        space.add_text(note, height=2.5).set_placement((0, -20 - 4.5 * number))
     document.saveas(path)
 
 

@@ -28,6 +28,7 @@ from cordwainer.ui.stages.crib.machine_page import MachinePage
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from cordwainer.ui.stages.part.part_stage import PartStage
 from cordwainer.ui.stages.practice.practice_stage import PracticeStage
+from cordwainer.ui.stages.sheet.sheet_stage import SheetStage
 from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
 
 Kind = TypeVar("Kind", bound=Stage)
@@ -136,12 +137,6 @@ def clear_case(window: Window) -> None:
     answered(window, 1, sizes, answers)
 
 
-def unclear_case(window: Window) -> None:
-    """Answers that pull apart."""
-    sizes = ("8.93 mm", "8.92 mm", "8.91 mm")
-    answered(window, 1, sizes, {"q_chips_lips": "uneven", "q_orbit": "yes", "q_lips": "equal"})
-
-
 def measured_case(window: Window) -> None:
     """A good hole called too large: the gauge reads the same amount over on every part."""
     sizes = ("12.052 mm", "12.051 mm", "12.051 mm")
@@ -183,17 +178,6 @@ def filled(window: Window) -> None:
     page.typed.field.setText("3x 17/64 stub, 5/16 reamer, #4 center drill, 6.83, frob 7")
 
 
-def counted(window: Window) -> None:
-    """Half way along the drawers with a caliper."""
-    from cordwainer.ui.stages.crib.count_page import CountPage
-
-    window.run("take_stock")
-    page = stage_of(window, CribStage).pages.currentWidget()
-    assert isinstance(page, CountPage)
-    for size in (".228", ".2215", ".213", ".2091", ".2055", ".204", ".201", ".2344", ".302", ".1993"):
-        page.take(size)
-
-
 def ordered(window: Window, demo: str, quantity: int, hole: int, rate: float | None = None) -> None:
     """A demo job as a batch, its order found, its cost by kinds of drill."""
     desk = window.desk
@@ -221,6 +205,25 @@ def practiced(window: Window) -> None:
     page = stage_of(window, PracticeStage)
     page.show_school("finish")
     window.desk.background.settle()
+
+
+def drawn(window: Window) -> None:
+    """The demo drawing as it is opened, its callouts marked."""
+    window.desk.document.clean = window.desk.document.data
+    leaving_commands.new_job(window)
+    leaving_commands.read_demo_drawing(window, "skiver_arm.pdf")
+    painted()
+
+
+def reviewed(window: Window) -> None:
+    """The same as lines, what is sure taken, the one in doubt looked at closely."""
+    leaving_commands.read_demo_drawing(window, "skiver_arm.dxf")
+    window.desk.background.settle()
+    stage = stage_of(window, SheetStage)
+    stage.take_sure()
+    stage.choose(-1)
+    stage.choose(next(k for k, item in enumerate(stage.order) if stage.prints.review.items[k].state == "doubt"))
+    painted()
 
 
 def at_the_machine(window: Window, hole: int, operation: int, gestures: int, dim: bool = False) -> None:
@@ -329,12 +332,12 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
         "explain": lambda: clear_case(window),
-        "explain_unclear": lambda: unclear_case(window),
         "explain_measured": lambda: measured_case(window),
         "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
         "plates": lambda: how_true(window),
         "new_shop": lambda: filled(window),
-        "count": lambda: counted(window),
+        "drawing": lambda: drawn(window),
+        "review": lambda: reviewed(window),
     }
 
 

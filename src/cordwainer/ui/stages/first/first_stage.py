@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QShowEvent
-from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import from_mm
@@ -151,10 +151,15 @@ class FirstStage(Stage):
         jobs.add(
             text_label("Demo: a shop that rebuilds leather-working machines.", 14, color=theme.INK2, wrap=True)
         )
-        for name, words in DEMOS.items():
+        holder = QWidget()
+        grid = QGridLayout(holder)
+        grid.setContentsMargins(0, 0, 0, 0)
+        grid.setHorizontalSpacing(28)
+        for number, (name, words) in enumerate(DEMOS.items()):
             demo = Link(words, 15)
             demo.clicked.connect(lambda _=False, n=name: self.demo_asked.emit(n))
-            jobs.add(demo)
+            grid.addWidget(demo, number // 2, number % 2, Qt.AlignmentFlag.AlignLeft)
+        jobs.add(holder)
         row_, files = line_of(gap=18)
         for words, command in (
             ("Open a job file", "open_job"),
