@@ -94,12 +94,7 @@ def make_pdf(path: Path) -> None:
                     canvas.drawString(along, level, str(piece))
                     along += canvas.stringWidth(str(piece), "Signs", 9)
     canvas.setFont("Signs", 8)
-    for x, y, words in (
-        (100, -9, "160"),
-        (-12, HIGH / 2, "70"),
-        (150, -9, "R5"),
-        (100, -15, "16 THICK"),
-    ):
+    for x, y, words in ((100, -9, "160"), (-12, HIGH / 2, "70"), (150, -9, "R5"), (100, -15, "16 THICK")):
         canvas.drawString(*at(x, y), words)
     canvas.setFont("Signs", 7)
     for number, note in enumerate(NOTES):
