@@ -14,6 +14,7 @@ WORDS = [
     "shop",
     "plan",
     "read",
+    "train",
     "draw",
     "scale",
     "sheet",

@@ -4,8 +4,8 @@ Every command takes `--json`. Bad input exits with 2 and one line; a hole withou
 depth beyond the travel, with 1.
 """
 
-from cordwainer.cli import bench, model, prints, question, server, shop, work
+from cordwainer.cli import bench, model, prints, question, server, shop, train, work
 from cordwainer.cli.base import cli
 from cordwainer.cli.work import SCHEMAS
 
-__all__ = ["SCHEMAS", "bench", "cli", "model", "prints", "question", "server", "shop", "work"]
+__all__ = ["SCHEMAS", "bench", "cli", "model", "prints", "question", "server", "shop", "train", "work"]

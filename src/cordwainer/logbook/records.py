@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from sqlalchemy import JSON, Float, ForeignKey, Index, Integer, String, Text
+from sqlalchemy import JSON, BigInteger, Float, ForeignKey, Index, Integer, String, Text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 STRUCK = "struck"
@@ -193,6 +193,23 @@ class Standing(Base):
 
     name: Mapped[str] = mapped_column(String(40), primary_key=True)
     value: Mapped[str] = mapped_column(Text)
+
+
+class Trained(Base):
+    """One exercise of a learner, of this bench alone; `causes` with commas between, `minutes` spent."""
+
+    __tablename__ = "trained"
+
+    id: Mapped[int] = mapped_column(Integer, primary_key=True)
+    learner: Mapped[str] = mapped_column(String(80))
+    lesson: Mapped[str] = mapped_column(String(80))
+    seed: Mapped[int] = mapped_column(BigInteger)
+    setting: Mapped[str] = mapped_column(String(60))
+    causes: Mapped[str] = mapped_column(String(200))
+    at: Mapped[str] = mapped_column(String(40))
+    right: Mapped[int] = mapped_column(Integer)
+    points: Mapped[float] = mapped_column(Float)
+    minutes: Mapped[float] = mapped_column(Float)
 
 
 Index("hole_of_job", HoleMade.job_id)

@@ -11,6 +11,7 @@ from __future__ import annotations
 
 import math
 import zlib
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache, lru_cache
 
@@ -196,6 +197,32 @@ def _measures(samples: Samples, d: float) -> Floats:
         samples.exit_off_mm - samples.entry_off_mm,
     )
     return np.stack([np.asarray(row, dtype=np.float64) for row in rows_])
+
+
+def one_hole(how: Made, d: float, wrong: Sequence[str], seed: int) -> dict[str, float]:
+    """One hole of a plan with things wrong with it, or none: the six measures in mm, as `MEASURES`.
+
+    Cut by the forward model where that can make what is wrong, shifted by `effects.csv` where it cannot, each
+    about as bad as it usually is; the same for the same seed.
+    """
+    luck = np.random.default_rng((seed, 23))
+    at = int(luck.integers(COUNT))
+    ops, setup, left = how.ops, how.setup, list[str]()
+    for cause in wrong:
+        amount = _amount(cause, d, how.setup.depth) if cause in fault_rows() else None
+        try:
+            if amount is None:
+                raise InputError("fault", "none the model makes")
+            how_bad = float(np.asarray(amount).reshape(-1)[at % np.asarray(amount).size])
+            made_ops, setup = with_faults(ops, setup, [Fault(cause, how_bad)])
+            ops = tuple(made_ops)
+        except InputError:
+            left.append(cause)
+    found = _measures(Model(ops, setup).run(COUNT, int(luck.integers(2**31))), d)
+    for cause in left:
+        shifted = _shifted(found, cause, d, how)
+        found = found if shifted is None else shifted
+    return {name: float(found[k, at]) for k, name in enumerate(MEASURES)}
 
 
 def _modeled(how: Made, cause: str, d: float) -> Floats | None:

@@ -30,6 +30,7 @@ if TYPE_CHECKING:
     from cordwainer.ui.desk.round import Round
     from cordwainer.ui.desk.sequence import Sequence
     from cordwainer.ui.desk.shared import Shared
+    from cordwainer.ui.desk.training import Training
 
 
 class Desk(QObject):
@@ -46,6 +47,7 @@ class Desk(QObject):
         self.stock = Stock(self.document)
         self.plans = Plans(self.document, self.selection, self.stock, self.background)
         self._asking: Asking | None = None
+        self._training: Training | None = None
         self._prints: Prints | None = None
         self._readings: Readings | None = None
         self._causes: Causes | None = None
@@ -89,6 +91,15 @@ class Desk(QObject):
 
             self._asking = Asking(self.document, self.selection, self.stock, self.plans)
         return self._asking
+
+    @property
+    def training(self) -> Training:
+        """The exercise at hand."""
+        if self._training is None:
+            from cordwainer.ui.desk.training import Training
+
+            self._training = Training(self.background, self.log, self.settings)
+        return self._training
 
     @property
     def prints(self) -> Prints:

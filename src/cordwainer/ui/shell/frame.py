@@ -14,7 +14,7 @@ from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, s
 
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
 ROOM_FOR_ASK, ROOM_FOR_CRIB = 900, 700  # wide enough for every field of the strip to be read
-APART = (("crib", "Crib"), ("logbook", "Logbook"))
+APART = (("crib", "Crib"), ("logbook", "Logbook"), ("train", "Train"))
 
 
 class LogoButton(Pressable):
@@ -233,6 +233,19 @@ def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -
         painter.drawLine(QPointF(-6, -12), QPointF(-6, 12))
         for y in (-5, 0, 5):
             painter.drawLine(QPointF(-2, y), QPointF(6, y))
+    elif stage == "train":
+        pen = QPen(painter.pen())
+        dashed = QPen(pen)
+        dashed.setDashPattern([2, 1.6])
+        painter.setPen(dashed)
+        painter.drawRect(QRectF(-11, -12, 22, 24))
+        painter.setPen(pen)
+        hook = QPainterPath(QPointF(-4, -4))
+        hook.cubicTo(QPointF(-4, -10), QPointF(5, -10), QPointF(4.5, -4.5))
+        hook.quadTo(QPointF(4, -1.5), QPointF(0, 0.5))
+        hook.lineTo(QPointF(0, 3))
+        painter.drawPath(hook)
+        painter.drawPoint(QPointF(0, 7))
     elif stage == "crib":
         painter.drawRect(QRectF(-13, -11, 26, 22))
         painter.drawLine(QPointF(-13, 0), QPointF(13, 0))

@@ -117,6 +117,12 @@ def _logbook(desk: Desk, shell: Shell) -> Stage:
     return stage
 
 
+def _train(desk: Desk, _shell: Shell) -> Stage:
+    from cordwainer.ui.stages.train.train_stage import TrainStage
+
+    return TrainStage(desk.training, desk.selection)
+
+
 @dataclass(frozen=True)
 class StagePlace:
     """How a stage is made, which of the rail's stages it stands under, whether it needs a hole."""
@@ -141,6 +147,7 @@ STAGES = {
     "crib": StagePlace(_crib, "crib", False),
     "point": StagePlace(_point, "crib", False),
     "logbook": StagePlace(_logbook, "logbook", False),
+    "train": StagePlace(_train, "train", False),
 }
 
 

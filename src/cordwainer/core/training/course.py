@@ -1,0 +1,177 @@
+"""Courses: ladders of lessons as data, a teacher's own among them, and exercises made to be fair."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+
+from cordwainer.core.diagnosis.applies import family
+from cordwainer.core.diagnosis.knowledge import causes
+from cordwainer.core.errors import InputError
+from cordwainer.core.tables import document
+from cordwainer.core.training.engine import Solved, solve
+from cordwainer.core.training.exercise import Exercise, allowed
+from cordwainer.core.training.settings import planned, settings
+
+FORMAT, VERSION = "cordwainer-course", 1
+TRIES, STEP, AGAIN = 200, 1_000_003, 6.0
+LEAST_BUDGET, MOST_BUDGET = 8.0, 40.0
+MOST_LESSONS, MOST_NAME = 200, 80
+
+
+@dataclass(frozen=True)
+class Lesson:
+    """One rung: which holes, which families of faults, how often nothing or two things are wrong, what it takes.
+
+    `holes` and `families` empty for all; `nothing` and `two` are shares of exercises; `budget` in minutes.
+    """
+
+    id: str
+    name: str
+    holes: tuple[str, ...] = ()
+    families: tuple[str, ...] = ()
+    nothing: float = 0.1
+    two: float = 0.0
+    budget: float = 24.0
+    count: int = 10
+
+
+@dataclass(frozen=True)
+class Course:
+    """Lessons in order."""
+
+    name: str
+    lessons: tuple[Lesson, ...]
+
+    def lesson(self, identifier: str) -> Lesson:
+        """A lesson by its id. Raises `InputError`."""
+        for lesson in self.lessons:
+            if lesson.id == identifier:
+                return lesson
+        known = ", ".join(f"'{lesson.id}'" for lesson in self.lessons)
+        raise InputError("lesson", f"'{identifier}' is no lesson of {self.name}; write one of {known}")
+
+
+@cache
+def ladder() -> Course:
+    """The course that ships: from the first hole to two things wrong at once."""
+    return course_of(document("training/course.json"))
+
+
+def course_of(data: Any) -> Course:
+    """A course from its file's object. Raises `InputError` with the place."""
+    if not isinstance(data, dict) or data.get("format") != FORMAT:
+        raise InputError("format", f"a course says '{FORMAT}' here")
+    if not isinstance(data.get("version"), int) or data["version"] > VERSION:
+        raise InputError("version", f"this program reads courses up to version {VERSION}")
+    raw = data.get("lessons")
+    if not isinstance(raw, list) or not 0 < len(raw) <= MOST_LESSONS:
+        raise InputError("lessons", f"a list of 1 to {MOST_LESSONS} lessons")
+    lessons = tuple(_lesson(entry, f"lessons[{k}]") for k, entry in enumerate(raw))
+    if len({lesson.id for lesson in lessons}) < len(lessons):
+        raise InputError("lessons", "two lessons have the same id")
+    return Course(_text(data, "name", "course"), lessons)
+
+
+def _lesson(entry: Any, where: str) -> Lesson:
+    if not isinstance(entry, dict):
+        raise InputError(where, "a lesson is an object with an id and a name")
+    known = {
+        "holes": ([*settings()], _names(entry, "holes", where)),
+        "families": (FAMILIES, _names(entry, "families", where)),
+    }
+    for key, (all_, named) in known.items():
+        for name in named:
+            if name not in all_:
+                raise InputError(f"{where}.{key}", f"'{name}' is not known; write of {', '.join(all_)}")
+    shares = {
+        key: _number(entry, key, where, default, 0.0, 1.0) for key, default in (("nothing", 0.1), ("two", 0.0))
+    }
+    return Lesson(
+        _text(entry, "id", where), _text(entry, "name", where), known["holes"][1], known["families"][1],
+        shares["nothing"], shares["two"], _number(entry, "budget", where, 24.0, LEAST_BUDGET, MOST_BUDGET),
+        int(_number(entry, "count", where, 10, 1, 1000)),
+    )  # fmt: skip
+
+
+FAMILIES = ("start", "drill", "ream", "bore", "tap", "countersink", "setup", "measure")
+
+
+def _text(entry: dict[str, Any], key: str, where: str) -> str:
+    value = entry.get(key)
+    if not isinstance(value, str) or not value.strip() or len(value) > MOST_NAME:
+        raise InputError(f"{where}.{key}", f"a name of 1 to {MOST_NAME} letters")
+    return value
+
+
+def _names(entry: dict[str, Any], key: str, where: str) -> tuple[str, ...]:
+    value = entry.get(key, [])
+    if not isinstance(value, list) or not all(isinstance(v, str) for v in value):
+        raise InputError(f"{where}.{key}", "a list of names")
+    return tuple(value)
+
+
+def _number(entry: dict[str, Any], key: str, where: str, default: float, least: float, most: float) -> float:
+    value = entry.get(key, default)
+    if isinstance(value, bool) or not isinstance(value, int | float) or not least <= value <= most:
+        raise InputError(f"{where}.{key}", f"a number from {least:g} to {most:g}")
+    return float(value)
+
+
+def read_course(path: Path) -> Course:
+    """A teacher's own course. Raises `InputError`."""
+    try:
+        return course_of(json.loads(path.read_text(encoding="utf-8")[:1_000_000]))
+    except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as bad:
+        raise InputError("", f"{path.name} is no course that can be read ({type(bad).__name__})") from None
+
+
+def exercise_for(
+    lesson: Lesson, seed: int, last: tuple[str, tuple[str, ...]] | None = None, due: frozenset[str] = frozenset()
+) -> tuple[Exercise, Solved]:
+    """An exercise of a lesson that is fair, and how the program goes about it; the same for the same seed.
+
+    Causes that are `due` again come oftener.
+
+    Fair: the program reaches eighty in a hundred for what is true within the minutes. Never the hole and fault of
+    `last` again. Raises `InputError` where a lesson allows no such exercise.
+    """
+    for attempt in range(TRIES):
+        exercise = _drawn(lesson, seed + attempt * STEP, due)
+        if exercise is None or (exercise.setting_id, exercise.causes) == last:
+            continue
+        solved = solve(exercise)
+        if solved.right(exercise):
+            return exercise, solved
+    raise InputError(
+        "lesson", f"'{lesson.name}' allows no exercise that can be solved; widen its holes or families"
+    )
+
+
+def _drawn(lesson: Lesson, seed: int, due: frozenset[str]) -> Exercise | None:
+    """A hole of the lesson with something wrong by how often that is so, or nothing, or two things."""
+    luck = np.random.default_rng((seed, 1))
+    names = lesson.holes or tuple(settings())
+    setting = names[int(luck.integers(len(names)))]
+    found = planned(setting)
+    kind = luck.random()
+    many = 0 if kind < lesson.nothing else (2 if kind < lesson.nothing + lesson.two else 1)
+    may = [name for name in allowed(found) if not lesson.families or _family(name) in lesson.families]
+    if len(may) < many:
+        return None
+    chosen: Sequence[str] = ()
+    if many:
+        weight = np.array([np.sqrt(causes()[name].prior) for name in may])  # rare ones are met, too
+        weight *= np.where([name in due for name in may], AGAIN, 1.0)
+        chosen = [may[k] for k in luck.choice(len(may), many, replace=False, p=weight / weight.sum())]
+    return Exercise(seed, setting, tuple(sorted(chosen)), lesson.budget)
+
+
+def _family(cause: str) -> str:
+    return family(causes()[cause].operation)
