@@ -24,7 +24,7 @@ from cordwainer.ui.dialogs.settings import SettingsDialog, hold_ms
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from tests.ui.stages.test_cut import press, settle
-from tests.ui.windows import at, words
+from tests.ui.windows import at, settled, words
 
 PACKAGING = Path(__file__).parents[3] / "packaging"
 
@@ -76,7 +76,7 @@ def test_files_let_go_on_the_window_are_taken_in(
     drawing.modelspace().add_circle((5, 5), 2.1)
     drawing.saveas(tmp_path / "plate.dxf")
     dropped(demo, tmp_path / "plate.dxf")
-    settle(demo)
+    settled(demo)
     assert demo.stage == "sheet" and "1 read" in words(demo)
     (tmp_path / "broken.job.json").write_text("{")
     demo.desk.document.clean = demo.desk.document.data

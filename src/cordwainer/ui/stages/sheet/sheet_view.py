@@ -29,6 +29,7 @@ from cordwainer.core.prints.words import Box, Point
 from cordwainer.files.prints.review import Item
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import corners, mark
+from cordwainer.ui.kit.keys import keeps
 from cordwainer.ui.kit.layout import CENTER, smooth, write
 
 STEP, CLOSEST, MARGIN = 1.25, 60.0, 24
@@ -220,14 +221,7 @@ class SheetView(QWidget):
 
     def event(self, event: QEvent | None) -> bool:
         """Its own keys before the window's."""
-        if (
-            isinstance(event, QKeyEvent)
-            and event.type() == QEvent.Type.ShortcutOverride
-            and event.key() in OWN_KEYS
-        ):
-            event.accept()
-            return True
-        return super().event(event)
+        return keeps(event, OWN_KEYS) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Plus and minus, 0 for the whole, arrows move."""

@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.keys import keeps
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import RIGHT, write
 
 ROW_HEIGHT = 54
+OWN_KEYS = frozenset({Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_L})
 FULL = 55.0  # a full length is that many in a hundred, so that usual shares can be seen apart
 
 
@@ -102,6 +104,10 @@ class OpinionBar(QWidget):
     def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         """Let go."""
         self._held = False
+
+    def event(self, event: QEvent | None) -> bool:
+        """Its own keys before the window's."""
+        return keeps(event, OWN_KEYS) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Left and right 1, with Shift 5; L keeps it."""

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QEvent, Qt
 from PyQt6.QtGui import QKeyEvent
-from PyQt6.QtWidgets import QPushButton, QStackedLayout, QWidget
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QStackedLayout, QWidget
 
 from cordwainer.core.diagnosis.knowledge import answer_words, causes, questions
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED
@@ -16,6 +16,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.training import Training
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Link, Pane, Rule, put_in_scroll, text_label
+from cordwainer.ui.kit.keys import keeps
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.train.ladder import Ladder
@@ -24,6 +25,7 @@ from cordwainer.ui.stages.train.opinion import FULL, OpinionBar, cause_words
 from cordwainer.ui.stages.train.told_section import ToldSection
 
 TOLD_WIDTH, OPINION_WIDTH = 370, 400
+OWN_KEYS = frozenset({Qt.Key.Key_B, *(Qt.Key(Qt.Key.Key_1 + k) for k in range(9))})
 
 
 def check_words(name: str) -> tuple[str, str]:
@@ -337,6 +339,11 @@ class TrainStage(Stage):
             self.training.another()
         else:
             self.training.open()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Its own keys before the window's, unless something is typed."""
+        typing = isinstance(QApplication.focusWidget(), QLineEdit)
+        return (not typing and keeps(event, OWN_KEYS)) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """B buys; 1 to 9 a check; Ctrl+Enter opens."""
