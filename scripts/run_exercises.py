@@ -11,7 +11,7 @@ from cordwainer.core.training.scoring import score
 
 
 def some(job: tuple[int, int]) -> list[tuple[str, str, tuple[str, ...], float, float, float, int]]:
-    """Exercises of one lesson in a row: hole, causes, points of the program and of a guesser, minutes left, checks."""
+    """Exercises of a lesson in a row: hole, causes, points of the program and a guesser, minutes left, checks."""
     number, many = job
     lesson, last, found = ladder().lessons[number], None, []
     for k in range(many):
