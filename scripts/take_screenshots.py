@@ -29,6 +29,7 @@ from cordwainer.ui.stages.cut.cut_stage import CutStage
 from cordwainer.ui.stages.part.part_stage import PartStage
 from cordwainer.ui.stages.practice.practice_stage import PracticeStage
 from cordwainer.ui.stages.sheet.sheet_stage import SheetStage
+from cordwainer.ui.stages.train.train_stage import TrainStage
 from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
 
 Kind = TypeVar("Kind", bound=Stage)
@@ -137,13 +138,6 @@ def clear_case(window: Window) -> None:
     answered(window, 1, sizes, answers)
 
 
-def measured_case(window: Window) -> None:
-    """A good hole called too large: the gauge reads the same amount over on every part."""
-    sizes = ("12.052 mm", "12.051 mm", "12.051 mm")
-    answers = {"q_finish": "good_for_process", "q_batch": "all_alike", "q_pin": "gauge_ok_pin_will_not_go"}
-    answered(window, 0, sizes, answers | {"q_tool_size": "right", "q_sound": "quiet"})
-
-
 def how_true(window: Window) -> None:
     """The plates of a bench lathe whose tailstock is being indicated."""
     window.desk.document.clean = window.desk.document.data
@@ -205,6 +199,21 @@ def practiced(window: Window) -> None:
     page = stage_of(window, PracticeStage)
     page.show_school("finish")
     window.desk.background.settle()
+
+
+def trained(window: Window) -> None:
+    """An exercise half way: two checks bought, an opinion begun."""
+    training = window.desk.training
+    training.new_seed = lambda: 40
+    window.run("go_train")
+    window.desk.background.settle()
+    stage = stage_of(window, TrainStage)
+    assert training.sitting is not None
+    stage.choose("m_bore")
+    stage.buy()
+    stage.choose("q_lips")
+    training.think(training.sitting.exercise.listed[4], 38)
+    training.think(training.sitting.exercise.listed[2], 24)
 
 
 def drawn(window: Window) -> None:
@@ -332,10 +341,10 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
         "explain": lambda: clear_case(window),
-        "explain_measured": lambda: measured_case(window),
         "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
         "plates": lambda: how_true(window),
         "new_shop": lambda: filled(window),
+        "train": lambda: trained(window),
         "drawing": lambda: drawn(window),
         "review": lambda: reviewed(window),
     }

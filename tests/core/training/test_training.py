@@ -10,11 +10,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from cordwainer.core.diagnosis.knowledge import causes
-from cordwainer.core.diagnosis.posterior import UNEXPLAINED, posterior
+from cordwainer.core.diagnosis.posterior import UNEXPLAINED
 from cordwainer.core.errors import InputError
 from cordwainer.core.training.course import course_of, exercise_for, ladder
 from cordwainer.core.training.engine import bits, solve
-from cordwainer.core.training.exercise import MEASUREMENTS, Exercise, Sitting, on_list
+from cordwainer.core.training.exercise import MEASUREMENTS, Exercise, Sitting
 from cordwainer.core.training.scoring import prices, quadratic, score, shifted
 from cordwainer.core.training.settings import planned, settings
 from cordwainer.core.training.spacing import INTERVALS, Result, boxes, due, progress
@@ -82,7 +82,7 @@ def test_nothing_told_is_false_and_asking_in_another_order_tells_the_same() -> N
     true = exercise.three
     for read, size in zip((one.case.sizes.entry, one.case.sizes.middle, one.case.sizes.exit), true, strict=True):
         assert abs(sum(read) / 2 - size) < 0.006  # a bore gauge
-    now, then = (on_list(posterior(case), exercise.listed) for case in (exercise.told, one.case))
+    now, then = (exercise.shares(case) for case in (exercise.told, one.case))
     assert then["tail_side"] > now["tail_side"] and bits(now, then) > 0
 
 

@@ -142,8 +142,10 @@ def exercise_for(
     Fair: the program reaches eighty in a hundred for what is true within the minutes. Never the hole and fault of
     `last` again. Raises `InputError` where a lesson allows no such exercise.
     """
+    kind = np.random.default_rng((seed, 2)).random()
+    many = 0 if kind < lesson.nothing else (2 if kind < lesson.nothing + lesson.two else 1)
     for attempt in range(TRIES):
-        exercise = _drawn(lesson, seed + attempt * STEP, due)
+        exercise = _drawn(lesson, seed + attempt * STEP, many, due)
         if exercise is None or (exercise.setting_id, exercise.causes) == last:
             continue
         solved = solve(exercise)
@@ -154,14 +156,12 @@ def exercise_for(
     )
 
 
-def _drawn(lesson: Lesson, seed: int, due: frozenset[str]) -> Exercise | None:
-    """A hole of the lesson with something wrong by how often that is so, or nothing, or two things."""
+def _drawn(lesson: Lesson, seed: int, many: int, due: frozenset[str]) -> Exercise | None:
+    """A hole of the lesson with so many things wrong."""
     luck = np.random.default_rng((seed, 1))
     names = lesson.holes or tuple(settings())
     setting = names[int(luck.integers(len(names)))]
     found = planned(setting)
-    kind = luck.random()
-    many = 0 if kind < lesson.nothing else (2 if kind < lesson.nothing + lesson.two else 1)
     may = [name for name in allowed(found) if not lesson.families or _family(name) in lesson.families]
     if len(may) < many:
         return None
@@ -170,7 +170,7 @@ def _drawn(lesson: Lesson, seed: int, due: frozenset[str]) -> Exercise | None:
         weight = np.array([np.sqrt(causes()[name].prior) for name in may])  # rare ones are met, too
         weight *= np.where([name in due for name in may], AGAIN, 1.0)
         chosen = [may[k] for k in luck.choice(len(may), many, replace=False, p=weight / weight.sum())]
-    return Exercise(seed, setting, tuple(sorted(chosen)), lesson.budget)
+    return Exercise(seed, setting, tuple(sorted(chosen)), lesson.budget, lesson.nothing)
 
 
 def _family(cause: str) -> str:

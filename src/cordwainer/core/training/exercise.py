@@ -17,10 +17,11 @@ from cordwainer.core.diagnosis.evidence import Case, Offset, Sizes
 from cordwainer.core.diagnosis.knowledge import BASELINE, Question, causes, likelihoods_without, questions
 from cordwainer.core.diagnosis.next_check import open_questions
 from cordwainer.core.diagnosis.numbers import one_hole
-from cordwainer.core.diagnosis.posterior import UNEXPLAINED, posterior
+from cordwainer.core.diagnosis.posterior import UNEXPLAINED, UNEXPLAINED_WEIGHT, posterior, prior
 from cordwainer.core.training.settings import Planned, case_for, planned
 
 FREE_MINUTES, HEARD = 0.3, 2
+SOUND_SHARP = 4.0  # where nothing is wrong the work was done as usual throughout, not here and there
 LISTED, LEAST_LISTED = 8, 5
 GAUGE_SD_MM, CALIPER_SD_MM, PLACE_SD_MM = 0.0015, 0.012, 0.01
 
@@ -48,12 +49,16 @@ FOUND_BY = {"m_bore": "two_point_bore_gauge", "m_caliper": "caliper"}
 
 @dataclass(frozen=True, eq=False)
 class Exercise:
-    """A hole to be judged within `budget` minutes. `causes` are what is wrong: none, one or two."""
+    """A hole to be judged within `budget` minutes. `causes` are what is wrong: none, one or two.
+
+    `nothing` is in what share of such exercises nothing is wrong, which whoever judges knows.
+    """
 
     seed: int
     setting_id: str
     causes: tuple[str, ...]
     budget: float = 24.0
+    nothing: float = 0.1
 
     @cached_property
     def planned(self) -> Planned:
@@ -105,6 +110,8 @@ class Exercise:
             own = known.get(cause, {}).get(question_id)
             if own is not None:
                 chance = chance * np.array([max(own.get(n, 0.0), 1e-6) / max(usual[n], 1e-6) for n in names])
+        if not self.causes:
+            chance = chance**SOUND_SHARP
         place = list(questions()).index(question_id)
         luck = np.random.default_rng((self.seed, 5, place))
         return str(names[int(luck.choice(len(names), p=chance / chance.sum()))])
@@ -146,13 +153,23 @@ class Exercise:
         near = posterior(self.all_told)
         wanted = dict.fromkeys(self.causes)
         by_now = sorted((n for n in now if n in causes()), key=lambda n: -now[n])
-        by_all = sorted((n for n in near if n in causes()), key=lambda n: -near[n])
+        by_all = sorted((n for n in near if n in causes()), key=lambda n: -near[n]) if self.causes else by_now
         for one, other in zip(by_now, by_all, strict=False):
             for name in (other, one):
                 if len(wanted) < LISTED:
                     wanted.setdefault(name)
         order = list(causes())
         return (*sorted(wanted, key=order.index), UNEXPLAINED)
+
+    def shares(self, case: Case) -> dict[str, float]:
+        """What the program makes of a case, as shares of the list, which holds what is true."""
+        return on_list(posterior(case), self.listed, self._weight)
+
+    @cached_property
+    def _weight(self) -> float:
+        """How much oftener nothing is wrong here than something unlisted is in a shop."""
+        wrong = sum(prior(self.bare, name) for name in self.listed if name != UNEXPLAINED)
+        return self.nothing / max(1 - self.nothing, 0.01) * wrong / UNEXPLAINED_WEIGHT
 
     @cached_property
     def all_told(self) -> Case:
@@ -224,9 +241,9 @@ def price(thing: Measurement | Question) -> float:
     return max(thing.minutes, 0.5)
 
 
-def on_list(chances: Mapping[str, float], listed: tuple[str, ...]) -> dict[str, float]:
-    """Chances of every cause as shares of those on a list, which holds what is true."""
-    found = {name: chances.get(name, 0.0) for name in listed}
+def on_list(chances: Mapping[str, float], listed: tuple[str, ...], weight: float = 1.0) -> dict[str, float]:
+    """Chances of every cause as shares of those on a list; nothing wrong counts `weight` times."""
+    found = {name: chances.get(name, 0.0) * (weight if name == UNEXPLAINED else 1.0) for name in listed}
     whole = sum(found.values())
     return {name: share / whole for name, share in found.items()}
 

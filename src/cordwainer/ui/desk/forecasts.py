@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.model.forecast import Forecast
     from cordwainer.core.planning.model.forward import Fault
-    from cordwainer.core.planning.model.leaning import Leaning
+    from cordwainer.core.planning.model.leaning import Before, Leaning
     from cordwainer.core.planning.words.operation import Route
     from cordwainer.core.shop.machine import Machine
     from cordwainer.core.shop.material import Material
@@ -52,14 +52,14 @@ class ToForecast:
         return hash((id(self.route), self.faults, self.leans))
 
 
-def run(ask: ToForecast, turn: Turn) -> Forecast | tuple[Leaning, ...] | None:
+def run(ask: ToForecast, turn: Turn) -> Forecast | tuple[tuple[Leaning, ...], tuple[Before, ...]] | None:
     """The model's word on a route."""
     from cordwainer.core.planning.model.forecast import forecast
-    from cordwainer.core.planning.model.leaning import leanings
+    from cordwainer.core.planning.model.leaning import checks_before, leanings
 
     given = (ask.route, ask.hole, ask.machine, ask.material, ask.hardness_bhn)
     if ask.leans:
-        return leanings(*given, stop=turn.stopped)
+        return leanings(*given, stop=turn.stopped), checks_before(*given, stop=turn.stopped)
     return forecast(*given, ask.faults, stop=turn.stopped)
 
 
@@ -83,8 +83,13 @@ class Forecasts(QObject):
 
     def leans_of(self, route: Route | None, hole: Hole | None) -> tuple[Leaning, ...] | None:
         """What a route's chance leans on most, or None until that is ready."""
-        found: tuple[Leaning, ...] | None = self._found(route, hole, leans=True).value
-        return found
+        found = self._found(route, hole, leans=True).value
+        return None if found is None else tuple(found[0])
+
+    def before_of(self, route: Route | None, hole: Hole | None) -> tuple[Before, ...]:
+        """The checks before the first cut that are worth their minutes, once that is known."""
+        found = self._found(route, hole, leans=True).value
+        return () if found is None else tuple(found[1])
 
     def trouble(self, route: Route | None, hole: Hole | None, faults: tuple[Fault, ...]) -> str:
         """Why a forecast cannot be made, in words; empty where it can."""

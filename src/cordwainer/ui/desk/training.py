@@ -155,20 +155,17 @@ class Training(QObject):
 
     def buy(self, name: str) -> None:
         """Buy a check; what it is worth is kept for later."""
-        from cordwainer.core.diagnosis.posterior import posterior
         from cordwainer.core.training.engine import bits
-        from cordwainer.core.training.exercise import on_list
 
         sitting = self.sitting
         if sitting is None or sitting.opened:
             return
-        listed = sitting.exercise.listed
-        before = on_list(posterior(sitting.case), listed)
+        before = sitting.exercise.shares(sitting.case)
         try:
             sitting.buy(name)
         except ValueError:
             return
-        self.worth.append((name, bits(before, on_list(posterior(sitting.case), listed))))
+        self.worth.append((name, bits(before, sitting.exercise.shares(sitting.case))))
         self.changed.emit()
 
     def found_words(self, name: str, unit: str) -> str:

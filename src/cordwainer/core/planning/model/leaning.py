@@ -29,6 +29,7 @@ SHARE = 0.2
 SHOWN = 3
 LEAST = 0.005
 SURE = 3.5
+WORTH_IT, RUNS = 0.01, 2
 
 
 @dataclass(frozen=True)
@@ -147,3 +148,66 @@ def changed_plan(
         op = found[place]
         found[place] = op.but(**{field: value * op.quality if field == "quality" else value})
     return found, setup
+
+
+@dataclass(frozen=True)
+class Before:
+    """A check before the first cut: what it is, how it is done, how long it takes, and what it does to the chance.
+
+    `now` is the route's chance as things are usually, `good` once the check has come out well; `if_not` what to do
+    where it does not.
+    """
+
+    id: str
+    words: str
+    how: str
+    if_not: str
+    minutes: float
+    now: float
+    good: float
+    mark: str
+
+    @property
+    def worth(self) -> float:
+        """How much of a chance a minute buys."""
+        return (self.good - self.now) / self.minutes
+
+
+def checks_before(
+    route: Route,
+    hole: Hole,
+    machine: Machine,
+    material: Material,
+    hardness_bhn: float | None = None,
+    seed: int = 0,
+    most: int = 2,
+    stop: Callable[[], bool] = lambda: False,
+) -> tuple[Before, ...]:
+    """The checks that raise a route's chance most for their minutes, the best first; () where none does.
+
+    Each is a run of the model with that one thing known to be good, over as many holes of `seed` as the ranking.
+    """
+    if not judged(hole, route):
+        return ()
+    asked = asked_of_hole(hole)
+    model = model_of(route, hole, machine, material, hardness_bhn, (), CHUNK)
+    if not isinstance(model, Model):
+        return ()
+    now = _chance(model, asked, seed)
+    found = []
+    for row in rows("checks_before"):
+        if stop():
+            return ()
+        changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
+        if changed is None:
+            continue
+        good = _chance(Model(*changed), asked, seed)
+        words = (row.text("words"), row.text("how"), row.text("if_not"))
+        found.append(Before(row.text("id"), *words, row.number("minutes"), now, good, row.source))
+    worth = [check for check in found if check.good - check.now >= WORTH_IT]
+    return tuple(sorted(worth, key=lambda check: -check.worth)[:most])
+
+
+def _chance(model: Model, asked: Asked, seed: int) -> float:
+    """The share of good holes over a few chunks, so that two chances can be told apart."""
+    return float(np.mean([right(model.run(CHUNK, seed + k), asked).mean() for k in range(RUNS)]))

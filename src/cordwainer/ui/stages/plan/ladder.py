@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QPainter, QPainterPath, QPen, QResizeEvent
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.lengths import INCH_MM
@@ -79,6 +79,7 @@ class Ladder(QWidget):
         self.forecast: Forecast | None = None
         self.rungs: list[ToolRung] = []
         self.leans: list[tuple[str, str]] = []
+        self.before: list[tuple[str, str, str]] = []
         self.named: list[QRectF] = []
         self.slot = Slot()
         self.slot.setParent(self)
@@ -115,11 +116,14 @@ class Ladder(QWidget):
         self._place()
         self.update()
 
-    def show_leans(self, lines: list[tuple[str, str]]) -> None:
-        """What the chance leans on: words, and the chance in 100 on the worse side."""
-        self.leans = lines
+    def show_leans(self, lines: list[tuple[str, str]], before: list[tuple[str, str, str]]) -> None:
+        """What the chance leans on, in 100 on the worse side; checks before the first cut, what they do, how."""
+        self.leans, self.before = lines, before
         told = "; ".join(f"{words}: {chance} in 100" for words, chance in lines)
-        self.setAccessibleDescription(f"The chance leans on {told}" if told else "")
+        checks = "; ".join(f"{words}: {chance} in 100" for words, chance, _ in before)
+        said = [f"The chance leans on {told}" if told else "", f"Before you cut: {checks}" if checks else ""]
+        self.setAccessibleDescription(". ".join(filter(None, said)))
+        self.setToolTip("\n".join(how for _, _, how in before))
         self.update()
 
     # -- what stands where ---------------------------------------------------------------
@@ -287,18 +291,31 @@ class Ladder(QWidget):
         self._chance(painter)
 
     def _leans(self, painter: QPainter, floor: float) -> None:
-        """What moves the chance most, in the room over the rungs, which begin at `floor`."""
-        if not self.leans or self.working or floor < 78:
+        """Checks worth their minutes, then what moves the chance most, over the rungs, which begin at `floor`."""
+        if self.working or floor < 78:
             return
-        y, right = 76.0, self._slot_left() - 24
+        y = 76.0
+        checks = [(words, chance) for words, chance, _ in self.before]
+        for head, lines, color in (
+            ("before you cut", checks, theme.BRASSINK),
+            ("leans on", self.leans, theme.INK2),
+        ):
+            y = self._told_lines(painter, head, lines, color, y, floor)
+
+    def _told_lines(
+        self, painter: QPainter, head: str, lines: list[tuple[str, str]], color: QColor, y: float, floor: float
+    ) -> float:
+        """Lines under a head, each with its chance; gives where the next begins."""
+        if not lines:
+            return y
         painter.setFont(theme.font(13))
-        painter.setPen(theme.INK2)
-        head = "leans on"
-        painter.drawText(QPointF(16, y), head)
-        x = 16 + painter.fontMetrics().horizontalAdvance(head) + 10
-        for words, chance in self.leans:
+        painter.setPen(color)
+        if y + 2 <= floor:
+            painter.drawText(QPointF(16, y), head)
+        x, right = 16 + painter.fontMetrics().horizontalAdvance(head) + 10, self._slot_left() - 24
+        for words, chance in lines:
             if y + 2 > floor:
-                return
+                return y
             painter.setFont(theme.font(13, True))
             wide = painter.fontMetrics().horizontalAdvance(chance)
             painter.setFont(theme.font(13))
@@ -310,6 +327,7 @@ class Ladder(QWidget):
             after = x + painter.fontMetrics().horizontalAdvance(shown) + 8
             write(painter, QPointF(after, y), chance, 13, True)
             y += 17
+        return y
 
     def _rung(
         self,

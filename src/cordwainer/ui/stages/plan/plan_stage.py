@@ -310,15 +310,20 @@ class PlanStage(Stage):
     def _show_leans(self) -> None:
         """The assumptions that move the chance most, each with the chance on its worse side."""
         found = self.forecasts.leans_of(self.plans.route, self.selection.hole)
-        if (found, self.selection.unit) == self._leans_shown:
+        before = self.forecasts.before_of(self.plans.route, self.selection.hole)
+        if (found, before, self.selection.unit) == self._leans_shown:
             return
-        self._leans_shown = (found, self.selection.unit)
+        self._leans_shown = (found, before, self.selection.unit)
         lines = []
         for entry in found or ():
             side, chance = entry.worst
             words = words_in(f"{entry.words}, {side}", self.selection.unit)
             lines.append((words, f"{100 * chance:.0f}"))
-        self.ladder.show_leans(lines)
+        checks = [
+            (f"{c.words}, {c.minutes:g} min", f"{100 * c.now:.0f} → {100 * c.good:.0f}", f"{c.how} {c.if_not}")
+            for c in before
+        ]
+        self.ladder.show_leans(lines, checks)
 
     # -- edits of the sequence ------------------------------------------------------------
 

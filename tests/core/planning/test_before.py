@@ -1,0 +1,56 @@
+"""Checks before the first cut: what they promise is what the model's chance becomes, on fresh seeds."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from cordwainer.core.formation.simulate import Model
+from cordwainer.core.planning.model.forward import asked_of_hole, model_of
+from cordwainer.core.planning.model.leaning import CHUNK, WORTH_IT, _chance, changed_plan, checks_before
+from cordwainer.core.planning.plan import plan_hole
+from cordwainer.core.shop.catalog import built_in
+from cordwainer.core.shop.material import material
+from cordwainer.core.tables import by_key
+from cordwainer.files import job as job_files
+from tests.jobs import job_data
+
+FRESH = 900
+
+
+@pytest.mark.parametrize("number", range(12))
+def test_what_a_check_promises_comes_true(number: int) -> None:
+    dice = random.Random(number)
+    entry = {
+        "id": "A", "kind": "sized", "diameter": f"{dice.choice([8, 12, 16, 20, 25])} mm",
+        "tolerance": dice.choice(["H6", "H7", "H7"]), "depth": f"{dice.choice([20, 32, 45])} mm", "through": True,
+    }  # fmt: skip
+    metal, shop = material(dice.choice(["low_carbon_steel", "cast_iron_gray"])), built_in("catalog")
+    machine = shop.machine("bench_lathe")
+    job = job_files.from_data(job_data(entry, units="mm", machine=machine.id, material=metal.id))
+    plan = plan_hole(job.holes[0], shop, machine, metal)
+    if not plan.routes:
+        return
+    route, hole = plan.routes[0], job.holes[0]
+    checks = checks_before(route, hole, machine, metal, most=9)
+    assert list(checks) == sorted(checks, key=lambda c: -c.worth)
+    model = model_of(route, hole, machine, metal, None, (), CHUNK)
+    assert isinstance(model, Model)
+    for check in checks:
+        assert check.good >= check.now + WORTH_IT and check.how and check.if_not and check.minutes > 0
+        row = by_key("checks_before", "id")[check.id]
+        changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
+        assert changed is not None
+        asked = asked_of_hole(hole)
+        gain = _chance(Model(*changed), asked, FRESH) - _chance(model, asked, FRESH)
+        assert gain == pytest.approx(check.good - check.now, abs=0.02)
+
+
+def test_a_tailstock_is_worth_indicating_before_a_reamer() -> None:
+    entry = {"id": "A", "kind": "sized", "diameter": "16 mm", "tolerance": "H7", "depth": "45 mm", "through": True}
+    metal, shop = material("low_carbon_steel"), built_in("catalog")
+    job = job_files.from_data(job_data(entry, units="mm", machine="bench_lathe", material=metal.id))
+    machine = shop.machine("bench_lathe")
+    route = plan_hole(job.holes[0], shop, machine, metal).routes[0]
+    assert "tailstock" in [check.id for check in checks_before(route, job.holes[0], machine, metal)]
