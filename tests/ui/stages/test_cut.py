@@ -20,9 +20,12 @@ from cordwainer.files import run as run_files
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.shade import DIM, LIGHT
 from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.cut.cut_sheets import ToldLines
 from cordwainer.ui.stages.cut.cut_stage import CutStage
+from cordwainer.ui.stages.plan.plan_stage import PlanStage
+from tests.jobs import job_data
 from tests.ui.stages import cut_driver
-from tests.ui.windows import at, heard, shut
+from tests.ui.windows import at, heard, opened, settled, shut
 
 
 class Clock:
@@ -282,3 +285,18 @@ def test_a_readout_in_the_wrong_unit_is_said(cut: CutStage, demo: Window, qtbot:
     assert any("set to inches?" in text for text in said)
     cut._move(float("nan"))
     assert cut.live_mm is None and cutting.readout.live is None
+
+
+def test_what_is_worth_its_minutes_is_said_before_the_first_cut(qtbot: QtBot, tmp_path: Path) -> None:
+    entry = {"id": "A", "kind": "sized", "diameter": "16 mm", "tolerance": "H7", "depth": "45 mm", "through": True}
+    path = tmp_path / "arm.job.json"
+    path.write_text(json.dumps(job_data(entry, units="mm", machine="bench_lathe", material="low_carbon_steel")))
+    window = opened(qtbot, path)
+    window.go("plan")
+    settled(window)
+    assert "indicate the tailstock" in at(window, PlanStage).ladder.accessibleDescription()
+    window.go("cut")
+    settled(window)
+    told = [lines.accessibleName() for lines in at(window, CutStage).sheet.findChildren(ToldLines)]
+    assert "indicate the tailstock" in told[0] and "Set it over" in told[0]
+    shut(window)

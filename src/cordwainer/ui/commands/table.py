@@ -84,7 +84,7 @@ COMMANDS: tuple[Command | None, ...] = (
     _go("go_measure", "Measure", to("measure"), "4", also="Alt+4"),
     _go("go_explain", "Explain", to("explain"), "5", also="Alt+5"),
     _go("go_crib", "Crib, and what is this drill?", to("crib"), "C"),
-    _go("go_train", "Train: judge holes without scrap", to("train"), "T"),
+    _go("go_train", "Train: judge holes without scrap", to("train"), "Ctrl+Alt+T"),
     _go("go_logbook", "Logbook, what each tool has cut", to("logbook"), "L"),
     _crib("new_shop", "New shop…", crib.new_shop, "Ctrl+Shift+N"),
     _crib("fill_crib", "Fill the crib…", crib.fill_crib),

@@ -76,7 +76,9 @@ def _batch(desk: Desk, _shell: Shell) -> Stage:
 def _cut(desk: Desk, _shell: Shell) -> Stage:
     from cordwainer.ui.stages.cut.cut_stage import CutStage
 
-    return CutStage(desk.document, desk.selection, desk.stock, desk.plans, desk.round, desk.settings)
+    return CutStage(
+        desk.document, desk.selection, desk.stock, desk.plans, desk.round, desk.settings, desk.forecasts
+    )
 
 
 def _measure(desk: Desk, _shell: Shell) -> Stage:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
@@ -15,6 +16,7 @@ from cordwainer.core.planning.machine.card import TOUCHES
 from cordwainer.core.planning.machine.run import SKIPPED
 from cordwainer.core.planning.words.felt import raised_by
 from cordwainer.core.planning.words.names import role_name, size_shown
+from cordwainer.core.planning.words.wording import words_in
 from cordwainer.ui.desk.cutting import Cutting
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.set_up import SETUP
@@ -22,6 +24,9 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit.shade import Shade
 from cordwainer.ui.stages.cut.cut_numbers import clock
 from cordwainer.ui.stages.cut.cut_sheets import CutSheet
+
+if TYPE_CHECKING:
+    from cordwainer.core.planning.model.leaning import Before
 
 REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
 
@@ -34,9 +39,16 @@ class CutAsks(QObject):
     asked = pyqtSignal()
 
     def __init__(
-        self, cutting: Cutting, selection: Selection, stock: Stock, sheet: CutSheet, shade: Shade
+        self,
+        cutting: Cutting,
+        selection: Selection,
+        stock: Stock,
+        sheet: CutSheet,
+        shade: Shade,
+        before: Callable[[], Sequence[Before]],
     ) -> None:
         super().__init__()
+        self.before = before
         self.cutting, self.selection, self.stock = cutting, selection, stock
         self.sheet, self.shade = sheet, shade
 
@@ -46,7 +58,13 @@ class CutAsks(QObject):
         """Cautions to tick, or what looked wrong, before anything else."""
         run = self.cutting.run
         if waiting and waiting[0].id == SETUP.id:
-            self.sheet.ask_setup(self.cutting.set_up.checks(), self.shade, partial(self.cutting.tick, SETUP.id))
+            worth = [
+                f"Worth {check.minutes:g} min here, {100 * check.now:.0f} to {100 * check.good:.0f} in 100: "
+                + words_in(f"{check.words}. {check.how} {check.if_not}", self.selection.unit)
+                for check in self.before()[:1]
+            ]
+            checks = (*self.cutting.set_up.checks(), *worth)
+            self.sheet.ask_setup(checks, self.shade, partial(self.cutting.tick, SETUP.id))
         elif waiting:
             self.sheet.ask_ticks(waiting[:4], self.shade, self.cutting.tick)
         elif run is not None and run.wrong:

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.files.places import Settings
 from cordwainer.ui.desk.document import Document
+from cordwainer.ui.desk.forecasts import Forecasts
 from cordwainer.ui.desk.live import Live
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.round import Round
@@ -46,6 +47,7 @@ class CutStage(Stage):
         plans: Plans,
         round_: Round,
         settings: Settings,
+        forecasts: Forecasts,
     ) -> None:
         super().__init__()
         self.selection, self.plans, self.round, self.settings = selection, plans, round_, settings
@@ -56,7 +58,10 @@ class CutStage(Stage):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self._build()
         self.ahead = CutAhead(document, selection, round_, self.following)
-        self.asks = CutAsks(self.cutting, selection, stock, self.sheet, self.shade)
+        self.asks = CutAsks(
+            self.cutting, selection, stock, self.sheet, self.shade,
+            lambda: forecasts.before_of(plans.route, selection.hole),
+        )  # fmt: skip
         self._connect()
         for told in (document.edited, selection.moved, selection.unit_changed, stock.changed, plans.arrived):
             told.connect(self._other_hole)

@@ -319,8 +319,13 @@ class PlanStage(Stage):
             side, chance = entry.worst
             words = words_in(f"{entry.words}, {side}", self.selection.unit)
             lines.append((words, f"{100 * chance:.0f}"))
+        unit = self.selection.unit
         checks = [
-            (f"{c.words}, {c.minutes:g} min", f"{100 * c.now:.0f} → {100 * c.good:.0f}", f"{c.how} {c.if_not}")
+            (
+                f"{c.words}, {c.minutes:g} min",
+                f"{100 * c.now:.0f} → {100 * c.good:.0f}",
+                words_in(f"{c.how} {c.if_not}", unit),
+            )
             for c in before
         ]
         self.ladder.show_leans(lines, checks)
