@@ -9,6 +9,8 @@ HERE = Path(__file__).resolve().parent.parent
 FOLDER = HERE / "src" / "cordwainer" / "data" / "drawings"
 NAME = "skiver_arm"
 WIDE, HIGH, THICK = 160.0, 70.0, 16.0
+SMALL = {"dimtxt": 2.5, "dimasz": 1.5, "dimexo": 1.0, "dimlfac": 1.0}
+CORNER = (40.0, 30.0)  # where the part lies in the file
 # x, y, diameter, and those about it; as drawn on the front of the arm
 HOLES = (
     (22.0, 35.0, (22.0, 30.0)),
@@ -29,7 +31,7 @@ CALLOUTS = (
     ([["Ø14 ", ("+0.027", "0"), " THRU"]], (96.0, 92.0), 3),
     (["4X Ø6.6 THRU", "⌴ Ø11 ↧ 6.8"], (132.0, 86.0), 4),
     (["Ø5 H7 ↧ 12"], (150.0, 38.0), 8),
-    (["Ø4 H7"], (70.0, -8.0), 9),  # it does not say how deep: to be asked
+    (["Ø4 H7"], (79.5, -2.0), 9),  # it does not say how deep: to be asked
 )
 NOTES = (
     "UNLESS OTHERWISE SPECIFIED:",
@@ -107,28 +109,39 @@ def make_pdf(path: Path) -> None:
 
 
 def make_dxf(path: Path) -> None:
-    """The same in model space, with leaders."""
+    """The same in model space, with leaders, and ordinates from the corner of the part."""
     import ezdxf
+
+    def at(x: float, y: float) -> tuple[float, float]:
+        return CORNER[0] + x, CORNER[1] + y
 
     document = ezdxf.new("R2010", setup=True)
     document.header["$INSUNITS"] = 4
     space = document.modelspace()
-    space.add_lwpolyline([(0, 0), (WIDE, 0), (WIDE, HIGH), (0, HIGH)], close=True)
+    space.add_lwpolyline([at(0, 0), at(WIDE, 0), at(WIDE, HIGH), at(0, HIGH)], close=True)
     for x, y, sizes in HOLES:
         for size in sizes:
-            space.add_circle((x, y), size / 2)
-    for lines, at, hole in CALLOUTS:
+            space.add_circle(at(x, y), size / 2)
+    for x in sorted({hole[0] for hole in HOLES}):
+        low = min(hole[1] for hole in HOLES if hole[0] == x)
+        space.add_ordinate_x_dim(at(x, low), (0, -low - 6), origin=CORNER, override=SMALL).render()
+    for y in sorted({hole[1] for hole in HOLES}):
+        near = min(hole[0] for hole in HOLES if hole[1] == y)
+        space.add_ordinate_y_dim(at(near, y), (-near - 6, 0), origin=CORNER, override=SMALL).render()
+    for lines, begins, hole in CALLOUTS:
         text = []
         for line in lines:
             words = ""
             for piece in _words(line):
                 words += f"\\S{piece[0]}^ {piece[1]};" if isinstance(piece, tuple) else str(piece)
             text.append(words.replace("Ø", "%%c").replace("↧", "{\\Fgdt;x}").replace("⌴", "{\\Fgdt;v}"))
-        space.add_mtext("\\P".join(text), dxfattribs={"insert": at, "char_height": 2.5, "attachment_point": 1})
+        placed = {"insert": at(*begins), "char_height": 2.5, "attachment_point": 1}
+        space.add_mtext("\\P".join(text), dxfattribs=placed)
         x, y, sizes = HOLES[hole]
-        space.add_leader([(x + 0.7071 * sizes[0] / 2, y + 0.7071 * sizes[0] / 2), (at[0] - 1.5, at[1] - 1.5)])
+        reach = 0.7071 * sizes[0] / 2
+        space.add_leader([at(x + reach, y + reach), at(begins[0] - 1.5, begins[1] - 1.5)])
     for number, note in enumerate((*NOTES, "MATERIAL: C45", "16 THICK")):
-        space.add_text(note, height=2.5).set_placement((0, -20 - 4.5 * number))
+        space.add_text(note, height=2.5).set_placement(at(0, -24 - 4.5 * number))
     document.saveas(path)
 
 

@@ -67,20 +67,6 @@ class Drawing:
             found.setdefault((circle.layer, round(circle.diameter, 6)), []).append(circle)
         return found
 
-    @property
-    def extent(self) -> tuple[float, float, float, float]:
-        """Left, lower, right and upper end of the circles, in the drawing's units; zeros without any."""
-        if not self.circles:
-            return 0.0, 0.0, 0.0, 0.0
-        low_x = min(c.x - c.diameter / 2 for c in self.circles)
-        low_y = min(c.y - c.diameter / 2 for c in self.circles)
-        return (
-            low_x,
-            low_y,
-            max(c.x + c.diameter / 2 for c in self.circles),
-            max(c.y + c.diameter / 2 for c in self.circles),
-        )
-
 
 def read(path: Path, told: Callable[[int, int], bool] = lambda done, of: False) -> Drawing:
     """A drawing file. Raises `InputError` for what is no DXF, too large, or damaged past mending.

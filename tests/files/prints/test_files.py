@@ -154,3 +154,30 @@ def test_it_reads_from_the_terminal(tmp_path: Path) -> None:
     assert len(job_files.load(out).holes) == 5
     again = CliRunner().invoke(cli, ["read", str(drawing), "-o", str(out)])
     assert again.exit_code == 2 and "--force" in again.stderr
+
+
+@pytest.mark.parametrize("how", ["ordinate", "edges", "chain", "none"])
+def test_places_are_counted_from_where_the_dimensions_start(how: str, tmp_path: Path) -> None:
+    document = ezdxf.new("R2010", setup=True)
+    document.header["$INSUNITS"] = 4
+    space = document.modelspace()
+    zero, holes = (112.0, 58.0), [(20.0, 15.0), (60.0, 15.0), (60.0, 40.0)]
+    centers = [(zero[0] + x, zero[1] + y) for x, y in holes]
+    for number, (x, y) in enumerate(centers):
+        space.add_circle((x, y), 4)
+        before = zero if number == 0 or how == "edges" else centers[number - 1]
+        if how == "ordinate":
+            space.add_ordinate_x_dim((x, y), (0, 12), origin=zero).render()
+            space.add_ordinate_y_dim((x, y), (12, 0), origin=zero).render()
+        elif how != "none":
+            space.add_linear_dim(base=(x, y - 30), p1=(before[0], zero[1]), p2=(x, y)).render()
+            space.add_linear_dim(base=(x + 30, y), p1=(zero[0], before[1]), p2=(x, y), angle=90).render()
+    space.add_text("3X %%c8 H8 THRU 12", height=2.5).set_placement((zero[0] + 70, zero[1] + 48))
+    document.saveas(tmp_path / "plate.dxf")
+    review = of_print(read_print(tmp_path / "plate.dxf", "mm"))
+    assert review.zero == pytest.approx(zero if how != "none" else (0.0, 0.0))
+    entries, _ = review.take(review.sure(), [])
+    shift = (0.0, 0.0) if how != "none" else zero
+    assert {tuple(p) for p in entries[0]["places"]} == {
+        (f"{x + shift[0]:g} mm", f"{y + shift[1]:g} mm") for x, y in holes
+    }

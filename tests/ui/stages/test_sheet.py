@@ -177,7 +177,16 @@ def test_a_drawing_is_dropped_and_a_bad_one_is_told(window: Window, qtbot: QtBot
     stage = at(window, SheetStage)
     assert window.stage == "sheet" and "6 callouts for 10 circles" in words(stage)
     assert stage.zero_row.isVisible()
+    assert stage.zero.value == "dimensions"  # the file's own zero lies off the part
+
+    def taken() -> set[tuple[float, float]]:
+        press(qtbot, stage.take_all)
+        return {p for hole in window.desk.document.job.holes for p in hole.places_mm}
+
+    assert (122.0, 52.0) in taken()  # as its ordinates say
+    window.run("undo")
+    stage.zero.boxes["own"].click()
+    assert (162.0, 82.0) in taken()
+    window.run("undo")
     stage.zero.boxes["corner"].click()
-    press(qtbot, stage.take_all)
-    places = {p for hole in window.desk.document.job.holes for p in hole.places_mm}
-    assert (137.7, 4.7) not in places and min(x for x, _ in places) < 22  # counted from the lowest left circle
+    assert {(0.0, 0.0), (100.0, 17.0)} <= taken()  # from the large bore's center

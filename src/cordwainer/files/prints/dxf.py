@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import CordwainerError, InputError, StoppedError
+from cordwainer.core.prints.datum import Span, datum
 from cordwainer.core.prints.sheets import MOST_RUNS, Circle, Sheet
 from cordwainer.core.prints.words import Point, Run
 from cordwainer.files.drawing import MOST_PARTS, Drawing, entities, opened, read_opened
@@ -18,21 +19,26 @@ FAR = 1e9
 MOST_LINES, MOST_SHEETS = 60_000, 40
 SAG_SHARE, MOST_POINTS = 0.01, 64
 FRAME_CODES = {"j": "⌖", "b": "⊥", "f": "∥", "r": "◎", "g": "⌭", "n": "Ø", "m": ""}
-TURN = 360.0
+TURN, LEAN_DEG = 360.0, 0.01
 
 
 @dataclass
 class Drawn:
     """A DXF drawing read: its sheets with their text, what its lines and leaders say, its circles.
 
-    `lines` are polylines a sheet, in the drawing's units; `leaders` are tips with where their text begins.
+    `lines` are polylines a sheet, in the drawing's units, and `seen` those with the lines of dimensions, to be
+    looked at; `leaders` are tips with where their text begins. `zero` is where the dimensions of the model start
+    from, None where they do not say; `damaged` parts made no sense.
     """
 
     drawing: Drawing
     sheets: list[Sheet] = field(default_factory=list)
     lines: list[list[list[Point]]] = field(default_factory=list)
+    seen: list[list[list[Point]]] = field(default_factory=list)
     leaders: list[list[tuple[Point, Point]]] = field(default_factory=list)
     circles: list[list[Circle]] = field(default_factory=list)
+    zero: Point | None = None
+    damaged: int = 0
 
 
 def read_dxf(path: Path, told: Callable[[int, int], bool] = lambda done, of: False) -> Drawn:
@@ -67,12 +73,16 @@ def _take_space(drawn: Drawn, name: str, space: Any, told: Callable[[int, int], 
     if not model and not hand.runs:
         return
     circles = [Circle(c.x, c.y, c.diameter, c.layer) for c in drawn.drawing.circles] if model else []
+    if model:
+        drawn.zero = datum(hand.ordinates, hand.spans, circles)
     left, low, right, top = _extent(hand, circles)
     runs = tuple(hand.runs[:MOST_RUNS])
     drawn.sheets.append(
         Sheet(len(drawn.sheets), right - left, top - low, runs, left, low, max(len(hand.runs) - MOST_RUNS, 0))
     )
+    drawn.damaged += hand.damaged
     drawn.lines.append(hand.lines)
+    drawn.seen.append(hand.lines + hand.dimensioned)
     drawn.leaders.append(hand.leaders)
     drawn.circles.append(circles)
 
@@ -101,6 +111,11 @@ def _extent(hand: _Hand, circles: list[Circle]) -> tuple[float, float, float, fl
     return min(xs) - air, min(ys) - air, max(xs) + air, max(ys) + air
 
 
+def _near(*values: float) -> bool:
+    """Whether these are places of a drawing at all."""
+    return all(abs(value) < FAR for value in values)
+
+
 class _Hand:
     """Takes the parts of a space one by one."""
 
@@ -108,6 +123,9 @@ class _Hand:
         self.runs: list[Run] = []
         self.lines: list[list[Point]] = []
         self.leaders: list[tuple[Point, Point]] = []
+        self.ordinates: list[Point] = []
+        self.spans: list[Span] = []
+        self.dimensioned: list[list[Point]] = []
         self.damaged = 0
 
     def take(self, entity: Any) -> None:
@@ -142,6 +160,7 @@ class _Hand:
 
     def _dimension(self, entity: Any) -> None:
         """A dimension's words as drawn, else as its style would draw them; a diameter's center is its tip."""
+        self._start_of(entity)
         lines = dxf_text.dimension_lines(entity)
         if not lines:
             return
@@ -150,7 +169,7 @@ class _Hand:
         height = abs(float(style.get("dimtxt", dxf_text.DEFAULT_HEIGHT) or 0)) * scale
         at = entity.dxf.get("text_midpoint") or entity.dxf.get("defpoint")
         turned = float(entity.dxf.get("text_rotation", 0.0))
-        drawn = self._drawn_text(entity)
+        drawn = self._drawn(entity)
         height = height or dxf_text.DEFAULT_HEIGHT
         self.runs += drawn or dxf_text.note_runs(lines, at.x, at.y, height, turned, 5)
         if entity.dimtype == dxf_text.DIAMETER:
@@ -158,20 +177,36 @@ class _Hand:
             if one is not None and other is not None:
                 self.leaders.append((((one.x + other.x) / 2, (one.y + other.y) / 2), (at.x, at.y)))
 
-    def _drawn_text(self, entity: Any) -> list[Run]:
-        """The text a dimension is drawn with, from its own block.
+    def _start_of(self, entity: Any) -> None:
+        """Where an ordinate is counted from, or the two ends of a length along x or y."""
+        if entity.dimtype == dxf_text.ORDINATE:
+            zero = entity.dxf.defpoint
+            self.ordinates += [(zero.x, zero.y)] if _near(zero.x, zero.y) else []
+        if entity.dimtype not in (dxf_text.LINEAR, dxf_text.ALIGNED):
+            return
+        one, other = entity.dxf.get("defpoint2"), entity.dxf.get("defpoint3")
+        if one is None or other is None or not _near(one.x, one.y, other.x, other.y):
+            return
+        leans = float(entity.dxf.get("angle", 0.0))
+        if entity.dimtype == dxf_text.ALIGNED:
+            leans = math.degrees(math.atan2(other.y - one.y, other.x - one.x))
+        quarter = leans % (TURN / 2)
+        if min(abs(quarter - square) for square in (0.0, TURN / 4, TURN / 2)) < LEAN_DEG:
+            self.spans.append(Span((one.x, one.y), (other.x, other.y), abs(quarter - TURN / 4) > LEAN_DEG))
 
-        Not where its style sets a tolerance in a file that keeps places: what is drawn may be in several pieces.
+    def _drawn(self, entity: Any) -> list[Run]:
+        """The text a dimension is drawn with, from its own block; its lines are kept to be looked at.
+
+        No text where its style sets a tolerance in a file that keeps places: it may be drawn in several pieces.
         """
-        style = entity.override()
-        tolerance = style.get("dimtol", 0) or style.get("dimlim", 0)
-        if tolerance and entity.doc.dxfversion > "AC1009":
-            return []
         block, inner = entity.get_geometry_block(), _Hand()
         for part in block or ():
-            if part.dxftype() in ("TEXT", "MTEXT"):
+            if part.dxftype() in ("TEXT", "MTEXT", "LINE", "ARC", "LWPOLYLINE"):
                 inner.take(part)
-        return inner.runs
+        self.dimensioned += inner.lines[: max(MOST_LINES - len(self.dimensioned), 0)]
+        style = entity.override()
+        tolerance = style.get("dimtol", 0) or style.get("dimlim", 0)
+        return [] if tolerance and entity.doc.dxfversion > "AC1009" else inner.runs
 
     def _lead(self, points: list[Point]) -> None:
         if len(points) >= 2:
@@ -230,5 +265,5 @@ class _Hand:
         self._keep(points[: MOST_POINTS * 16])
 
     def _keep(self, points: list[Point]) -> None:
-        if len(points) >= 2 and all(abs(v) < FAR for p in points for v in p):
+        if len(points) >= 2 and all(_near(*p) for p in points):
             self.lines.append(points)

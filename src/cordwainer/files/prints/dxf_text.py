@@ -11,7 +11,8 @@ from cordwainer.core.prints.words import Run
 
 WIDE, LINE_PITCH, MOST_TEXT = 0.72, 1.66, 4000
 DEFAULT_HEIGHT = 2.5
-DIAMETER, RADIUS, ORDINATE = 3, 4, 6
+LINEAR, ALIGNED, DIAMETER, RADIUS, ORDINATE = 0, 1, 3, 4, 6
+ALONG_X = 64  # set in the kind of an ordinate along x
 _STACK = re.compile(r"\\S([^;^#/\\]*)([\^#/])\s*([^;\\]*);")
 _UNICODE = re.compile(r"\\U\+([0-9A-Fa-f]{4})")
 
@@ -133,7 +134,7 @@ def dimension_lines(entity: Any) -> list[str]:
     """What a dimension says, with its style's sign, places and tolerance; empty for angles and suppressed text."""
     kind = entity.dimtype
     own = str(entity.dxf.get("text", "") or "")
-    if kind not in (0, 1, DIAMETER, RADIUS, ORDINATE) or own == " ":
+    if kind not in (LINEAR, ALIGNED, DIAMETER, RADIUS, ORDINATE) or own == " ":
         return []
     style = _Style(entity)
     sign = {DIAMETER: "Ø", RADIUS: "R"}.get(kind, "")
@@ -155,7 +156,7 @@ class _Style:
         return default if found is None else found
 
     def measured(self, sign: str) -> str:
-        value = float(self.entity.get_measurement()) * float(self.get("dimlfac", 1.0) or 1.0)
+        value = self._length() * float(self.get("dimlfac", 1.0) or 1.0)
         figure = self._figure(value, int(self.get("dimdec", 4 if self._inch() else 2)))
         post = str(self.get("dimpost", "") or "")
         text = post.replace("<>", figure) if "<>" in post else figure + post
@@ -171,6 +172,13 @@ class _Style:
                 return f"{text} %%p{self._figure(plus, places)}"
             return f"{text} {plus:+.{places}f}/{-minus:+.{places}f}"
         return text
+
+    def _length(self) -> float:
+        """What it measures in the drawing's units; of an ordinate, along its own axis from its zero."""
+        if self.entity.dimtype != ORDINATE:
+            return float(self.entity.get_measurement())
+        zero, at = self.entity.dxf.defpoint, self.entity.dxf.defpoint2
+        return abs(float(at.x - zero.x if self.entity.dxf.dimtype & ALONG_X else at.y - zero.y))
 
     def _inch(self) -> bool:
         return int(self.entity.doc.header.get("$MEASUREMENT", 1)) == 0

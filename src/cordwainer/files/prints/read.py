@@ -58,6 +58,8 @@ def _dxf(path: Path, unit: str, told: Told) -> Print:
         free += ties.free
         words += [ties.words] if circles else []
     said = words or list(read.said)  # circles say enough where there is no text
+    if drawn.damaged:
+        said = [*said, f"{drawn.damaged} of its parts cannot be read"]
     return Print(path, replace(read, found=tuple(found), free=tuple(free), said=tuple(said)), drawn)
 
 

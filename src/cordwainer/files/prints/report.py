@@ -43,6 +43,7 @@ def review_data(review: Review, entries: Sequence[dict[str, Any]] = ()) -> dict[
             }
             for item in review.items
         ],
+        "zero": [round(v, 4) for v in review.zero] if review.unit_mm is not None else None,
         "circles_without_callout": [
             {"x": round(c.x, 4), "y": round(c.y, 4), "diameter": round(c.diameter, 4)} for c in review.read.free
         ],
@@ -62,6 +63,9 @@ def review_lines(review: Review, left: Sequence[str] = ()) -> list[str]:
         ("material", notes.material),
     ):
         lines += [f"  {words}: {value}"] if value else []
+    if review.zero != (0.0, 0.0):
+        x, y = (f"{value:g}" for value in review.zero)
+        lines.append(f"  x, y from: where its dimensions start, ({x}, {y}) {review.unit} in it")
     for item in review.items:
         if item.state == NO_HOLE:
             continue

@@ -239,6 +239,7 @@ def of_print(found: Print) -> Review:
     thick = parse(read.notes.thickness, read.unit) if read.notes.thickness else None
     review = Review(found.path, read, items, read.unit, thick, unit_mm=unit_mm, said=read.said)
     if found.drawn is not None:
+        review.zero = found.drawn.zero or (0.0, 0.0)
         review.unit_said = found.drawn.drawing.unit is not None or read.notes.unit is not None
         groups: dict[tuple[str, float], list[Circle]] = {}
         for circle in read.free:

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 from cordwainer.core.errors import CordwainerError
 from cordwainer.core.lengths import parse
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
+from cordwainer.core.prints.datum import lower_left
 from cordwainer.core.prints.signs import spoken
 from cordwainer.core.prints.words import Box
 from cordwainer.files.prints.report import reading_words
@@ -93,11 +94,13 @@ class SheetStage(Stage):
         box.addWidget(asked)
         self.zero_row, line = line_of((18, 0, 14, 0), 8)
         self.zero = Choices(
-            "Zero", [("own", "the drawing's zero"), ("corner", "lowest left circle")], QSize(150, 30)
+            "Zero of x and y",
+            [("own", "of the file"), ("corner", "lower left hole"), ("dimensions", "of dimensions")],
+            QSize(118, 30),
         )
         self.zero.set_value("own")
         self.zero.chosen.connect(self._set_zero)
-        fill(line, text_label("x, y from", 15), self.zero, None)
+        fill(line, text_label("Zero", 15), self.zero, None)
         box.addWidget(self.zero_row)
         box.addWidget(Rule())
         self.list = Column(NONE, 0)
@@ -151,7 +154,10 @@ class SheetStage(Stage):
         """Another drawing: its first sheet, the first in doubt in hand."""
         self.number, self.order = 0, []
         self.thickness.setText(str(review.thickness) if review.thickness is not None else "")
-        self.zero.set_value("own")
+        drawn = self.prints.drawn
+        dimensioned = drawn is not None and drawn.zero is not None
+        self.zero.boxes["dimensions"].setVisible(dimensioned)
+        self.zero.set_value("dimensions" if dimensioned else "own")
         first = next((k for k, item in enumerate(review.items) if item.state == DOUBT), -1)
         self.prints.index = first if first >= 0 else (0 if review.items else -1)
         self.trouble.setText("")
@@ -205,7 +211,7 @@ class SheetStage(Stage):
         items = tuple((k, item) for k, item in enumerate(review.items) if item.found.sheet == number)
         if drawn is not None:
             free = review.read.free if number == 0 else ()
-            shows = Shown(sheet, items, drawn.lines[number], drawn.circles[number], free)
+            shows = Shown(sheet, items, drawn.seen[number], drawn.circles[number], free)
         else:
             shows = Shown(sheet, items, picture=lambda scale: self.prints.picture(number, scale))
         self.view.show_sheet(shows, self.prints.index)
@@ -312,8 +318,9 @@ class SheetStage(Stage):
         if review is None or drawn is None:
             return
         self.zero.set_value(value or "own")
-        left, low, _, _ = drawn.drawing.extent
-        review.zero = (left, low) if value == "corner" else (0.0, 0.0)
+        corner = lower_left(circle for sheet in drawn.circles for circle in sheet)
+        chosen = {"corner": corner, "dimensions": drawn.zero}.get(value or "own")
+        review.zero = chosen or (0.0, 0.0)
 
     def _mark(self) -> None:
         self.view.marking = not self.view.marking
