@@ -18,10 +18,13 @@ from pathlib import Path
 import pytest
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.learning.oversize import HoleCut, believe
 from cordwainer.core.planning.machine.run import Event
+from cordwainer.core.shop.catalog import built_in
 from cordwainer.files.run import Record, begin_line
 from cordwainer.logbook.book import Book, Filter, LogbookError, Measurement
 from cordwainer.logbook.carry import as_data, export_csv, export_json, import_json
+from cordwainer.logbook.scrap import scrap_hole
 from cordwainer.logbook.tables import downgrade
 from tests.core.learning.test_oversize import drill
 
@@ -363,4 +366,23 @@ def test_holes_between_regrinds(tmp_path: Path) -> None:
     book.strike(run(6).id)
     assert book.grinds()[own] == (1, [3, 2])
     assert book.paces() == []  # no prediction was kept with these
+    book.close()
+
+
+def test_a_hole_in_scrap_counts_as_one_of_the_very_drill(tmp_path: Path) -> None:
+    tool = next(t for t in built_in("catalog").of_kind("drill") if t.designation == "8 mm")
+    at = datetime(2026, 3, 2, 9, 30, tzinfo=UTC)
+    book = Book(tmp_path / "book.sqlite", lambda: at)
+    with pytest.raises(InputError, match="no hole of 8 mm"):
+        scrap_hole(tool, 9.1, 3.0, "low_carbon_steel", "bench_lathe", at)
+    for left in (8.21, 8.19):
+        book.take_rows(scrap_hole(tool, left, 3.0, "low_carbon_steel", "bench_lathe", at))
+    belief = book.beliefs([tool], lambda name: name, "low_carbon_steel")[tool.id]
+    assert belief.holes == 2 and belief.over_mm == pytest.approx(0.2)
+    alone = believe(tool, [HoleCut(over, 3.0, "low_carbon_steel") for over in (0.21, 0.19)], "low_carbon_steel")
+    assert belief.mean == pytest.approx(alone.mean) and belief.mean > 1.5
+    kept = book.search()[0]
+    assert kept.name == "scrap hole" and kept.verdict == "" and book.paces() == []
+    book.strike(kept.id)
+    assert book.beliefs([tool], lambda name: name, "")[tool.id].holes == 1
     book.close()

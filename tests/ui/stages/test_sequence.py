@@ -23,8 +23,9 @@ from cordwainer.ui.kit.basics import Field, Link
 from cordwainer.ui.kit.scale import set_scale
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
+from cordwainer.ui.stages.first.first_stage import FirstStage
 from cordwainer.ui.stages.plan.plan_stage import PlanStage
-from tests.ui.windows import at, planned, settled, shut, words
+from tests.ui.windows import at, planned, settled, shut, typed, words
 
 
 @pytest.fixture
@@ -303,3 +304,35 @@ def test_a_drill_whose_holes_all_come_out_alike_still_stands_on_the_ladder(demo:
     ladder.forecast = replace(shown, steps=alike)
     ladder.resize(ladder.width() - 1, ladder.height())
     assert not ladder.grab().isNull() and len(ladder.rungs) > 3
+
+
+def test_a_hole_in_scrap_typed_on_the_card_counts_and_the_plan_moves(window: Window, qtbot: QtBot) -> None:
+    """A drill that cuts far over is found out before the job: its expected hole grows, its limits are broken."""
+    desk = window.desk
+    typed(qtbot, at(window, FirstStage).field, "12 +0.25/-0 thru 20")
+    window.go("plan")
+    settled(window)
+    stage, index = plan_of(window), drill_index(window, -1)
+    desk.plans.select_operation(index)
+    settled(window)
+
+    def tried(text: str) -> str:
+        link(window, "no hole of it yet").click()
+        field = next(f for f in stage.card.findChildren(Field) if f.accessibleName().startswith("Size of a hole"))
+        typed(qtbot, field, text)
+        settled(window)
+        return window.notice.words.text()
+
+    before = desk.plans.operation
+    assert before is not None and before.tool is not None and before.expected_mm is not None
+    assert "That is no hole of 12 mm" in tried("14 mm") and not desk.log.path.exists()
+    over = before.tool.diameter_mm + 0.2
+    assert "0.200 mm over in scrap" in tried(f"{over:g} mm")
+    same = next(t for t in desk.stock.shop.tools if t.id == before.tool.id)
+    assert same.learned_holes == 1 and same.oversize_factor > 1.4
+    now = desk.plans.operation
+    assert (
+        now is not None
+        and now.tool is not None
+        and (now.tool.id != before.tool.id or (now.expected_mm or 0) > before.expected_mm + 0.02)
+    )

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.lengths import in_unit
 from cordwainer.files.places import data_folder
 from cordwainer.ui.desk.background import BOOK, FIRST, IDLE, NEXT, Answer, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
@@ -22,6 +23,7 @@ from cordwainer.ui.desk.stock import Stock
 
 if TYPE_CHECKING:
     from cordwainer.core.measuring.finding import Finding, Measured
+    from cordwainer.core.planning.words.operation import Operation
     from cordwainer.files import run as run_files
     from cordwainer.logbook.book import Book
 
@@ -210,6 +212,20 @@ class Log(QObject):
         put = putting(path, hole_id, number, measured, finding)
         told = self._kept if finding is not None else lambda made: None
         self.ask(put, told, ("readings", path, hole_id, number), after_ms=AGAIN_MS)
+
+    def take_scrap(self, operation: Operation, left_mm: float) -> str:
+        """A hole that an operation's drill left in scrap; gives what is to be said. Raises `InputError`."""
+        from cordwainer.logbook.scrap import scrap_hole
+
+        tool, job = operation.tool, self.document.job
+        assert tool is not None
+        rows = scrap_hole(tool, left_mm, operation.previous_mm, job.material.id, self.stock.machine.id, now())
+        if not self.wanted:
+            return DEMO
+        self.ask(lambda book: book.take_rows(rows), lambda _none: self.learn())
+        unit = self.selection.unit
+        over = f"{in_unit(left_mm - tool.diameter_mm, unit, 3, 4)} {unit}"
+        return f"The {tool.designation} drill left {over} over in scrap. Kept in the logbook, as one hole of it."
 
     def _kept(self, made: object) -> None:
         """Readings of a hole that was never finished here wait for that; said once a job."""

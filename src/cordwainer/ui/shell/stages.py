@@ -51,7 +51,14 @@ def _plan(desk: Desk, _shell: Shell) -> Stage:
     from cordwainer.ui.stages.plan.plan_stage import PlanStage
 
     return PlanStage(
-        desk.document, desk.selection, desk.stock, desk.plans, desk.readings, desk.forecasts, desk.sequence
+        desk.document,
+        desk.selection,
+        desk.stock,
+        desk.plans,
+        desk.readings,
+        desk.forecasts,
+        desk.sequence,
+        desk.log,
     )
 
 

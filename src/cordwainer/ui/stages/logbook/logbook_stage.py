@@ -225,7 +225,8 @@ class LogbookStage(Stage):
         self.reground.show()
         self.key.show()
         kind = "drill" if tool.kind in ("drill", "core_drill", "spade_drill") else tool.kind
-        self.title.setText(f"{tool.name}, {kind.replace('_', ' ')}: {len(self.past)} measured holes")
+        holes = "hole" if len(self.past) == 1 else "holes"
+        self.title.setText(f"{tool.name}, {kind.replace('_', ' ')}: {len(self.past)} measured {holes}")
         self.plot.show_history(tool, self.past, self.selection.unit, kind)
         self.steady.setText(self._steady())
         self._learned()
@@ -262,7 +263,8 @@ class LogbookStage(Stage):
         unit = self.selection.unit
         over = in_unit(belief.over_mm, unit, 3, 4)
         sure = f"{100 * belief.mean:.0f} % of the handbook's oversize, give or take {200 * belief.sd_of_mean:.0f}"
-        weighs = f"{belief.holes} holes weigh {belief.weight:.1f} against the handbook's 1"
+        holes = "hole weighs" if belief.holes == 1 else "holes weigh"
+        weighs = f"{belief.holes} {holes} {belief.weight:.1f} against the handbook's 1"
         self.about.setText(f"Cuts {over} {unit} over in the mean; plans count on {sure} ({weighs}).")
 
     def search(self) -> None:
@@ -340,7 +342,7 @@ class LogbookStage(Stage):
             (hole.job, 186),
             (hole.material.replace("_", " "), 156),
             (size, 58),
-            (VERDICT_WORDS.get(hole.verdict, "not measured"), 104),
+            (VERDICT_WORDS.get(hole.verdict, "not measured" if over_mm is None else "not judged"), 104),
         )
         for text, wide in words:
             label = text_label(text, 14, color=theme.INK2 if struck else theme.INK)

@@ -21,9 +21,11 @@ if TYPE_CHECKING:
 
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.words.operation import DepthReading, Operation, Route
+    from cordwainer.core.shop.tool import Tool
 
 CARD_WIDTH = 284
 TYPED_DEPTH = ("drill", "ream")
+MAY_BE_TRIED = ("drill", "core_drill", "spade_drill")
 DEEP_WORDS = {
     "core_drill": "Full Ø to",
     "spade_drill": "Full Ø to",
@@ -45,6 +47,7 @@ class StepCard(Pane):
     speed_asked = pyqtSignal(float)
     depth_asked = pyqtSignal(str)
     bite_asked = pyqtSignal(str)
+    scrap_asked = pyqtSignal(str)
 
     def __init__(self) -> None:
         super().__init__(theme.HI, "l")
@@ -163,6 +166,8 @@ class StepCard(Pane):
             self.content.add(self._depth(operation.depth_mm, operation.tip_mm, unit))
         if operation.kind == "drill" and self.hole is not None:
             self.content.add(self._bite(self.hole, unit))
+        if operation.kind in MAY_BE_TRIED and operation.sizes_hole and operation.tool is not None:
+            self.content.add(self._scrap(operation.tool))
         lines = [*_cut_lines(operation, unit), *_left_lines(operation, unit)]
         for name, value in lines:
             self.content.add(Rule())
@@ -250,6 +255,17 @@ class StepCard(Pane):
         named = f"Bites of {own}, change", "Bite"
         tip = "Type a bite of your own for this hole; nothing typed goes by the rule"
         return self._typed("Bites of", own, named, tip, self.bite_asked.emit, "")
+
+    def _scrap(self, tool: Tool) -> QWidget:
+        """What this very drill left in scrap, typed once it is measured; it counts as a hole of the drill."""
+        made = tool.learned_holes
+        known = f"of {made} {'hole' if made == 1 else 'holes'}" if made else "no hole of it yet"
+        named = f"Tried in scrap, {known}, type another", "Size of a hole in scrap with this drill"
+        tip = (
+            "Drill a hole in scrap of the same material the same way, measure it, and type its size: "
+            "it counts as a hole of this very drill"
+        )
+        return self._typed("Tried in scrap", known, named, tip, self.scrap_asked.emit, "")
 
     def _typed(
         self, head: str, shown: str, named: tuple[str, str], tip: str, ask: Callable[[str], None], after: str

@@ -16,6 +16,7 @@ from cordwainer.files.job import practice_in
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.forecasts import Forecasts
+from cordwainer.ui.desk.log import Log
 from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
@@ -52,10 +53,11 @@ class PlanStage(Stage):
         readings: Readings,
         forecasts: Forecasts,
         sequence: Sequence,
+        log: Log,
     ) -> None:
         super().__init__()
         self.document, self.selection, self.stock, self.plans = document, selection, stock, plans
-        self.readings, self.forecasts, self.sequence = readings, forecasts, sequence
+        self.readings, self.forecasts, self.sequence, self.log = readings, forecasts, sequence, log
         row = across(self, NONE, 0)
         row.addWidget(self._left())
         row.addLayout(self._middle(), 1)
@@ -145,6 +147,7 @@ class PlanStage(Stage):
             lambda text: self._try(lambda e: e.set_depth(self.selection.operation_index, text))
         )
         self.card.bite_asked.connect(self._set_bite)
+        self.card.scrap_asked.connect(self._take_scrap)
         self.forecasts.ready.connect(self.refresh)
 
     def _set_bite(self, text: str) -> None:
@@ -154,6 +157,16 @@ class PlanStage(Stage):
             self.selection.edit_hole(f"Bites of {bite}" if bite else "Bites by the rule", peck=bite)
         except CordwainerError as bad:
             self.said.emit(str(bad))
+
+    def _take_scrap(self, text: str) -> None:
+        """A hole measured that the selected drill left in scrap."""
+        operation = self.plans.operation
+        if operation is None or operation.tool is None:
+            return
+        try:
+            self.said.emit(self.log.take_scrap(operation, parse(text, self.selection.unit).mm))
+        except CordwainerError as bad:
+            self.said.emit(f"{str(bad)[:1].upper()}{str(bad)[1:]}")
 
     def refresh(self) -> None:
         """Mirror the hole in hand; while a plan is worked out the last one stays, until that takes long."""
