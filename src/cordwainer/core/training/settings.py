@@ -67,9 +67,11 @@ def _hole(setting: Setting) -> Hole:
     found = read_callout(setting.callout)
     assert found.diameter is not None and found.tolerance is not None and found.depth is not None
     limits = written_limits(found.diameter.exact_mm, found.tolerance)
+    place = found.position.mm if found.position is not None else None
     return Hole(
-        "A", "sized", found.diameter, found.depth, found.through, limits, setting.part, tolerance=found.tolerance
-    )
+        "A", "sized", found.diameter, found.depth, found.through, limits, setting.part, tolerance=found.tolerance,
+        position_tolerance_mm=place,
+    )  # fmt: skip
 
 
 @lru_cache(maxsize=32)
