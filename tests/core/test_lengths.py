@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pickle
 from fractions import Fraction
 
 import pytest
@@ -63,6 +64,8 @@ def test_refuses_with_the_mend(text: str, mend: str) -> None:
     with pytest.raises(InputError) as caught:
         parse(text)
     assert mend in caught.value.problem
+    again = pickle.loads(pickle.dumps(caught.value))
+    assert (str(again), again.field) == (str(caught.value), caught.value.field)
 
 
 @pytest.mark.parametrize("value", [12, 12.5, True, None, [], float("nan")])

@@ -16,6 +16,10 @@ class InputError(CordwainerError, ValueError):
         self.problem = problem
         super().__init__(f"{field}: {problem}" if field else problem)
 
+    def __reduce__(self) -> tuple[type, tuple[str, str]]:
+        """Made anew from both of its words in another process."""
+        return type(self), (self.field, self.problem)
+
     def inside(self, prefix: str) -> "InputError":
         """The same error seen from one level further out."""
         if not self.field:

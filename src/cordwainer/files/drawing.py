@@ -21,7 +21,7 @@ from cordwainer.core.errors import CordwainerError, InputError, StoppedError
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, parse
 from cordwainer.files.hole_csv import free_id
 from cordwainer.files.shown import shown
-from cordwainer.files.writing import why
+from cordwainer.files.writing import why_unread
 
 UNITS = {1: "in", 4: "mm", 5: "cm", 6: "m", 2: "ft", 8: "µin", 9: "mil", 13: "µm"}
 IN_MM = {
@@ -91,7 +91,7 @@ def opened(path: Path) -> Any:
     try:
         size = path.stat().st_size
     except OSError as bad:
-        raise InputError("", f"{path.name} could not be read: {why(bad)}") from None
+        raise InputError("", f"{path.name} could not be read: {why_unread(bad)}") from None
     if size > MOST_BYTES:
         raise InputError(
             "", f"{path.name} has {size / 1e6:.0f} MB; drawings to {MOST_BYTES / 1e6:.0f} MB are read"

@@ -37,6 +37,9 @@ WHY = {
 }
 
 
+UNREAD = {errno.ENOENT: "there is no such file", errno.EACCES: "reading it is not allowed"}
+
+
 def why(bad: OSError) -> str:
     """An error of the system in plain words, whatever its language.
 
@@ -44,6 +47,15 @@ def why(bad: OSError) -> str:
     'the disk is full'
     """
     return WHY.get(bad.errno or 0, bad.strerror or str(bad))
+
+
+def why_unread(bad: OSError) -> str:
+    """Why a file could not be read, in plain words.
+
+    >>> why_unread(OSError(errno.ENOENT, "Keine Datei"))
+    'there is no such file'
+    """
+    return UNREAD.get(bad.errno or 0) or why(bad)
 
 
 @contextlib.contextmanager

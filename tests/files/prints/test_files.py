@@ -124,8 +124,9 @@ def test_pages_are_pictures_and_damage_is_said(tmp_path: Path) -> None:
         path.write_bytes(content)
         with pytest.raises(InputError, match=words):
             read_print(path, "mm")
-    with pytest.raises(InputError, match="could not be read"):
-        read_print(tmp_path / "gone.pdf", "mm")
+    for name in ("gone.pdf", "gone.dxf"):
+        with pytest.raises(InputError, match="could not be read: there is no such file"):
+            read_print(tmp_path / name, "mm")
 
 
 def test_a_scan_says_so(tmp_path: Path) -> None:

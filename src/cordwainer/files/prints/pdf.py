@@ -20,7 +20,7 @@ from cordwainer.core.prints.sheets import MOST_RUNS, Sheet
 from cordwainer.core.prints.signs import of_font
 from cordwainer.core.prints.words import Run
 from cordwainer.files.shown import shown
-from cordwainer.files.writing import why
+from cordwainer.files.writing import why_unread
 
 MOST_BYTES, MOST_PAGES, MOST_CHARACTERS = 100_000_000, 200, 200_000
 LARGEST_PT, SMALLEST_PT, MOST_PIXELS = 20_000.0, 1.0, 24_000_000
@@ -44,7 +44,7 @@ class PdfFile:
                 raise InputError("", f"{path.name} has {size / 1e6:.0f} MB; drawings to {most} MB are read")
             data = path.read_bytes()
         except OSError as bad:
-            raise InputError("", f"{path.name} could not be read: {why(bad)}") from None
+            raise InputError("", f"{path.name} could not be read: {why_unread(bad)}") from None
         import pypdfium2
 
         self.name = shown(path.name, 60)
