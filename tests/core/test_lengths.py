@@ -9,8 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cordwainer.core.errors import InputError
+from cordwainer.core.errors import BeyondTravelError, InputError
 from cordwainer.core.lengths import Length, fraction_name, from_mm, in_unit, inch_text, number_drills, parse
+from cordwainer.core.part.callout_words import Doubt
 
 
 @pytest.mark.parametrize(
@@ -64,8 +65,6 @@ def test_refuses_with_the_mend(text: str, mend: str) -> None:
     with pytest.raises(InputError) as caught:
         parse(text)
     assert mend in caught.value.problem
-    again = pickle.loads(pickle.dumps(caught.value))
-    assert (str(again), again.field) == (str(caught.value), caught.value.field)
 
 
 @pytest.mark.parametrize("value", [12, 12.5, True, None, [], float("nan")])
@@ -147,3 +146,16 @@ def test_inches_print_without_a_leading_zero() -> None:
     assert inch_text(-0.0254) == "−.0010"
     assert inch_text(28.575, 3) == "1.125"
     assert in_unit(18.0134, "mm", 3) == "18.013"
+
+
+@pytest.mark.parametrize(
+    "error",
+    [
+        InputError("holes[0].depth", "too deep"),
+        Doubt("which?", 2, 5, (("so", "12 H7"),)),
+        BeyondTravelError("too far", 3.5),
+    ],
+)
+def test_an_error_reaches_another_process_whole(error: Exception) -> None:
+    again = pickle.loads(pickle.dumps(error))
+    assert type(again) is type(error) and str(again) == str(error) and vars(again) == vars(error)

@@ -1,8 +1,14 @@
 """What can go wrong, said so that the reader knows the mend."""
 
+from typing import Any
+
 
 class CordwainerError(Exception):
     """Base of every error the program raises on purpose; its text is fit for a machinist."""
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        """Sent to another process whole, however it is made."""
+        return _again, (type(self), str(self)), self.__dict__
 
 
 class InputError(CordwainerError, ValueError):
@@ -15,10 +21,6 @@ class InputError(CordwainerError, ValueError):
         self.field = field
         self.problem = problem
         super().__init__(f"{field}: {problem}" if field else problem)
-
-    def __reduce__(self) -> tuple[type, tuple[str, str]]:
-        """Made anew from both of its words in another process."""
-        return type(self), (self.field, self.problem)
 
     def inside(self, prefix: str) -> "InputError":
         """The same error seen from one level further out."""
@@ -42,3 +44,7 @@ class BeyondTravelError(CordwainerError):
 
 class StoppedError(CordwainerError):
     """Work that nobody waits for any more ended early."""
+
+
+def _again(kind: type[CordwainerError], words: str) -> CordwainerError:
+    return kind.__new__(kind, words)
