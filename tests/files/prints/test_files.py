@@ -182,3 +182,35 @@ def test_places_are_counted_from_where_the_dimensions_start(how: str, tmp_path: 
     assert {tuple(p) for p in entries[0]["places"]} == {
         (f"{x + shift[0]:g} mm", f"{y + shift[1]:g} mm") for x, y in holes
     }
+
+
+@pytest.mark.parametrize("way", ["blind", "lying", "through", "flat", "said otherwise", "no length", "a pin"])
+def test_a_section_says_how_deep_a_blind_hole_goes(way: str, tmp_path: Path) -> None:
+    """Walls from 0 to 25, a drill's point under them: the length beside them is the depth, and only then."""
+    document = ezdxf.new("R2010", setup=True)
+    document.header["$INSUNITS"] = 4
+    space = document.modelspace()
+
+    def put(x: float, y: float) -> tuple[float, float]:
+        return (y + 70, x + 30) if way == "lying" else (x + 30, 70 - y)
+
+    for x in (-4, 4):
+        space.add_line(put(x, 0), put(x, 25))
+        if way not in ("through", "flat"):
+            space.add_line(put(x, 25), put(0, 27.4))
+    if way == "flat":
+        space.add_line(put(-4, 25), put(4, 25))
+    turned, beside = (90, 0) if way == "lying" else (0, 90)
+    space.add_linear_dim(
+        base=put(0, -9), p1=put(-4, 0), p2=put(4, 0), angle=turned, text="%%c8" if way == "a pin" else "%%c8 H7"
+    ).render()
+    if way != "no length":
+        told = {"text": "24" if way == "said otherwise" else "<>", "override": {"dimlfac": 1.0}}
+        space.add_linear_dim(base=put(14, 0), p1=put(4, 0), p2=put(4, 25), angle=beside, **told).render()
+    document.saveas(tmp_path / "section.dxf")
+    review = of_print(read_print(tmp_path / "section.dxf", "mm"))
+    hole = next(item for item in review.items if "Ø8" in item.found.text)
+    if way in ("blind", "lying"):
+        assert hole.state == SURE and str(hole.found.callout.depth) == "25 mm", hole.found
+    else:
+        assert hole.state == DOUBT and ("outside" if way == "a pin" else "how deep") in hole.found.why

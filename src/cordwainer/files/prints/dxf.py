@@ -10,6 +10,7 @@ from typing import Any
 
 from cordwainer.core.errors import CordwainerError, InputError, StoppedError
 from cordwainer.core.prints.datum import Span, datum
+from cordwainer.core.prints.sections import Length, depths
 from cordwainer.core.prints.sheets import MOST_RUNS, Circle, Sheet
 from cordwainer.core.prints.words import Point, Run
 from cordwainer.files.drawing import MOST_PARTS, Drawing, entities, opened, read_opened
@@ -27,8 +28,8 @@ class Drawn:
     """A DXF drawing read: its sheets with their text, what its lines and leaders say, its circles.
 
     `lines` are polylines a sheet, in the drawing's units, and `seen` those with the lines of dimensions, to be
-    looked at; `leaders` are tips with where their text begins. `zero` is where the dimensions of the model start
-    from, None where they do not say; `damaged` parts made no sense.
+    looked at; `leaders` are tips with where their text begins; `depths` what sections say of blind holes. `zero`
+    is where the dimensions of the model start from, None where they do not say; `damaged` parts made no sense.
     """
 
     drawing: Drawing
@@ -37,6 +38,7 @@ class Drawn:
     seen: list[list[list[Point]]] = field(default_factory=list)
     leaders: list[list[tuple[Point, Point]]] = field(default_factory=list)
     circles: list[list[Circle]] = field(default_factory=list)
+    depths: list[list[tuple[Point, str]]] = field(default_factory=list)
     zero: Point | None = None
     damaged: int = 0
 
@@ -81,6 +83,7 @@ def _take_space(drawn: Drawn, name: str, space: Any, told: Callable[[int, int], 
         Sheet(len(drawn.sheets), right - left, top - low, runs, left, low, max(len(hand.runs) - MOST_RUNS, 0))
     )
     drawn.damaged += hand.damaged
+    drawn.depths.append(depths(hand.lengths, hand.lines))
     drawn.lines.append(hand.lines)
     drawn.seen.append(hand.lines + hand.dimensioned)
     drawn.leaders.append(hand.leaders)
@@ -125,6 +128,7 @@ class _Hand:
         self.leaders: list[tuple[Point, Point]] = []
         self.ordinates: list[Point] = []
         self.spans: list[Span] = []
+        self.lengths: list[Length] = []
         self.dimensioned: list[list[Point]] = []
         self.damaged = 0
 
@@ -160,7 +164,7 @@ class _Hand:
 
     def _dimension(self, entity: Any) -> None:
         """A dimension's words as drawn, else as its style would draw them; a diameter's center is its tip."""
-        self._start_of(entity)
+        span = self._start_of(entity)
         lines = dxf_text.dimension_lines(entity)
         if not lines:
             return
@@ -169,6 +173,9 @@ class _Hand:
         height = abs(float(style.get("dimtxt", dxf_text.DEFAULT_HEIGHT) or 0)) * scale
         at = entity.dxf.get("text_midpoint") or entity.dxf.get("defpoint")
         turned = float(entity.dxf.get("text_rotation", 0.0))
+        if span is not None:
+            words, measured = " ".join(lines), dxf_text.measured(entity)
+            self.lengths.append(Length(span, words, (at.x, at.y), measured))
         drawn = self._drawn(entity)
         height = height or dxf_text.DEFAULT_HEIGHT
         self.runs += drawn or dxf_text.note_runs(lines, at.x, at.y, height, turned, 5)
@@ -177,22 +184,25 @@ class _Hand:
             if one is not None and other is not None:
                 self.leaders.append((((one.x + other.x) / 2, (one.y + other.y) / 2), (at.x, at.y)))
 
-    def _start_of(self, entity: Any) -> None:
-        """Where an ordinate is counted from, or the two ends of a length along x or y."""
+    def _start_of(self, entity: Any) -> Span | None:
+        """Where an ordinate is counted from, or the two ends of a length along x or y, which are given back."""
         if entity.dimtype == dxf_text.ORDINATE:
             zero = entity.dxf.defpoint
             self.ordinates += [(zero.x, zero.y)] if _near(zero.x, zero.y) else []
         if entity.dimtype not in (dxf_text.LINEAR, dxf_text.ALIGNED):
-            return
+            return None
         one, other = entity.dxf.get("defpoint2"), entity.dxf.get("defpoint3")
         if one is None or other is None or not _near(one.x, one.y, other.x, other.y):
-            return
+            return None
         leans = float(entity.dxf.get("angle", 0.0))
         if entity.dimtype == dxf_text.ALIGNED:
             leans = math.degrees(math.atan2(other.y - one.y, other.x - one.x))
         quarter = leans % (TURN / 2)
         if min(abs(quarter - square) for square in (0.0, TURN / 4, TURN / 2)) < LEAN_DEG:
-            self.spans.append(Span((one.x, one.y), (other.x, other.y), abs(quarter - TURN / 4) > LEAN_DEG))
+            span = Span((one.x, one.y), (other.x, other.y), abs(quarter - TURN / 4) > LEAN_DEG)
+            self.spans.append(span)
+            return span
+        return None
 
     def _drawn(self, entity: Any) -> list[Run]:
         """The text a dimension is drawn with, from its own block; its lines are kept to be looked at.

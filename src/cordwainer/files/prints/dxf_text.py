@@ -144,6 +144,11 @@ def dimension_lines(entity: Any) -> list[str]:
     return note_lines(own.replace("<>", measured))
 
 
+def measured(entity: Any) -> float:
+    """What a dimension measures, by its style's factor."""
+    return _Style(entity).length
+
+
 class _Style:
     """A dimension's style with what is set otherwise on the dimension itself."""
 
@@ -156,7 +161,7 @@ class _Style:
         return default if found is None else found
 
     def measured(self, sign: str) -> str:
-        value = self._length() * float(self.get("dimlfac", 1.0) or 1.0)
+        value = self.length
         figure = self._figure(value, int(self.get("dimdec", 4 if self._inch() else 2)))
         post = str(self.get("dimpost", "") or "")
         text = post.replace("<>", figure) if "<>" in post else figure + post
@@ -172,6 +177,11 @@ class _Style:
                 return f"{text} %%p{self._figure(plus, places)}"
             return f"{text} {plus:+.{places}f}/{-minus:+.{places}f}"
         return text
+
+    @property
+    def length(self) -> float:
+        """What it measures by the style's factor."""
+        return self._length() * float(self.get("dimlfac", 1.0) or 1.0)
 
     def _length(self) -> float:
         """What it measures in the drawing's units; of an ordinate, along its own axis from its zero."""

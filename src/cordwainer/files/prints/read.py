@@ -9,6 +9,7 @@ from pathlib import Path
 
 from cordwainer.core.errors import InputError, StoppedError
 from cordwainer.core.prints.callouts import Found
+from cordwainer.core.prints.sections import with_depths
 from cordwainer.core.prints.sheets import Circle, Read, read_sheets
 from cordwainer.core.prints.ties import tied
 from cordwainer.core.shop.material import materials
@@ -50,10 +51,11 @@ def _dxf(path: Path, unit: str, told: Told) -> Print:
     read = read_sheets(drawn.sheets, own if own in ("mm", "in") else unit, list(materials()), told)
     unit_mm = float(IN_MM[own or read.unit])
     found, free, words = list[Found](), list[Circle](), list[str]()
-    for sheet, lines, leaders, circles in zip(
-        drawn.sheets, drawn.lines, drawn.leaders, drawn.circles, strict=True
+    for sheet, lines, leaders, circles, depths in zip(
+        drawn.sheets, drawn.lines, drawn.leaders, drawn.circles, drawn.depths, strict=True
     ):
-        ties = tied([f for f in read.found if f.sheet == sheet.number], circles, leaders, lines, unit_mm)
+        own_found = with_depths([f for f in read.found if f.sheet == sheet.number], depths, read.unit)
+        ties = tied(own_found, circles, leaders, lines, unit_mm)
         found += ties.found
         free += ties.free
         words += [ties.words] if circles else []
