@@ -5,6 +5,7 @@ from __future__ import annotations
 import time
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 from pathlib import Path
 
 from cordwainer.core.errors import InputError, StoppedError
@@ -86,5 +87,5 @@ def _pdf(path: Path, unit: str, told: Told) -> Read:
             if told(page, file.pages):
                 raise StoppedError("stopped")
             time.sleep(GIVE_WAY_S)  # whoever waits to look at a page goes first
-            sheets.append(file.sheet(page, lambda page=page: told(page, file.pages)))  # type: ignore[misc]
+            sheets.append(file.sheet(page, partial(told, page, file.pages)))
     return read_sheets(sheets, unit, list(materials()), told)

@@ -108,6 +108,19 @@ class FirstStage(Stage):
         super().__init__()
         self.document, self.selection, self.settings = document, selection, settings
         outer = down(self, NONE, 0)
+        outer.addWidget(self._question(), 1)
+        bottom = Pane(theme.PLATE, "t")
+        row = across(bottom, (48, 14, 32, 14), 40)
+        row.addWidget(self._jobs(), 1)
+        row.addWidget(_safety(), 1)
+        outer.addWidget(bottom)
+        self.field.returnPressed.connect(self.draw)
+        self.button.clicked.connect(self.draw)
+        self.field.textChanged.connect(self.preview)
+        self._list_recent(self.settings)
+
+    def _question(self) -> Pane:
+        """The blank with the one question on it, its field, and examples."""
         top = Pane(theme.HI)
         column = down(top, (48, 14, 32, 18))
         head = QHBoxLayout()
@@ -120,7 +133,6 @@ class FirstStage(Stage):
         column.addLayout(head)
         self.blank = Blank()
         column.addWidget(self.blank, 1)
-        outer.addWidget(top, 1)
         inside = down(self.blank, (56, 40, 400, 30))
         fill(inside, None, text_label("What hole does\nthe print ask for?", 46, True, theme.SCRIBE), 14)
         line = across(gap=0)
@@ -144,8 +156,10 @@ class FirstStage(Stage):
         for example in self.flow.items:
             example.clicked.connect(lambda _=False, e=example: self.start_from(e.text_shown))
         fill(inside, self.flow, None)
-        bottom = Pane(theme.PLATE, "t")
-        row = across(bottom, (48, 14, 32, 14), 40)
+        return top
+
+    def _jobs(self) -> Column:
+        """The demos, files to read, a shop of one's own, what was open last."""
         jobs = Column((0, 0, 0, 0), 6)
         jobs.add(text_label("Jobs", 20, True))
         jobs.add(
@@ -177,18 +191,7 @@ class FirstStage(Stage):
         self.recent = Column((0, 0, 0, 0), 2)
         jobs.add(self.recent)
         jobs.box.addStretch(1)
-        row.addWidget(jobs, 1)
-        safety = Column((0, 0, 0, 0), 6)
-        safety.add(text_label("Before the first cut", 20, True))
-        safety.add(text_label(by_key("cautions", "id")["standing"].text("text"), 15, wrap=True))
-        safety.add(text_label(by_key("cautions", "id")["eye"].text("text"), 15, wrap=True))
-        safety.box.addStretch(1)
-        row.addWidget(safety, 1)
-        outer.addWidget(bottom)
-        self.field.returnPressed.connect(self.draw)
-        self.button.clicked.connect(self.draw)
-        self.field.textChanged.connect(self.preview)
-        self._list_recent(self.settings)
+        return jobs
 
     def _list_recent(self, settings: Settings) -> None:
         self.recent.clear()
@@ -280,3 +283,13 @@ class Flow(QWidget):
                 x, y = 0, y + 66
             item.move(x, y)
             x += item.width() + 12
+
+
+def _safety() -> Column:
+    """What stands before every first cut."""
+    safety = Column((0, 0, 0, 0), 6)
+    safety.add(text_label("Before the first cut", 20, True))
+    safety.add(text_label(by_key("cautions", "id")["standing"].text("text"), 15, wrap=True))
+    safety.add(text_label(by_key("cautions", "id")["eye"].text("text"), 15, wrap=True))
+    safety.box.addStretch(1)
+    return safety

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
-from PyQt6.QtGui import QPainter, QPainterPath, QPen
+from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.evidence import Sizes, mean
@@ -101,10 +101,10 @@ class ToldSection(QWidget):
             write(painter, QRectF(wide - 168, high / 2 - 12, 152, 24), words, 14, False, theme.SCRIBE2, RIGHT)
 
     @staticmethod
-    def _profile(painter: QPainter, xs: list[float], high: float, color: object, wide: float) -> None:
+    def _profile(painter: QPainter, xs: list[float], high: float, color: QColor, wide: float) -> None:
         """A wall through mouth, middle and far end."""
         path = QPainterPath(QPointF(xs[0], 0))
         path.quadTo(QPointF(2 * xs[1] - (xs[0] + xs[2]) / 2, high / 2), QPointF(xs[2], high))
-        painter.setPen(QPen(color, wide))  # type: ignore[call-overload]
+        painter.setPen(QPen(color, wide))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.drawPath(path)
