@@ -5,6 +5,7 @@ from __future__ import annotations
 import gc
 import json
 import sys
+from itertools import pairwise
 from pathlib import Path
 
 import pytest
@@ -31,7 +32,7 @@ from cordwainer.ui.stages.plan.plan_stage import PlanStage
 from cordwainer.ui.stages.plan.sequence import HoleTag, RouteRow, Station
 from cordwainer.ui.stages.print_.print_stage import PrintStage
 from tests.jobs import PIVOT, job_data
-from tests.ui.windows import Answers, at, planned, shut, typed, words
+from tests.ui.windows import Answers, at, planned, settled, shut, typed, words
 
 
 def stations(window: Window) -> list[Station]:
@@ -337,3 +338,16 @@ def test_what_stays_for_good_is_not_searched_for_garbage_again(demo: Window) -> 
         assert gc.get_freeze_count() > before + 10_000
     finally:
         gc.unfreeze()
+
+
+@pytest.mark.parametrize("percent", [100, 150, 200])
+def test_the_stages_of_the_rail_never_lie_on_one_another(window: Window, percent: int) -> None:
+    window.set_text_size(percent)
+    for high in (800, 700, 560):
+        window.resize(1280, high)
+        settled(window)
+        rail = window.rail
+        placed = sorted((button.y(), button.height()) for button in rail.buttons.values())
+        assert all(y + tall <= below for (y, tall), (below, _) in pairwise(placed))
+        assert placed[-1][0] + placed[-1][1] <= rail.height() and placed[0][1] >= 24
+    window.set_text_size(100)

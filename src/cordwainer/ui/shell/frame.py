@@ -15,6 +15,7 @@ from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, s
 STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
 ROOM_FOR_ASK, ROOM_FOR_CRIB = 900, 700  # wide enough for every field of the strip to be read
 APART = (("crib", "Crib"), ("logbook", "Logbook"), ("train", "Train"))
+LEAST_FOR_BOTH = 64  # how high a stage of the rail is for its picture over its word
 
 
 class LogoButton(Pressable):
@@ -145,7 +146,7 @@ class JobStrip(Pane):
 
 @layered
 class StageButton(Pressable):
-    """One stage of the rail: a picture over its word."""
+    """One stage of the rail: a picture over its word, the word alone where there is no room for both."""
 
     def __init__(self, stage: str, words: str, height: int = 92) -> None:
         super().__init__(f"Stage {words}")
@@ -153,6 +154,7 @@ class StageButton(Pressable):
         self.status: str | None = None
         self.setToolTip(with_keys(words, f"go_{stage}"))
         self.setCheckable(True)
+        self.usual = height
         self.setFixedSize(theme.RAIL_WIDTH, height)
 
     def draw(self, painter: QPainter) -> None:
@@ -171,21 +173,17 @@ class StageButton(Pressable):
             painter.drawLine(QPointF(self.width() - long, y), QPointF(self.width(), y))
         painter.setPen(QPen(ink, 2))
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.save()
-        painter.translate(38, 34 if self.height() > 80 else 26)
-        _stage_picture(painter, self.stage, ink, theme.INK if current else theme.PLATE)
-        painter.restore()
-        write(
-            painter,
-            QRectF(4, self.height() - 36, self.width() - 12, 26),
-            self.words,
-            15,
-            current,
-            color=ink,
-            flags=CENTER,
-        )
+        high, both = self.height(), self.height() >= LEAST_FOR_BOTH
+        if both:
+            painter.save()
+            painter.translate(38, 34 if high > 80 else max(high - 50, 17))
+            _stage_picture(painter, self.stage, ink, theme.INK if current else theme.PLATE)
+            painter.restore()
+        place = QRectF(4, high - 36 if both else 0, self.width() - 12, 26 if both else high)
+        write(painter, place, self.words, 15, current, color=ink, flags=CENTER)
         if self.status:
-            mark(painter, self.status, QPointF(16, 18), 5, ink, theme.INK if current else theme.PLATE)
+            at = QPointF(16, 18) if both else QPointF(11, 8)
+            mark(painter, self.status, at, 5, ink, theme.INK if current else theme.PLATE)
         if self.ring:
             painter.setPen(QPen(theme.BRASS, 3))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -278,6 +276,14 @@ class Rail(Pane):
         button.clicked.connect(lambda _=False: self.chosen.emit(button.stage))
         self.buttons[button.stage] = button
         return button
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Where the stages do not stand one under the other they share what height there is."""
+        super().resizeEvent(event)
+        each = self.height() // len(self.buttons)
+        cramped = self.height() < sum(button.usual for button in self.buttons.values())
+        for button in self.buttons.values():
+            button.setFixedHeight(each if cramped else button.usual)
 
     def show_stage(self, stage: str) -> None:
         """Mark the current stage."""
