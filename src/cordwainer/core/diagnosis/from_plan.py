@@ -25,7 +25,8 @@ CONE = ((0.4, "tip_only"), (0.8, "half_to_three_quarters"), (1.0, "full_cone"))
 
 def made_by(route: Route, hole: Hole, machine: Machine, material: Material, hardness_bhn: float | None) -> Made:
     """The plan as the forward model takes it."""
-    machine = route.machine or machine
+    # The hole in hand may be among those the shop was learned from.
+    machine = replace(route.machine or machine, law=None)
     setup = setup_of(hole, machine, metal_of(material, hardness_bhn))
     return Made(tuple(ops_of(route, machine, COUNT)), setup, True)
 

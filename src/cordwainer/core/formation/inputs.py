@@ -77,7 +77,8 @@ class Op:
     """One operation; `stream` names its random numbers, so that a plan with one step more keeps the others'.
 
     `stops` are tip depths at which chips are cleared; `peck` is one bite throughout in their place. `found_sd` is
-    how well the spindle was brought over a hole already there, standing for that hole's own start.
+    how well the spindle was brought over a hole already there, standing for that hole's own start. `zone` is how
+    far over `diameter` a reamer of that `own` name may be made, where the shop's law knows more of it.
     """
 
     kind: str
@@ -116,6 +117,8 @@ class Op:
     bar: float = 8.0
     quill: bool = False
     compensated: bool = False
+    own: str = ""
+    zone: tuple[float, float] = (0.0, 0.0)
 
     def but(self, **fields: Any) -> Op:
         """The same operation with other fields."""

@@ -10,10 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cordwainer.core.formation.simulate import PER_SHOP, SAMPLES, SHOPS, Asked, Samples
+from cordwainer.core.shop.shop_law import ShopLaw
 
 
 class Runs(Protocol):
     """What cuts many holes."""
+
+    @property
+    def law(self) -> ShopLaw | None:
+        """What is known of the shop."""
+        ...
 
     def run(self, samples: int = ..., seed: int = ..., *, certain: bool = ..., per_shop: int = ...) -> Samples:
         """So many holes of a seed."""
@@ -36,12 +42,16 @@ class Spread:
 
 @dataclass(frozen=True)
 class Chance:
-    """A chance, its Monte Carlo standard error, and the band (5 to 95 %) over shops: the honest one."""
+    """A chance, its Monte Carlo standard error, and the band (5 to 95 %) over shops: the honest one.
+
+    `holes`: of this shop, as so many of its own holes have it, instead of any.
+    """
 
     value: float
     error: float
     low: float
     high: float
+    holes: int = 0
 
 
 @dataclass(frozen=True)
@@ -126,7 +136,7 @@ def missed(found: Samples, asked: Asked) -> list[tuple[str, float]]:
     return [(words, share) for words, share in shares if share > 0]
 
 
-def chance(passed: NDArray[np.bool_], by_shop: NDArray[np.bool_]) -> Chance:
+def chance(passed: NDArray[np.bool_], by_shop: NDArray[np.bool_], holes: int = 0) -> Chance:
     """A chance with its error from samples that are each another shop's, and its band from shops in a row.
 
     The spread of a shop's own few hundred holes is taken out of the band (their binomial share of its variance).
@@ -139,16 +149,18 @@ def chance(passed: NDArray[np.bool_], by_shop: NDArray[np.bool_]) -> Chance:
     middle = float(shares.mean())
     low, high = np.percentile(middle + (shares - middle) * kept, (5, 95))
     low, high = min(float(low), value), max(float(high), value)
-    return Chance(value, sqrt(max(value * (1 - value), 0.0) / len(passed)), max(low, 0.0), min(high, 1.0))
+    return Chance(value, sqrt(max(value * (1 - value), 0.0) / len(passed)), max(low, 0.0), min(high, 1.0), holes)
 
 
 def outcome(model: Runs, asked: Asked, samples: int = SAMPLES, seed: int = 0) -> Outcome:
     """Run a model and say what comes of it; the band from 40 shops of 500 holes each beside the main run."""
-    return told(model.run(samples, seed), model.run(SHOPS * PER_SHOP, seed + 1, per_shop=PER_SHOP), asked, seed)
+    shops = model.run(SHOPS * PER_SHOP, seed + 1, per_shop=PER_SHOP)
+    return told(model.run(samples, seed), shops, asked, seed, model.law)
 
 
-def told(found: Samples, shops: Samples, asked: Asked, seed: int) -> Outcome:
-    """What two runs say: one with each hole another shop's, one with `PER_SHOP` holes a shop."""
+def told(found: Samples, shops: Samples, asked: Asked, seed: int, law: ShopLaw | None = None) -> Outcome:
+    """What two runs say: one with each hole another shop's, one with `PER_SHOP` holes a shop; of its `law`."""
+    holes = law.holes if law is not None else 0
     ends = (found.entry_mm + found.exit_mm) / 2
     ra = float(np.median(found.ra_um))
     return Outcome(
@@ -164,9 +176,9 @@ def told(found: Samples, shops: Samples, asked: Asked, seed: int) -> Outcome:
         burr=float(np.median(found.burr_mm)),
         too_small=float(_sides(found, asked)[0].mean()),
         too_big=float(_sides(found, asked)[1].mean()),
-        in_size=chance(in_size(found, asked), in_size(shops, asked)),
-        right=chance(right(found, asked), right(shops, asked)),
-        cleans_up=chance(found.unclean <= CLEAN, shops.unclean <= CLEAN),
+        in_size=chance(in_size(found, asked), in_size(shops, asked), holes),
+        right=chance(right(found, asked), right(shops, asked), holes),
+        cleans_up=chance(found.unclean <= CLEAN, shops.unclean <= CLEAN, holes),
         chips_unequal=float(np.median(found.chips)),
         torque_over=float(np.median(found.torque)),
         breaks=found.breaks,

@@ -39,7 +39,10 @@ class Reamer:
         over_u, bell_u, built_u, fast_u, lobe_u, ra_u, burr_u, px, py = drawn
         d = np.float32(op.diameter)
         root = np.float32((op.diameter / 10) ** 0.5)
-        stock = d + at(op.size_error, part) - self._old_size(holes)
+        made = d + at(op.size_error, part)
+        if op.own:
+            made = made + np.float32(op.zone[0]) + known[op.own] * np.float32(op.zone[1] - op.zone[0])
+        stock = made - self._old_size(holes)
         usual = f["ream_usual_mm"] + f["ream_usual_per_d"] * op.diameter
         low, high = f["ream_low"] * usual, f["ream_high"] * usual
         over_stock = np.clip(stock / high - 1, 0, 3)
@@ -58,9 +61,11 @@ class Reamer:
         )
         hand = f["hand_cut"] if op.by_hand else 1.0
         cuts = known["r_cut"] * np.float32(op.diameter**0.5) * hand
-        cuts = cuts + f["reamer_spread_mm"] * np.float32(op.diameter**0.5) * over_u
+        shop = f["reamer_spread_shop"]
+        luck = np.float32(shop**0.5) * known["r_shop"] + np.float32((1 - shop) ** 0.5) * over_u
+        cuts = cuts + f["reamer_spread_mm"] * np.float32(op.diameter**0.5) * luck
         runs = 2 * known["k_run"] * floats * np.maximum(at(op.runout, part) - f["ream_runout_mm"], 0)
-        size = d + at(op.size_error, part) + cuts + runs + built + chatter
+        size = made + cuts + runs + built + chatter
         size = size + known["r_over"] * root * over_stock - known["r_under"] * root * under
         size = size - known["r_wear"] * root * wear + known["k_misc"] * effective
         bell = 2 * known["k_misr"] * effective * np.exp(f["bell_luck"] * bell_u) + known["r_under"] * root * under

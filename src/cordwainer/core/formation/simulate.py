@@ -18,6 +18,7 @@ from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import DRILLS, NOTHING, STARTS, Op, Setup, at
 from cordwainer.core.formation.reaming import Reamer
 from cordwainer.core.formation.starting import Deburr, Start
+from cordwainer.core.shop.shop_law import ShopLaw
 
 PLACE_STREAM = 999_983
 SAMPLES = 20_000
@@ -91,11 +92,14 @@ class Samples:
 class Model:
     """A plan made ready once on nominal sizes, then run on as many holes as wanted."""
 
-    def __init__(self, plan: Sequence[Op], setup: Setup, stations: int = STATIONS) -> None:
-        """Raises `InputError` for an operation the model does not know or a hole without depth."""
+    def __init__(
+        self, plan: Sequence[Op], setup: Setup, stations: int = STATIONS, law: ShopLaw | None = None
+    ) -> None:
+        """With a `law` its holes are that shop's. Raises `InputError` for an operation the model does not know or
+        a hole without depth."""
         if setup.depth <= 0:
             raise InputError("depth", f"{setup.depth:g} is not a depth; write one above zero")
-        self.setup, self.stations, self.ops = setup, stations, tuple(plan)
+        self.setup, self.stations, self.ops, self.law = setup, stations, tuple(plan), law
         old: Wide = np.zeros(stations)
         z = np.linspace(0.0, setup.depth, stations)
         self.plan = Plan(stations)
@@ -130,7 +134,7 @@ class Model:
         parts = []
         for chunk, start in enumerate(range(0, samples, CHUNK)):
             n = min(CHUNK, samples - start)
-            known = at_medians() if certain else drawn(seed, chunk, per_shop, n)
+            known = at_medians(self.law) if certain else drawn(seed, chunk, per_shop, n, self.law)
             parts.append(self._chunk(known, seed, chunk, slice(start, start + n), n))
         return _together(parts)
 

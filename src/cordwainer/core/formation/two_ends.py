@@ -9,6 +9,7 @@ import numpy as np
 
 from cordwainer.core.formation.inputs import Op, Setup
 from cordwainer.core.formation.simulate import SAMPLES, Model, Samples
+from cordwainer.core.shop.shop_law import ShopLaw
 
 SECOND = 7919
 
@@ -29,6 +30,11 @@ class TwoEnds:
     def setup(self) -> Setup:
         """How the work stands, for one end."""
         return self.half.setup
+
+    @property
+    def law(self) -> ShopLaw | None:
+        """What is known of the shop."""
+        return self.half.law
 
     def run(self, samples: int = SAMPLES, seed: int = 0, *, certain: bool = False, per_shop: int = 1) -> Samples:
         """Both halves joined: `middle_mm` is the largest plug to pass where they meet, `exit_mm` the wider half.

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
+from typing import Any
 
 from cordwainer.core.lengths import Length, inch_text
+from cordwainer.core.shop.shop_law import ShopLaw
 
 SCALE_KINDS = ("tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout")
 ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
@@ -61,7 +63,8 @@ class Machine:
     `holder_max_mm` is the largest straight shank a solid holder takes: the tool post's or carriage block's of a
     lathe, the collet's or boring head's of a mill; None where nobody said. `jaws_mm` is how far its vise
     or chuck opens. `speed_factors` are what its people run
-    of the table's speeds, by material and for all ("").
+    of the table's speeds, by material and for all (""). `law` is what the holes made in this shop teach of the
+    model's constants, as they count at this machine.
     """
 
     id: str
@@ -86,6 +89,7 @@ class Machine:
     holder_max_mm: float | None = None
     jaws_mm: float | None = None
     speed_factors: tuple[tuple[str, float], ...] = ()
+    law: ShopLaw | None = None
 
     def speed_factor(self, material_id: str) -> float:
         """What is run here of the table's speeds in a material, 1 where nobody said."""
@@ -117,6 +121,11 @@ class Machine:
     def wheel(self) -> Scale | None:
         """The handwheel that feeds the tool, when one is described."""
         return next((scale for scale in self.scales if scale.per_rev is not None), None)
+
+    def noted(self) -> dict[str, Any]:
+        """What is noted of it with a hole that is made, so that a change of it is known later."""
+        offset = list(self.tailstock_offset_mm) if self.tailstock_offset_mm is not None else None
+        return {"runout_mm": self.runout_mm, "tailstock_offset_mm": offset, "fluid": self.fluid}
 
     def steps(self) -> tuple[float, ...]:
         """The speeds to be had, slowest first; a stepless drive counts in steps of 6 %."""

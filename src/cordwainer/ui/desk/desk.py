@@ -194,10 +194,12 @@ class Desk(QObject):
         """The logbook, and what it teaches."""
         if self._log is None:
             from cordwainer.ui.desk.log import Log
+            from cordwainer.ui.desk.shop_learning import ShopLearning
 
             self._log = Log(self.document, self.selection, self.stock, self.readings, self.background)
             self._log.said.connect(self.said)
             self._log.taught.connect(self._learn)
+            self._shop_learning = ShopLearning(self.stock, self._log, self.background)
             if self.settings.mapping("server"):
                 self.shared.begin()
         return self._log

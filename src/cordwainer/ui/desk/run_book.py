@@ -73,7 +73,7 @@ class RunBook(QObject):
             str(uuid.uuid4()),
             at.isoformat(timespec="seconds"),
             job={"id": data.get("id"), "name": file.name, "material": file.material},
-            machine={"id": machine.id, "name": machine.name},
+            machine={"id": machine.id, "name": machine.name, **machine.noted()},
             hole={k: v for k, v in entry.items() if k not in LEFT_OUT},
             number=number,
             of=self.selection.instances(),

@@ -20,6 +20,7 @@ if TYPE_CHECKING:
     from cordwainer.core.planning.words.practice import Practice
     from cordwainer.core.shop.machine import Machine
     from cordwainer.core.shop.shop import Shop
+    from cordwainer.core.shop.shop_law import ShopLaw
 
 BUILT_IN = ("demo", "catalog")
 
@@ -34,6 +35,7 @@ class Stock(QObject):
         super().__init__()
         self.document = document
         self.beliefs: dict[str, Belief] = {}
+        self.laws: dict[str, ShopLaw] = {}
         self.belief_key = 0
         self.crib = CribBook(document.undo)
         self.crib.changed.connect(self._fit)
@@ -88,11 +90,27 @@ class Stock(QObject):
             self.belief_key += 1
             self._fit()
 
+    def learn_shop(self, machine_id: str, law: ShopLaw | None) -> None:
+        """Plan with what the shop's own holes teach of it at a machine; None forgets it."""
+        known = self.laws.get(machine_id)
+        if law is known or (law is not None and law.same(known)):
+            return
+        self.laws = {key: value for key, value in self.laws.items() if key != machine_id}
+        if law is not None:
+            self.laws[machine_id] = law
+        self.belief_key += 1
+        self._fit()
+
+    def _with_laws(self, machines: tuple[Machine, ...]) -> tuple[Machine, ...]:
+        return tuple(replace(m, law=self.laws.get(m.id)) for m in machines) if self.laws else machines
+
     def _believing(self, shop: Shop) -> Shop:
         """A shop whose tools carry what the logbook has learned of them, and its gauges what holds today."""
         today = date.today().isoformat()
         if any(gauge.due for gauge in shop.gauges):
             shop = replace(shop, gauges=tuple(gauge.as_of(today) for gauge in shop.gauges))
+        if self.laws:
+            shop = replace(shop, machines=self._with_laws(shop.machines))
         if not self.beliefs:
             return shop
         from cordwainer.core.learning.oversize import with_belief
@@ -114,7 +132,7 @@ class Stock(QObject):
         if self._found is None and self.document.shop_name in BUILT_IN:
             self._turn_crib()
             if self.crib.untouched:
-                return self._own_machines(built_in_machines())
+                return self._with_laws(self._own_machines(built_in_machines()))
         return self.shop.machines
 
     def _own_machines(self, known: tuple[Machine, ...]) -> tuple[Machine, ...]:

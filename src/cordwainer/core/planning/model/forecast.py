@@ -95,16 +95,16 @@ def forecast(
         return None
     shops = model.run(SHOPS * PER_SHOP, 1, per_shop=PER_SHOP)
     step_model = model_of(route, hole, machine, material, hardness_bhn, faults, STEP_SAMPLES)
-    ops, setup = step_model.ops, step_model.setup
+    ops, setup, law = step_model.ops, step_model.setup, step_model.law
     steps = {}
     for count, op in enumerate(ops, 1):
         if stop():
             return None
         if op.kind in ("drill", "core_drill", "spade_drill", "bore", "end_mill") and count < len(ops):
-            came = Model(ops[:count], setup).run(STEP_SAMPLES, 0)
+            came = Model(ops[:count], setup, law=law).run(STEP_SAMPLES, 0)
             steps[(op.kind, round(op.diameter, 4))] = density(came.middle_mm)
     return Forecast(
-        told(found, shops, asked_of_hole(hole), 0),
+        told(found, shops, asked_of_hole(hole), 0, model.law),
         density(found.middle_mm),
         steps,
         tuple(tuple(row) for row in found.profile_mm.tolist()),

@@ -24,6 +24,7 @@ from cordwainer.core.planning.steps.both_ends import half_of
 from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
+from cordwainer.core.shop.shop_law import REAMER
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, by_key, constant
 
@@ -201,7 +202,10 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         if tool is not None and tool.limits is not None:
             share = np.random.default_rng(ZONE_SEED).random(samples)
             low, high = tool.limits.lower_mm, tool.limits.upper_mm
-            fields["size_error"] = (low + share * (high - low) - d).astype(np.float32)
+            if machine.law is not None and machine.law.knows(tool.id):
+                fields |= {"own": REAMER + tool.id, "zone": (low - d, high - d)}
+            else:
+                fields["size_error"] = (low + share * (high - low) - d).astype(np.float32)
     return Op(operation.kind, float(d), stream, **fields)
 
 
@@ -315,4 +319,4 @@ def model_of(
     if hole.existing_mm:
         ops.insert(0, _existing(hole.existing_mm, machine))
     ops, setup = with_faults(ops, setup, faults)
-    return Model(ops, setup, stations)
+    return Model(ops, setup, stations, machine.law)

@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from cordwainer.core.formation.draws import CHUNK, drawn, uncertain
+from cordwainer.core.formation.draws import CHUNK, Drawn, drawn, uncertain
 from cordwainer.core.formation.inputs import DRILLS, Op, Setup
 from cordwainer.core.formation.outcome import right
 from cordwainer.core.formation.simulate import Asked, Model
@@ -77,7 +77,7 @@ def leanings(
     model = model_of(route, hole, machine, material, hardness_bhn, (), CHUNK)
     good = right(model.run(CHUNK, seed), asked)
     usual = float(good.mean())
-    found = _constants(good, usual, seed)
+    found = _constants(good, usual, drawn(seed, 0, law=model.law))
     for row in rows("assumptions"):
         if stop():
             return ()
@@ -90,12 +90,12 @@ def leanings(
     return tuple(leaning for leaning in found[:most] if leaning.moves >= LEAST)
 
 
-def _constants(good: NDArray[np.bool_], usual: float, seed: int) -> list[Leaning]:
+def _constants(good: NDArray[np.bool_], usual: float, known: Drawn) -> list[Leaning]:
     """The model's constants: the chance among holes in which each is in its lowest and highest fifth.
 
     Only those whose two fifths lie further apart than luck would put them (3.5 standard errors).
     """
-    known, found = drawn(seed, 0), []
+    found = []
     count = int(SHARE * CHUNK)
     for constant in uncertain():
         order = np.argsort(np.asarray(known[constant.id]), kind="stable")
@@ -103,13 +103,11 @@ def _constants(good: NDArray[np.bool_], usual: float, seed: int) -> list[Leaning
         if abs(high - low) < SURE * (2 * max(usual * (1 - usual), 0.01) / count) ** 0.5:
             continue
         values = np.asarray(known[constant.id])[order]
-        ends = (float(values[:count].mean()) / constant.value, float(values[-count:].mean()) / constant.value)
-        found.append(
-            Leaning(
-                constant.id, constant.short, f"{ends[0]:.2g} × the usual", f"{ends[1]:.2g} × the usual",
-                low, high, usual, constant.mark,
-            )
-        )  # fmt: skip
+        words = ("less than usual", "more than usual")
+        if constant.value:
+            ends = [float(part.mean()) / constant.value for part in (values[:count], values[-count:])]
+            words = (f"{ends[0]:.2g} × the usual", f"{ends[1]:.2g} × the usual")
+        found.append(Leaning(constant.id, constant.short, *words, low, high, usual, constant.mark))
     return found
 
 
@@ -121,7 +119,7 @@ def _tried(model: Model, row: Row, asked: Asked, seed: int, usual: float) -> Lea
         changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), value)
         if changed is None:
             return None
-        chances.append(float(right(Model(*changed).run(CHUNK, seed), asked).mean()))
+        chances.append(float(right(Model(*changed, law=model.law).run(CHUNK, seed), asked).mean()))
     words = (row.text("words"), row.text("low_words"), row.text("high_words"))
     return Leaning(row.text("id"), *words, chances[0], chances[1], usual, row.source)
 
@@ -201,7 +199,7 @@ def checks_before(
         changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
         if changed is None:
             continue
-        good = _chance(Model(*changed), asked, seed)
+        good = _chance(Model(*changed, law=model.law), asked, seed)
         words = (row.text("words"), row.text("how"), row.text("if_not"))
         found.append(Before(row.text("id"), *words, row.number("minutes"), now, good, row.source))
     worth = [check for check in found if check.good - check.now >= WORTH_IT]

@@ -67,11 +67,19 @@ def asked_words(hole: Hole) -> str:
 
 
 def band_words(chance: Chance, *, lines: bool = False) -> str:
-    """How a chance spreads from shop to shop, in words."""
+    """How a chance spreads from shop to shop, or over what this shop may be after its own holes, in words."""
     low, high = f"{100 * chance.low:.0f}", f"{100 * chance.high:.0f}"
+    if chance.holes:
+        between = low if low == high else f"{low} to {high}"
+        return f"{between} after\n{shop_words(chance.holes)}" if lines else between
     if low == high:
         return f"{low} in\nall shops" if lines else "all shops"
     return f"from shop\nto shop {low} to {high}" if lines else f"{low} to {high}"
+
+
+def shop_words(holes: int) -> str:
+    """From how many holes the shop is known."""
+    return f"{holes} hole{'s' if holes != 1 else ''} of this shop"
 
 
 def instead_words(route: Route) -> list[str]:
@@ -144,6 +152,7 @@ __all__ = [
     "role_name",
     "route_chance",
     "route_words",
+    "shop_words",
     "shown_chance",
     "size_said",
     "size_shown",

@@ -18,6 +18,7 @@ from cordwainer.core.planning.words.wording import (
     role_name,
     route_chance,
     route_words,
+    shop_words,
     size_said,
     size_shown,
 )
@@ -113,6 +114,8 @@ class RouteRow(Pressable):
         missing = len(route.missing_tools)
         to_get = f", {missing} tool{'s' if missing > 1 else ''} to get" if missing else ""
         spreads = "from shop to shop " if " to " in self.band else "in "
+        if told is not None and told.holes:
+            spreads = f"after {shop_words(told.holes)} "
         sure = f", {spreads}{self.band}" if self.band else ""
         about = f", {rough if ' ' in rough else f'about {rough}'} in 100" if self.judged else ""
         super().__init__(f"{words} route, {route.minutes:.0f} minutes{about}{sure}{to_get}")

@@ -18,7 +18,7 @@ from cordwainer.core.planning.model.forward import (
     with_faults,
 )
 from cordwainer.core.planning.words.sentences import chance_words
-from cordwainer.core.planning.words.wording import finish_text, fixed
+from cordwainer.core.planning.words.wording import finish_text, fixed, shop_words
 from cordwainer.core.tables import by_key
 from cordwainer.ui.canvas.slot import Slot
 from cordwainer.ui.desk.document import Document
@@ -131,9 +131,10 @@ class Side(Column):
             return
         told = found.outcome
         self.chance.setText(chance_words(told.in_size.value))
-        self.band.setText(
-            f"in 100 in tolerance\nshop to shop {100 * told.in_size.low:.0f} to {100 * told.in_size.high:.0f}"
-        )
+        between = f"{100 * told.in_size.low:.0f} to {100 * told.in_size.high:.0f}"
+        own = told.in_size.holes
+        words = f"{between} after {shop_words(own)}" if own else f"shop to shop {between}"
+        self.band.setText(f"in 100 in tolerance\n{words}")
         curve = found.finished
         self.slot.show_expected(hole, unit, curve.mean_mm, curve.sd_mm, curve, (told.too_small, told.too_big))
         sizes = "  ".join(fixed(told.size[place].p50, unit) for place in ("entry", "middle", "exit"))
