@@ -1,7 +1,7 @@
 """Is what is learned of a shop as sure as it says? Made-up shops, each learned from holes of its own (SBC).
 
-Simulation-based calibration (Talts et al., 2018): constants drawn as the model draws them, holes cut and measured in
-that shop, learned from; over many shops the place of the truth in what is believed of it is uniform.
+Simulation-based calibration (Talts et al., 2018): constants drawn as the model draws them, holes cut and
+measured in that shop, learned from; over many shops the place of the truth in what is believed of it is uniform.
 """
 
 from __future__ import annotations
@@ -51,7 +51,7 @@ def cut(setting: str, truth: ShopLaw, holes: int, seed: int, over_mm: float = 0.
 
 
 def places(seed: int) -> dict[str, tuple[float, float]]:
-    """Of every constant and reamer: the place of the truth in what one shop's holes leave, and how far that may be off."""
+    """Of every constant and reamer: the place of the truth in what one shop's holes leave, and their spread."""
     truth = shop(seed)
     groups = [cut(name, truth, 4 + (7 * seed + 3 * k) % 9, 1000 * seed + k) for k, name in enumerate(SETTINGS)]
     law = learned(groups, 500_000 + 10_000 * seed)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 from collections import defaultdict
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import datetime
 from functools import cached_property
 from typing import Any
 
@@ -15,10 +16,12 @@ from sqlalchemy.orm import Session, selectinload
 from cordwainer.core.errors import InputError
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.machine.run import SKIPPED
+from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.gauge import WORDS
 from cordwainer.logbook.again import job_of
 from cordwainer.logbook.book import Book
-from cordwainer.logbook.records import HoleMade
+from cordwainer.logbook.records import HoleMade, Regrind
+from cordwainer.logbook.worked import moment
 
 MOST = 240
 ASIDE = ("id", "name", "evidence", "measured", "more_measured", "quantity", "at", "places")
@@ -29,7 +32,8 @@ THIRDS = (1 / 3, 2 / 3)
 class Measured:
     """One hole: its job file's object, the machine as it then stood, sizes by third of the depth.
 
-    `tools` are the ids of those really used, operation by operation of the job's sequence.
+    `tools` are the ids of those really used, operation by operation of the job's sequence; `reground` is how often
+    that which made the size was reground since.
     """
 
     data: dict[str, Any]
@@ -39,12 +43,28 @@ class Measured:
     depths_mm: tuple[float, ...]
     sizes_mm: tuple[float, ...]
     gauge: str
+    reground: int = 0
+
+    @property
+    def sized_by(self) -> str:
+        """The tool that made the size."""
+        entries = self.data["holes"][0]["sequence"]
+        sizing = [k for k, entry in enumerate(entries) if entry.get("kind") in SIZING and k < len(self.tools)]
+        return self.tools[sizing[-1]] if sizing else ""
 
     @cached_property
     def plan(self) -> str:
         """What it was made by, as one text: holes of the same are made alike."""
         hole = {key: value for key, value in self.data["holes"][0].items() if key not in ASIDE}
-        told = [hole, self.data["material"], self.machine, self.tools, len(self.depths_mm), self.gauge]
+        told = [
+            hole,
+            self.data["material"],
+            self.machine,
+            self.tools,
+            self.reground,
+            len(self.depths_mm),
+            self.gauge,
+        ]
         return json.dumps(told, sort_keys=True, default=str)
 
 
@@ -59,7 +79,14 @@ def measured_holes(book: Book, most: int = MOST) -> list[Measured]:
         .options(*(selectinload(part) for part in every))
     )
     with Session(book.engine, expire_on_commit=False) as store:
-        return list(reversed([*_understood(store.scalars(query))]))
+        found = list(reversed([*_understood(store.scalars(query))]))
+        ground: dict[str, list[datetime]] = defaultdict(list)
+        for tool, at in store.execute(select(Regrind.tool_id, Regrind.at)):
+            ground[tool].append(moment(at))
+    return [
+        replace(hole, reground=sum(at > moment(hole.begun) for at in ground.get(hole.sized_by, ())))
+        for hole in found
+    ]
 
 
 def _understood(holes: Any) -> Iterator[Measured]:

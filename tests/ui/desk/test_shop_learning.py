@@ -24,7 +24,7 @@ ARM = {"id": "A", "kind": "sized", "diameter": "16 mm", "tolerance": "H7", "dept
 
 
 def made(window: Window, count: int, over_mm: float, first: int = 0, **machine: object) -> None:
-    """That many holes of the window's plan in the logbook, reamed over by as much, and measured at three depths."""
+    """That many holes of the window's plan in the logbook, reamed over by as much and measured at three depths."""
     route, desk = window.desk.plans.fresh["A"].routes[0], window.desk
     book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
     usual = next(o.expected_mm for o in reversed(route.operations) if o.kind == "ream") or 16.0
@@ -32,8 +32,8 @@ def made(window: Window, count: int, over_mm: float, first: int = 0, **machine: 
         moment = datetime(2026, 5, 4, 8, number % 60, tzinfo=UTC).isoformat()
         entries = [operation_entry(o, ()) for o in route.operations]
         begin = begin_line(
-            f"run-{number}", moment, job={"id": "job-9", "name": "arms", "material": desk.document.job.material.id},
-            machine={"id": desk.stock.machine.id, **desk.stock.machine.noted(), **machine}, hole=ARM, number=number,
+            f"run-{number}", moment, job={"id": "job-9", "name": "arms", "material": "medium_carbon_steel"},
+            machine={"id": "bench_lathe", **desk.stock.machine.noted(), **machine}, hole=ARM, number=number,
             operations=entries, made_with={"app": "x", "data": 1, "seed": 0},
         )  # fmt: skip
         events = [Event(moment, "done", k, {"minutes": 1.0}) for k in range(len(entries))]
@@ -85,6 +85,16 @@ def test_the_shops_own_holes_become_its_band(tmp_path: Path, qtbot: QtBot) -> No
     settled(window)
     moved = window.desk.stock.machine.law
     assert moved is not None and (moved.holes, moved.worth) == (16, 14.0)
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 5, tzinfo=UTC))
+    reamer = next(
+        o.tool.id for o in window.desk.plans.fresh["A"].routes[0].operations if o.kind == "ream" and o.tool
+    )
+    book.regrind(reamer)
+    book.close()
+    window.desk.log.learn()
+    settled(window)
+    ground = window.desk.stock.machine.law
+    assert ground is not None and ground.holes == 16 and round(ground.worth, 6) == 2.1
     made(window, 4, 0.003, 30, id="sold long ago")
     window.desk.log.learn()
     settled(window)

@@ -125,7 +125,8 @@ class Drawn(dict[str, "Array | np.float32"]):
 def valued(name: str, score: Any) -> Any:
     """The value of a constant at a score; of a reamer, the share of its tolerance it lies above the least size."""
     if name not in places():
-        return normal_cdfs(np.asarray(score, float)).astype(np.float32)
+        share = normal_cdfs(np.atleast_1d(np.asarray(score, float)))
+        return share.reshape(np.shape(score)).astype(np.float32)
     known = places()[name][1]
     value, spread = np.float32(known.value), np.float32(known.spread)
     if known.law == "L":

@@ -1,8 +1,8 @@
 """What a very tool cuts over its size, learned from its holes: from the survey on, as the evidence has it.
 
-Each hole gives one share z: its oversize over the survey's mean for that diameter and opening (for a reamer: its
-cutting over, over the usual). The shares of one tool are normal with unknown mean and spread; the prior is normal
-and inverse gamma, worth `learn_prior_holes` holes at 1. Holes in another material class and holes from before a
+Each hole gives one share z: its oversize over the survey's mean for that diameter and opening. The shares of one
+tool are normal with unknown mean and spread; the prior is normal and inverse gamma, worth `learn_prior_holes`
+holes at 1. Holes in another material class and holes from before a
 regrind count for less than one (a power prior): shared in part, reset in part. Source: conjugate normal model
 (textbook); weights and prior assumed.
 """
@@ -108,7 +108,7 @@ def share(tool: Tool, cut: HoleCut) -> float | None:
 def _usual(tool: Tool, previous_mm: float) -> float:
     d = tool.diameter_mm
     if tool.kind == "reamer":
-        return constant("ream_over_per_root_mm") * math.sqrt(d)
+        return 0.0  # a reamer is made over its name: its own size is learned together with the shop
     mean = float(survey_oversize(d)[1])
     return mean * float(opening_factor(d, tool.chisel_mm, previous_mm))
 

@@ -69,6 +69,7 @@ def _group(holes: list[Measured], ask: ToLearn) -> Alike | None:
     weight = 1.0 if machine.id == ask.machine.id else constant("learn_other_machine")
     if any(name in one.machine and one.machine[name] != value for name, value in machine.noted().items()):
         weight *= constant("learn_changed_machine")
+    weight *= constant("learn_before_regrind") ** one.reground
     count = len(holes)
     depths = tuple(sum(h.depths_mm[k] for h in holes) / count for k in range(len(one.depths_mm)))
     return Alike(

@@ -37,6 +37,9 @@ NOTHING = (
     "them; those of the demo do not. Press two holes to compare them."
 )
 
+REAMER_KNOWN = "It is learned together with the shop: plans at this machine count on what stands at the left."
+REAMER_UNKNOWN = "It is learned together with the shop, from finished holes whose sequence fits the crib in use."
+
 
 def _capable(batch: MeasuredBatch | None) -> tuple[MeasuredBatch | None, Capability | None]:
     """A batch with what it says of the process, worked out where it is asked."""
@@ -61,6 +64,7 @@ class LogbookStage(Stage):
         line.addWidget(self._side())
         line.addLayout(self._main(), 1)
         self.log.taught.connect(lambda _: self._learned())
+        self.stock.changed.connect(self._say_shop)
         self.log.elsewhere.connect(lambda: self.look() if self.isVisible() else None)
 
     def _side(self) -> QWidget:
@@ -73,6 +77,8 @@ class LogbookStage(Stage):
         area.setWidgetResizable(True)
         put_in_scroll(area, self.tools)
         box.addWidget(area, 1)
+        self.shop = Column((0, 0, 6, 0), 2)
+        box.addWidget(self.shop)
         fill(box, Rule(), text_label("Only holes with", 15, True))
         self.text = Field("Words to look for in job, hole, tool and cause", 15)
         self.text.setPlaceholderText("job, hole, tool, cause")
@@ -143,8 +149,25 @@ class LogbookStage(Stage):
         self.look()
         self.log.learn()
 
+    def _say_shop(self) -> None:
+        """What the shop's holes say of it at the job's machine."""
+        self.shop.clear()
+        machine = self.stock.machine
+        law = machine.law
+        if law is None:
+            return
+        from cordwainer.core.learning.shop_words import shop_says
+
+        count = f"{law.holes} hole{'s' if law.holes != 1 else ''}"
+        self.shop.add(text_label(f"This shop, {machine.name.lower()}, from {count}", 15, True, wrap=True))
+        for what, between in shop_says(law, self.stock.shop.tools, self.selection.unit):
+            self.shop.add(text_label(f"{what}: {between}", 14, color=theme.INK2, wrap=True))
+        counted = "Nine in ten. Plans at this machine count on it."
+        self.shop.add(text_label(counted, 13, color=theme.INK2, wrap=True))
+
     def look(self) -> None:
         """Read the book anew."""
+        self._say_shop()
         self.apart.setText(self.log.apart)
         self.apart.setVisible(bool(self.log.apart))
         if not self.log.path.exists():
@@ -256,6 +279,10 @@ class LogbookStage(Stage):
         """What was learned, in a sentence with its weight."""
         tool, belief = self.tool, self.belief
         if tool is None:
+            return
+        law = self.stock.machine.law
+        if tool.kind == "ream":
+            self.about.setText(REAMER_KNOWN if law is not None and law.knows(tool.id) else REAMER_UNKNOWN)
             return
         if belief is None:
             self.about.setText("It is not in the crib in use, so plans do not count on it.")

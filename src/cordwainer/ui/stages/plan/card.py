@@ -224,7 +224,8 @@ class StepCard(Pane):
         if readings.strokes:
             self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
         if readings.wheel_turns is not None and readings.wheel_divisions is not None:
-            turns = f"{readings.wheel_turns} turns + {readings.wheel_divisions:.0f} divisions of the wheel"
+            whole = f"{readings.wheel_turns} turn{'s' if readings.wheel_turns != 1 else ''}"
+            turns = f"{whole} + {readings.wheel_divisions:.0f} divisions of the wheel"
             self.content.add(text_label(turns, 14))
 
     def _steps(self, operation: Operation) -> QWidget:
