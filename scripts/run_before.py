@@ -11,7 +11,7 @@ from dataclasses import replace
 from cordwainer.core.formation.simulate import Model
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.model.forward import asked_of_hole, model_of
-from cordwainer.core.planning.model.leaning import CHUNK, _chance, changed_plan, checks_before
+from cordwainer.core.planning.model.leaning import CHUNK, _chance, checks_before, unchecked_and_checked
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material
@@ -49,10 +49,10 @@ def of_job(number: int) -> list[tuple[str, float, float, float]]:
     for check in checks:
         row = by_key("checks_before", "id")[check.id]
         assert isinstance(model, Model)
-        changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
-        assert changed is not None
+        without, with_it = unchecked_and_checked(model, row)
+        assert with_it is not None
         asked = asked_of_hole(hole)
-        gain = _chance(Model(*changed), asked, FRESH) - _chance(model, asked, FRESH)
+        gain = _chance(with_it, asked, FRESH) - _chance(without, asked, FRESH)
         found.append((check.id, check.now, check.good - check.now, gain))
     return found
 

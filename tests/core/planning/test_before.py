@@ -8,7 +8,7 @@ import pytest
 
 from cordwainer.core.formation.simulate import Model
 from cordwainer.core.planning.model.forward import asked_of_hole, model_of
-from cordwainer.core.planning.model.leaning import CHUNK, WORTH_IT, _chance, changed_plan, checks_before
+from cordwainer.core.planning.model.leaning import CHUNK, WORTH_IT, _chance, checks_before, unchecked_and_checked
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.material import material
@@ -40,10 +40,10 @@ def test_what_a_check_promises_comes_true(number: int) -> None:
     for check in checks:
         assert check.good >= check.now + WORTH_IT and check.how and check.if_not and check.minutes > 0
         row = by_key("checks_before", "id")[check.id]
-        changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
-        assert changed is not None
+        without, with_it = unchecked_and_checked(model, row)
+        assert with_it is not None
         asked = asked_of_hole(hole)
-        gain = _chance(Model(*changed), asked, FRESH) - _chance(model, asked, FRESH)
+        gain = _chance(with_it, asked, FRESH) - _chance(without, asked, FRESH)
         assert gain == pytest.approx(check.good - check.now, abs=0.02)
 
 
@@ -54,3 +54,16 @@ def test_a_tailstock_is_worth_indicating_before_a_reamer() -> None:
     machine = shop.machine("bench_lathe")
     route = plan_hole(job.holes[0], shop, machine, metal).routes[0]
     assert "tailstock" in [check.id for check in checks_before(route, job.holes[0], machine, metal)]
+
+
+def test_work_is_let_come_cold_before_it_is_reamed_and_never_for_a_drilled_hole() -> None:
+    shop, metal = built_in("catalog"), material("low_carbon_steel")
+    machine = shop.machine("bench_lathe")
+    found = []
+    for size, tolerance in ((9, "+0.2/0 mm"), (32, "H6"), (25, "H6"), (20, "H6")):
+        entry = {"id": "A", "kind": "sized", "diameter": f"{size} mm", "tolerance": tolerance, "depth": "24 mm"}
+        job = job_files.from_data(job_data({**entry, "through": True}, units="mm", machine=machine.id))
+        routes = plan_hole(job.holes[0], shop, machine, metal).routes
+        checks = checks_before(routes[0], job.holes[0], machine, metal, most=9) if routes else ()
+        found.append("cold" in [check.id for check in checks])
+    assert not found[0] and any(found[1:])

@@ -29,7 +29,7 @@ SHARE = 0.2
 SHOWN = 3
 LEAST = 0.005
 SURE = 3.5
-WORTH_IT, RUNS = 0.01, 2
+WORTH_IT, RUNS, SPREAD_SEED = 0.01, 2, 4051
 
 
 @dataclass(frozen=True)
@@ -135,6 +135,8 @@ def changed_plan(
         return list(ops), replace(setup, **{field: value * getattr(setup, field)})
     if target == "turning_setup":
         return (list(ops), replace(setup, **told)) if setup.rotating_work else None
+    if target == "finishing_setup":  # a plug as large as the drill passes a drilled hole, warm or cold
+        return (list(ops), replace(setup, **told)) if any(op.kind in ("ream", "bore") for op in ops) else None
     cutting = [i for i, op in enumerate(ops) if op.kind in DRILLS]
     reaming = [i for i, op in enumerate(ops) if op.kind == "ream"]
     boring = [i for i, op in enumerate(ops) if op.kind == "bore"]
@@ -152,8 +154,8 @@ def changed_plan(
 class Before:
     """A check before the first cut: what it is, how it is done, how long it takes, and what it does to the chance.
 
-    `now` is the route's chance as things are usually, `good` once the check has come out well; `if_not` what to do
-    where it does not.
+    `now` is the route's chance as things are usually, unchecked, `good` once the check has come out well; `if_not`
+    what to do where it does not.
     """
 
     id: str
@@ -196,14 +198,29 @@ def checks_before(
     for row in rows("checks_before"):
         if stop():
             return ()
-        changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
-        if changed is None:
+        without, with_it = unchecked_and_checked(model, row)
+        if with_it is None:
             continue
-        good = _chance(Model(*changed, law=model.law), asked, seed)
+        was = now if without is model else _chance(without, asked, seed)
         words = (row.text("words"), row.text("how"), row.text("if_not"))
-        found.append(Before(row.text("id"), *words, row.number("minutes"), now, good, row.source))
+        good = _chance(with_it, asked, seed)
+        found.append(Before(row.text("id"), *words, row.number("minutes"), was, good, row.source))
     worth = [check for check in found if check.good - check.now >= WORTH_IT]
     return tuple(sorted(worth, key=lambda check: -check.worth)[:most])
+
+
+def unchecked_and_checked(model: Model, row: Row) -> tuple[Model, Model | None]:
+    """A plan as it is when nobody looks, and with a check of its table come out well; None: not a check of it."""
+    changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), row.number("good"))
+    if changed is None:
+        return model, None
+    checked = Model(*changed, law=model.law)
+    usual = row.number_or_none("usual")
+    if usual is None:
+        return model, checked
+    luck = np.random.default_rng(SPREAD_SEED).standard_normal(CHUNK).astype(np.float32)
+    told: dict[str, Any] = {row.text("field"): np.float32(usual) * np.abs(luck)}
+    return Model(model.ops, replace(model.setup, **told), law=model.law), checked
 
 
 def _chance(model: Model, asked: Asked, seed: int) -> float:
