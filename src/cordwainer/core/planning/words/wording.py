@@ -116,19 +116,24 @@ def finish_text(ra_um: float, unit: str) -> str:
 
 
 def words_in(text: str, unit: str) -> str:
-    """A sentence whose millimeters and micrometers are told in inches where those are shown.
+    """A sentence whose millimeters and micrometers are told in inches where those are shown, differences of heat in
+    degrees of the scale that goes with them.
 
     >>> words_in("tailstock off the spindle, 0.05 mm", "in"), words_in("4 µm over", "in")
     ('tailstock off the spindle, .0020 in', '.00016 in over')
+    >>> words_in("15 K warm", "in"), words_in("15 K warm", "mm")
+    ('27 °F warm', '15 °C warm')
     """
     if unit != "in":
-        return text
+        return re.sub(r"([0-9.]+) K\b", r"\1 °C", text)
 
     def told(found: re.Match[str]) -> str:
+        if found[2] == "K":
+            return f"{1.8 * float(found[1]):.0f} °F"
         mm = float(found[1]) / (1000 if found[2] == "µm" else 1)
         return f"{inch_text(mm, 5 if mm < 0.01 else 4 if mm < 1 else 2)} in"
 
-    return re.sub(r"([0-9.]+) (mm|µm)\b", told, text)
+    return re.sub(r"([0-9.]+) (mm|µm|K)\b", told, text)
 
 
 def length_in(length: Length, unit: str) -> str:
