@@ -116,8 +116,7 @@ def finish_text(ra_um: float, unit: str) -> str:
 
 
 def words_in(text: str, unit: str) -> str:
-    """A sentence whose millimeters and micrometers are told in inches where those are shown, differences of heat in
-    degrees of the scale that goes with them.
+    """A sentence with its lengths in inches where those are shown, differences of heat in the scale beside it.
 
     >>> words_in("tailstock off the spindle, 0.05 mm", "in"), words_in("4 µm over", "in")
     ('tailstock off the spindle, .0020 in', '.00016 in over')
