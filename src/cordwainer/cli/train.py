@@ -36,8 +36,48 @@ def train(course_file: str, lesson: str, seed: int, results_file: str, force: bo
         return
     if not 0 <= seed < 2**31:
         raise InputError("--seed", "a whole number from 0 to 2147483647")
-    exercise, solved = exercise_for(course.lesson(lesson), seed)
+    chosen = course.lesson(lesson)
+    if chosen.exercise in ("scales", "drills"):
+        _give_question(chosen.exercise, seed, as_json)
+        return
+    if chosen.exercise == "plan":
+        _give_plan(chosen.holes, seed, as_json)
+        return
+    exercise, solved = exercise_for(chosen, seed)
     put(_exercise_data(exercise, solved) if as_json else None, as_json, lambda: _exercise_lines(exercise, solved))
+
+
+def _give_question(kind: str, seed: int, as_json: bool) -> None:
+    """A short question with its answer."""
+    from cordwainer.core.training import drills, scales
+
+    found = scales.question(seed) if kind == "scales" else drills.question(seed)
+    data = {
+        "seed": seed, "about": found.about, "asked": found.words, "choices": list(found.choices),
+        "right": found.right, "working": found.working, "practiced_seconds": found.par_s,
+    }  # fmt: skip
+    lines = [found.words, *(f"  {choice}" for choice in found.choices), f"  right: {found.right}", found.working]
+    put(data, as_json, lambda: lines)
+
+
+def _give_plan(holes: tuple[str, ...], seed: int, as_json: bool) -> None:
+    """A hole to plan, and the program's own sequence."""
+    import random
+
+    from cordwainer.core.training.settings import planned, settings
+
+    found = planned(random.Random(seed).choice(holes or tuple(settings())))
+    steps = [
+        f"{o.kind} {o.tool.designation if o.tool is not None else ''}".strip() for o in found.route.operations
+    ]
+    data = {
+        "seed": seed, "part": found.setting.part, "callout": found.setting.callout, "machine": found.machine.id,
+        "material": found.material.id, "program": steps, "minutes": round(found.route.minutes, 2),
+    }  # fmt: skip
+    on = f"{found.machine.name.lower()}, {found.material.name.lower()}"
+    put(
+        data, as_json, lambda: [f"{found.setting.part}: {found.setting.callout}, {on}", *(f"  {s}" for s in steps)]
+    )
 
 
 def _exercise_data(exercise: Any, solved: Any) -> dict[str, Any]:

@@ -55,7 +55,7 @@ def test_shares_stay_a_hundred(shares: list[float], index: int, to: float, locke
     assert all(after[name] == before[name] for name in locked if name != f"c{index}" and len(shares) > 3)
 
 
-@pytest.mark.parametrize("lesson", [lesson.id for lesson in ladder().lessons])
+@pytest.mark.parametrize("lesson", [one.id for one in ladder().lessons if one.exercise == "hole"])
 def test_exercises_are_fair_and_the_same_by_seed(lesson: str) -> None:
     last = None
     for seed in (3, 4):
@@ -149,3 +149,18 @@ def test_a_teachers_course_is_checked(change: dict[str, object], place: str) -> 
         course_of(sound | change)
     assert told.value.field == place
     assert {c.id for c in causes().values()}
+
+
+def test_a_second_hole_cut_the_same_way_tells_luck_from_the_fault() -> None:
+    sitting = Sitting(Exercise(7, "arm_pin", ("tail_side",), 30))
+    assert "m_second" not in {thing.id for thing in sitting.for_sale()}
+    sitting.buy("m_bore")
+    alone = sitting.case.sizes
+    sitting.buy("m_second")
+    one, other = sitting.exercise.three, sitting.exercise.second
+    assert one != other and abs(other[1] - one[1]) < 0.1
+    both = sitting.case.sizes
+    for read, first, second in zip(
+        both.middle, alone.middle, (sitting.exercise.second_read()[1],) * 2, strict=True
+    ):
+        assert read == pytest.approx((first + second) / 2)

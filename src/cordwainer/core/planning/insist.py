@@ -38,7 +38,9 @@ def insisted_route(bench: Bench, wishes: Wishes) -> Route:
     drills, finished = _cuts(bench, wishes, cutting)
     each = tuple(w for w in cutting if w.kind in DRILLING)
     made = MadeCuts(tuple(drills), None, None, wishes, each=each)
-    drilled = iter(drill_operations(bench, made))
+    last = finished[-1] if finished else None
+    after = replace(made, ream=last.made.ream, stock=last.made.stock, bore=last.bore) if last is not None else made
+    drilled = iter(drill_operations(bench, after))
     done = iter(finished)
     sizes = [w.tool.diameter_mm for w in cutting if w.tool is not None]
     first = next((w.tool for w in cutting if w.kind in DRILLING), None) or next((w.tool for w in cutting), None)

@@ -19,6 +19,7 @@ from cordwainer.core.training.engine import Solved, solve
 from cordwainer.core.training.exercise import Exercise, allowed
 from cordwainer.core.training.settings import planned, settings
 
+EXERCISES = ("hole", "plan", "scales", "drills")
 FORMAT, VERSION = "cordwainer-course", 1
 TRIES, PATIENT, STEP, AGAIN = 200, 20, 1_000_003, 6.0
 LEAST_BUDGET, MOST_BUDGET = 8.0, 40.0
@@ -29,7 +30,8 @@ MOST_LESSONS, MOST_NAME = 200, 80
 class Lesson:
     """One rung: which holes, which families of faults, how often nothing or two things are wrong, what it takes.
 
-    `holes` and `families` empty for all; `nothing` and `two` are shares of exercises; `budget` in minutes.
+    `holes` and `families` empty for all; `nothing` and `two` are shares of exercises; `budget` in minutes. The
+    `exercise` is a ``hole`` to read, one to ``plan``, ``scales`` to read or ``drills`` to know.
     """
 
     id: str
@@ -40,6 +42,7 @@ class Lesson:
     two: float = 0.0
     budget: float = 24.0
     count: int = 10
+    exercise: str = "hole"
 
 
 @dataclass(frozen=True)
@@ -96,8 +99,15 @@ def _lesson(entry: Any, where: str) -> Lesson:
     return Lesson(
         _text(entry, "id", where), _text(entry, "name", where), known["holes"][1], known["families"][1],
         shares["nothing"], shares["two"], _number(entry, "budget", where, 24.0, LEAST_BUDGET, MOST_BUDGET),
-        int(_number(entry, "count", where, 10, 1, 1000)),
+        int(_number(entry, "count", where, 10, 1, 1000)), _exercise(entry, where),
     )  # fmt: skip
+
+
+def _exercise(entry: dict[str, Any], where: str) -> str:
+    value = entry.get("exercise", EXERCISES[0])
+    if value not in EXERCISES:
+        raise InputError(f"{where}.exercise", f"'{value}' is not known; write one of {', '.join(EXERCISES)}")
+    return str(value)
 
 
 FAMILIES = ("start", "drill", "ream", "bore", "tap", "countersink", "setup", "measure")

@@ -42,8 +42,10 @@ MEASUREMENTS = {
         Measurement("m_caliper", "Size in the middle", "caliper", 1.0),
         Measurement("m_bore", "Sizes at mouth, middle and far end, two ways", "bore gauge", 4.0),
         Measurement("m_place", "Where it stands, at both ends", "indicator", 3.0),
+        Measurement("m_second", "Another hole cut the same way, and measured", "scrap and bore gauge", 9.0),
     )
 }
+SECOND_SEED = 15_485_863
 FOUND_BY = {"m_bore": "two_point_bore_gauge", "m_caliper": "caliper"}
 
 
@@ -75,6 +77,20 @@ class Exercise:
         """The six measures of the hole that was cut, in mm, as `numbers.MEASURES`."""
         found = self.planned
         return one_hole(found.made, found.hole.nominal_mm, self.causes, self.seed)
+
+    @cached_property
+    def second(self) -> tuple[float, float, float]:
+        """True sizes of another hole cut the same way, with the same things wrong, in mm."""
+        middle_mm = self.planned.hole.nominal_mm
+        hole = one_hole(self.planned.made, middle_mm, self.causes, self.seed + SECOND_SEED)
+        middle = middle_mm + hole["size"]
+        return middle + hole["mouth"], middle, middle - hole["taper"]
+
+    def second_read(self) -> tuple[float, float, float]:
+        """That hole's sizes as the bore gauge reads them, in mm."""
+        luck = np.random.default_rng((self.seed, 13))
+        mouth, middle, far = (round(float(v + luck.normal(0, GAUGE_SD_MM)), 4) for v in self.second)
+        return mouth, middle, far
 
     @property
     def three(self) -> tuple[float, float, float]:
@@ -131,6 +147,12 @@ class Exercise:
             beyond = read(hole["off_mouth"] + hole["off_far"], PLACE_SD_MM)
             tolerance = self.planned.hole.position_tolerance_mm or 0.3
             return replace(case, offset=Offset(max(off, 0.0), max(beyond, 0.0), tolerance))
+        if measurement_id == "m_second":
+            ways = (case.sizes.entry, case.sizes.middle, case.sizes.exit)
+            both = (
+                tuple((v + other) / 2 for v in own) for own, other in zip(ways, self.second_read(), strict=True)
+            )
+            return replace(case, sizes=Sizes(*both))
         if measurement_id == "m_caliper":
             if case.sizes.entry:
                 return case
@@ -175,7 +197,7 @@ class Exercise:
     def all_told(self) -> Case:
         """Everything that can be known: all measured, all asked."""
         case = self.told
-        for name in MEASUREMENTS:
+        for name in ("m_caliper", "m_bore", "m_place"):
             case = self.measured(case, name)
         answers = {q.id: self.answer(q.id) for q in asked_of(case)}
         return replace(case, answers={**case.answers, **answers})
@@ -210,6 +232,8 @@ class Sitting:
         measures = [m for m in MEASUREMENTS.values() if m.id not in taken]
         if "m_bore" in taken:
             measures = [m for m in measures if m.id != "m_caliper"]
+        else:
+            measures = [m for m in measures if m.id != "m_second"]  # held against the first
         asked = [q for q in asked_of(self.case) if q.id not in taken]
         return [*measures, *sorted(asked, key=lambda q: q.minutes)]
 

@@ -112,7 +112,10 @@ class Training(QObject):
     def choose(self, lesson: Lesson) -> None:
         """Another lesson, from its next exercise on."""
         self._lesson, self.number = lesson, 0
-        self.another()
+        if lesson.exercise == "hole":
+            self.another()
+        else:
+            self.changed.emit()
 
     @property
     def place_words(self) -> str:
@@ -181,6 +184,9 @@ class Training(QObject):
             ends = (case.offset.entry_mm or 0.0, case.offset.exit_mm or 0.0)
             near, far = (in_unit(end, unit, 2, 3) for end in ends)
             return f"Off its place: {near} {unit} at the mouth, {far} {unit} at the far end"
+        if name == "m_second":
+            told = ", ".join(in_unit(size, unit, 3, 4) for size in sitting.exercise.second_read())
+            return f"Another hole cut the same way: {told} {unit}"
         if name in MEASUREMENTS:
             sizes = [mean(s) for s in (case.sizes.entry, case.sizes.middle, case.sizes.exit)]
             told = ", ".join(in_unit(s, unit, 3, 4) for s in sizes if s is not None)
@@ -227,18 +233,24 @@ class Training(QObject):
         exercise, at = sitting.exercise, self.today()
         right = sum(sitting.shares[name] for name in exercise.truth) >= RIGHT
         spent = exercise.budget - sitting.left
-        result = Result(
-            self.learner, self.lesson.id, exercise.seed, exercise.setting_id, exercise.causes, at.date(), right,
-            self.points, spent,
+        self.keep(
+            Result(
+                self.learner, self.lesson.id, exercise.seed, exercise.setting_id, exercise.causes, at.date(),
+                right, self.points, spent,
+            )
         )  # fmt: skip
+
+    def keep(self, result: Result) -> None:
+        """A result, into the logbook's database."""
+        at = self.today()
         self.results.append(result)
 
-        def keep(book: Book) -> None:
+        def put(book: Book) -> None:
             from cordwainer.logbook.training import keep_result
 
             keep_result(book, result, at)
 
-        self.log.ask(keep)
+        self.log.ask(put)
 
     @property
     def verdict(self) -> str:

@@ -107,6 +107,8 @@ QPushButton:hover {{ background: {SCRIBE.name()}; }}
 QPushButton:focus {{ background: {BRASS.name()}; }}
 QPushButton:pressed {{ background: {INK.name()}; color: {HI.name()}; }}
 QPushButton[role="act"] {{ background: {BRASS.name()}; border-color: {INK.name()}; }}
+QPushButton:disabled, QPushButton[role="act"]:disabled {{ background: {PLATE.name()}; color: {INK2.name()};
+  border: 2px dashed {RULE.name()}; }}
 QScrollArea {{ border: none; background: transparent; }}
 QAbstractScrollArea::corner {{ background: transparent; border: none; }}
 QScrollBar:vertical {{ background: transparent; width: 12px; margin: 0; }}

@@ -127,9 +127,12 @@ def _logbook(desk: Desk, shell: Shell) -> Stage:
 
 
 def _train(desk: Desk, _shell: Shell) -> Stage:
+    from cordwainer.ui.desk.plan_try import PlanTry
+    from cordwainer.ui.desk.quiz import Quiz
     from cordwainer.ui.stages.train.train_stage import TrainStage
 
-    return TrainStage(desk.training, desk.selection)
+    quiz, plan_try = Quiz(desk.training, desk.stock), PlanTry(desk.training, desk.background)
+    return TrainStage(desk.training, quiz, plan_try, desk.selection)
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import RIGHT, fill, line_of, scroll_down, write
 
 ROW_HEIGHT, FULL_POINTS = 62, 150.0
+KINDS = {"hole": "read a hole", "plan": "plan a hole", "scales": "read a scale", "drills": "know a drill"}
 
 
 @layered
@@ -46,7 +47,7 @@ class Rung(Pressable):
         painter.drawLine(0, self.height() - 1, wide, self.height() - 1)
         write(painter, QRectF(24, 6, 300, 26), self.lesson.name, 17, True, ink)
         words = f"{made.right} of {made.made} right" if made.made else "not begun"
-        write(painter, QRectF(24, 32, 300, 22), words, 14, False, soft)
+        write(painter, QRectF(24, 32, 320, 22), f"{KINDS[self.lesson.exercise]}, {words}", 14, False, soft)
         wanted = self.lesson.count
         for k in range(wanted):
             center = QPointF(350 + 22 * k, self.height() / 2)
@@ -86,7 +87,7 @@ class Ladder(Column):
         self.learner.setPlaceholderText("your name")
         self.learner.setFixedWidth(170)
         self.learner.kept.connect(training.set_learner)
-        back = Link("Back to the hole", 15)
+        back = Link("Back to the lesson", 15)
         back.clicked.connect(self.left.emit)
         fill(line, self.name, self.due, None, text_label("Learner", 15), self.learner, back)
         self.add(head)
@@ -118,7 +119,7 @@ class Ladder(Column):
             self.list.box.addStretch(1)
         self.name.setText(course.name)
         again = len(due(training.results, training.today().date()))
-        many = "fault is" if again == 1 else "faults are"
+        many = "thing is" if again == 1 else "things are"
         self.due.setText(f"{again} {many} to come again" if again else "")
         if not self.learner.hasFocus():
             self.learner.setText(training.learner)

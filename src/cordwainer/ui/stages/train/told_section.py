@@ -31,6 +31,7 @@ class ToldSection(QWidget):
         self.sizes = Sizes()
         self.true: tuple[float, float, float] | None = None
         self.unit = "mm"
+        self.nothing = "not measured yet"
 
     def show_hole(
         self, hole: Hole, sizes: Sizes, unit: str, true: tuple[float, float, float] | None = None
@@ -97,8 +98,9 @@ class ToldSection(QWidget):
         name = print_size(self.hole, self.unit)
         write(painter, QRectF(center - half, high / 2 - 16, 2 * half, 28), name, 18, True, theme.INK, CENTER)
         if not any(s is not None for s in measured):
-            words = "not measured yet"
-            write(painter, QRectF(wide - 168, high / 2 - 12, 152, 24), words, 14, False, theme.SCRIBE2, RIGHT)
+            write(
+                painter, QRectF(wide - 168, high / 2 - 12, 152, 24), self.nothing, 14, False, theme.SCRIBE2, RIGHT
+            )
 
     @staticmethod
     def _profile(painter: QPainter, xs: list[float], high: float, color: QColor, wide: float) -> None:

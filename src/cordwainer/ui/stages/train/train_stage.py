@@ -12,6 +12,8 @@ from cordwainer.core.planning.words.wording import size_shown
 from cordwainer.core.training.course import Lesson
 from cordwainer.core.training.exercise import MEASUREMENTS, price
 from cordwainer.core.training.scoring import prices
+from cordwainer.ui.desk.plan_try import PlanTry
+from cordwainer.ui.desk.quiz import Quiz
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.training import Training
 from cordwainer.ui.kit import theme
@@ -22,6 +24,8 @@ from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.stages.train.ladder import Ladder
 from cordwainer.ui.stages.train.minutes import BudgetRule, CheckRow, WorthRow, minutes_words
 from cordwainer.ui.stages.train.opinion import FULL, OpinionBar, cause_words
+from cordwainer.ui.stages.train.plan_page import PlanPage
+from cordwainer.ui.stages.train.question_page import QuestionPage
 from cordwainer.ui.stages.train.told_section import ToldSection
 
 TOLD_WIDTH, OPINION_WIDTH = 370, 400
@@ -40,25 +44,32 @@ def check_words(name: str) -> tuple[str, str]:
 class TrainStage(Stage):
     """Told, for sale, opinion, left to right; cut open, the right column tells what it was and was worth."""
 
-    def __init__(self, training: Training, selection: Selection) -> None:
+    at_hole = True  # its keys are those of the hole
+
+    def __init__(self, training: Training, quiz: Quiz, plan_try: PlanTry, selection: Selection) -> None:
         super().__init__()
+        self.pages = QStackedLayout(self)
+        self.quiz, self.plan_try = quiz, plan_try
         self.training, self.selection = training, selection
         self.rows: dict[str, CheckRow] = {}
         self.bars: dict[str, OpinionBar] = {}
         self.worth: list[QWidget] = []
         self.chosen = ""
         self._seed: object = None
-        self.pages = QStackedLayout(self)
         self.hole = QWidget()
         line = across(self.hole, NONE, 0)
         line.addWidget(self._told_column())
         line.addWidget(self._for_sale(), 1)
         line.addWidget(self._opinion())
         self.ladder = Ladder(training)
-        self.ladder.left.connect(lambda: self.pages.setCurrentWidget(self.hole))
+        self.ladder.left.connect(self._show_page)
         self.ladder.chosen.connect(self._choose_lesson)
-        self.pages.addWidget(self.hole)
-        self.pages.addWidget(self.ladder)
+        self.questions = QuestionPage(quiz)
+        self.plan = PlanPage(plan_try, selection)
+        for page in (self.hole, self.questions, self.plan, self.ladder):
+            self.pages.addWidget(page)
+        for other in (self.questions, self.plan):
+            other.ladder_asked.connect(self.show_ladder)
         self.mirrors(training.changed, selection.unit_changed)
 
     # -- the columns -------------------------------------------------------------------------------
@@ -155,6 +166,10 @@ class TrainStage(Stage):
         sitting = self.training.sitting
         self.training.read_results()
         self.ladder.refresh()
+        if self.pages.currentWidget() is not self.ladder:
+            self._show_page()
+        if self.training.lesson.exercise != "hole":
+            return
         if sitting is None:
             self.training.begin()
             return
@@ -173,7 +188,8 @@ class TrainStage(Stage):
         self.sale.clear()
         self.list.clear()
         self.rows, self.bars, self.chosen, self.worth = {}, {}, "", []
-        for thing in sitting.for_sale():
+        others = [m for m in MEASUREMENTS.values() if m.id == "m_second"]  # for sale once the first is measured
+        for thing in [*others, *sitting.for_sale()]:
             words, with_ = check_words(thing.id)
             row = CheckRow(thing.id, words, with_, price(thing), sitting.exercise.budget)
             row.clicked.connect(lambda _=False, name=thing.id: self.choose(name))
@@ -313,11 +329,26 @@ class TrainStage(Stage):
     def show_ladder(self) -> None:
         """All lessons, and how far one is."""
         self.ladder.refresh()
+        self.at_hole = False
         self.pages.setCurrentWidget(self.ladder)
 
     def _choose_lesson(self, lesson: Lesson) -> None:
-        self.pages.setCurrentWidget(self.hole)
         self.training.choose(lesson)
+        self._show_page()
+
+    def _show_page(self) -> None:
+        """The page of the lesson at hand, with something to do on it."""
+        lesson = self.training.lesson
+        page = {"scales": self.questions, "drills": self.questions, "plan": self.plan}.get(
+            lesson.exercise, self.hole
+        )
+        if page is self.questions:
+            self.quiz.begin(lesson)
+        elif page is self.plan:
+            self.plan_try.begin(lesson)
+        self.at_hole = page is self.hole
+        if self.pages.currentWidget() is not page:
+            self.pages.setCurrentWidget(page)
 
     def choose(self, name: str) -> None:
         """A check in hand; pressed again it is bought."""
@@ -342,12 +373,17 @@ class TrainStage(Stage):
 
     def event(self, event: QEvent | None) -> bool:
         """Its own keys before the window's, unless something is typed."""
+        if not self.at_hole:
+            return super().event(event)
         typing = isinstance(QApplication.focusWidget(), QLineEdit)
         return (not typing and keeps(event, OWN_KEYS)) or super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """B buys; 1 to 9 a check; Ctrl+Enter opens."""
         if event is None:
+            return
+        if not self.at_hole:
+            super().keyPressEvent(event)
             return
         visible = [name for name, row in self.rows.items() if not row.isHidden()]
         number = event.key() - Qt.Key.Key_1
