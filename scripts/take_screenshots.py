@@ -11,24 +11,21 @@ from pathlib import Path
 from typing import TypeVar
 
 from PyQt6.QtCore import QSize, Qt
-from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QApplication
 
+from cordwainer.core.training.spacing import Result
 from cordwainer.files.places import Settings
 from cordwainer.ui.canvas.where_read import depths_of
 from cordwainer.ui.commands import leaving as leaving_commands
-from cordwainer.ui.commands import paper as paper_commands
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.dialogs.guide import PICTURES
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.crib.crib_stage import CribStage
-from cordwainer.ui.stages.crib.machine_page import MachinePage
 from cordwainer.ui.stages.cut.cut_stage import CutStage
 from cordwainer.ui.stages.part.part_stage import PartStage
 from cordwainer.ui.stages.practice.practice_stage import PracticeStage
-from cordwainer.ui.stages.sheet.sheet_stage import SheetStage
 from cordwainer.ui.stages.train.train_stage import TrainStage
 from cordwainer.ui.stages.what_if.what_if_stage import WhatIfStage
 
@@ -138,21 +135,6 @@ def clear_case(window: Window) -> None:
     answered(window, 1, sizes, answers)
 
 
-def how_true(window: Window) -> None:
-    """The plates of a bench lathe whose tailstock is being indicated."""
-    window.desk.document.clean = window.desk.document.data
-    leaving_commands.open_demo(window, "demo.job.json")
-    wait_for_plan(window)
-    window.go("crib")
-    crib = stage_of(window, CribStage)
-    crib.chosen = None
-    crib.what.reading.setText("")
-    crib.open_page("machines")
-    page = crib.pages.currentWidget()
-    assert isinstance(page, MachinePage)
-    page.show_machine("bench_lathe")
-
-
 def filled(window: Window) -> None:
     """A shop of one's own begun, with sets in it, one of them open as a drawer, and a line being typed."""
     from cordwainer.ui.stages.crib.fill_page import FillPage
@@ -192,6 +174,16 @@ def from_above(window: Window) -> None:
     stage_of(window, PartStage).choose(2, 0)
 
 
+def before_cut(window: Window) -> None:
+    """A hole whose chance a check before the cut raises: said over the ladder."""
+    opened_at(window, "strap", 0)
+    route = window.desk.plans.route
+    assert route is not None
+    window.desk.plans.select_operation([i for i, o in enumerate(route.operations) if o.kind == "ream"][-1])
+    window.go("plan")
+    window.desk.background.settle()
+
+
 def practiced(window: Window) -> None:
     """Ream or bore, with what each choice changes for the roll seat."""
     of_kind(window, 0, "bore")
@@ -216,22 +208,34 @@ def trained(window: Window) -> None:
     training.think(training.sitting.exercise.listed[2], 24)
 
 
+def opened(window: Window) -> None:
+    """That exercise cut open: what it was, what each check was worth, what the program would have bought."""
+    training, stage = window.desk.training, stage_of(window, TrainStage)
+    assert training.sitting is not None
+    stage.choose("q_lips")
+    stage.buy()
+    training.think(training.sitting.exercise.truth[0], 62)
+    training.open()
+
+
+def laddered(window: Window) -> None:
+    """The ladder of lessons with an invented learner's results."""
+    dice, training = random.Random(4), window.desk.training
+    training.set_learner("apprentice")
+    for number in range(38):
+        lesson = training.course.lessons[number // 8]
+        right = dice.random() < 0.72
+        points = dice.uniform(60, 132) if right else dice.uniform(-20, 30)
+        on = AT.date() - timedelta(days=38 - number)
+        training.results.append(Result("apprentice", lesson.id, number, "", ("dull",), on, right, points, 9.0))
+    stage_of(window, TrainStage).show_ladder()
+
+
 def drawn(window: Window) -> None:
     """The demo drawing as it is opened, its callouts marked."""
     window.desk.document.clean = window.desk.document.data
     leaving_commands.new_job(window)
     leaving_commands.read_demo_drawing(window, "skiver_arm.pdf")
-    painted()
-
-
-def reviewed(window: Window) -> None:
-    """The same as lines, what is sure taken, the one in doubt looked at closely."""
-    leaving_commands.read_demo_drawing(window, "skiver_arm.dxf")
-    window.desk.background.settle()
-    stage = stage_of(window, SheetStage)
-    stage.take_sure()
-    stage.choose(-1)
-    stage.choose(next(k for k, item in enumerate(stage.order) if stage.prints.review.items[k].state == "doubt"))
     painted()
 
 
@@ -291,26 +295,6 @@ def logged(window: Window) -> None:
     window.go("logbook")
 
 
-def on_paper(window: Window, path: Path) -> None:
-    """The first page of the demo's shop sheet as a picture."""
-    from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QSize
-    from PyQt6.QtGui import QPainter
-    from PyQt6.QtPdf import QPdfDocument
-
-    buffer = QBuffer()
-    buffer.setData(QByteArray(paper_commands.sheet_bytes(window)))
-    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
-    document = QPdfDocument(None)
-    document.load(buffer)
-    page = document.render(0, QSize(893, 1263))
-    paper = QImage(page.size(), QImage.Format.Format_RGB32)
-    paper.fill(0xFFFFFFFF)
-    painter = QPainter(paper)
-    painter.drawImage(0, 0, page)
-    painter.end()
-    paper.save(str(path))
-
-
 def wait_for_plan(window: Window) -> None:
     """What hangs on the plan, there and painted."""
     application = QApplication.instance()
@@ -338,15 +322,16 @@ def views(window: Window) -> dict[str, Callable[[], None]]:
         "crib": lambda: identified(window),
         "measure": lambda: doubtful(window),
         "logbook": lambda: logged(window),
+        "before": lambda: before_cut(window),
         "practice": lambda: practiced(window),
         "part": lambda: from_above(window),
         "explain": lambda: clear_case(window),
         "batch": lambda: ordered(window, "demo_clicker.job.json", 6, 1),
-        "plates": lambda: how_true(window),
         "new_shop": lambda: filled(window),
         "train": lambda: trained(window),
+        "train_open": lambda: opened(window),
+        "train_ladder": lambda: laddered(window),
         "drawing": lambda: drawn(window),
-        "review": lambda: reviewed(window),
     }
 
 
@@ -365,7 +350,7 @@ def main() -> None:
     window.begin(None, demo=True)
     settle(application, window)
     for name, go in views(window).items():
-        if wanted and name not in wanted and not (name == "plan" and "sheet" in wanted):
+        if wanted and name not in wanted:
             continue
         go()
         settle(application, window)
@@ -375,8 +360,6 @@ def main() -> None:
             small = picture.scaled(QSize(800, 500), transformMode=Qt.TransformationMode.SmoothTransformation)
             HELP.mkdir(exist_ok=True)
             small.save(str(HELP / f"{name}.jpg"), quality=84)
-        if name == "plan" and (not wanted or "sheet" in wanted):
-            on_paper(window, folder / "sheet.png")
     window.desk.quiet()
 
 

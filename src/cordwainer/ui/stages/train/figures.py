@@ -16,6 +16,9 @@ from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, write
 
 
+END = 30.0  # metal beyond the last line of a scale
+
+
 @layered
 class FigureView(QWidget):
     """The figure of a question, as large as there is room."""
@@ -120,13 +123,13 @@ def _dial(painter: QPainter, room: QRectF, dial: Dial) -> None:
 
 def _rule(painter: QPainter, room: QRectF, rule: Rule) -> None:
     """A scale as it comes out of its barrel: what is read is at the barrel's edge."""
-    bar = QRectF(room.left() + 20, room.center().y() - 60, room.width() - 40, 120)
+    bar = QRectF(room.left(), room.center().y() - 60, room.width(), 120)
     painter.fillRect(bar, theme.STEEL)
-    per = bar.width() / (rule.high - rule.low)
+    per = (bar.width() - 2 * END) / (rule.high - rule.low)
 
     def x(value: float) -> float:
         share = rule.high - value if rule.falls else value - rule.low
-        return bar.left() + share * per
+        return bar.left() + END + share * per
 
     count = round((rule.high - rule.low) / rule.division)
     for k in range(count + 1):
