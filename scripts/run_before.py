@@ -19,17 +19,18 @@ from cordwainer.core.tables import by_key
 from cordwainer.files import job as job_files
 
 FRESH = 900
+ASKED = ("H6", "H6", "H7", "H7", "H8", "+0.03/0 mm", "+0.07/0 mm", "+0.08/0 mm")
 METALS = ("low_carbon_steel", "medium_carbon_steel", "cast_iron_gray", "brass_free_machining", "aluminum_wrought")
 
 
 def of_job(number: int) -> list[tuple[str, float, float, float]]:
     """Of one random job: check, chance now, gain promised, gain on fresh seeds."""
     dice, shop = random.Random(number), built_in("catalog")
-    size = dice.choice([5, 6, 8, 9, 12, 14, 16, 18, 20, 22, 25, 30])
+    size = dice.choice([5, 6, 6.5, 7.5, 8, 8.5, 9, 12, 14, 16, 18, 20, 22, 25, 30])
     depth = round(size * dice.uniform(1.5, 5.0), 1)
     entry = {
         "id": "A", "kind": "sized", "diameter": f"{size} mm", "depth": f"{depth} mm",
-        "tolerance": dice.choice(["H6", "H6", "H7", "H7", "H8", "+0.03/0 mm"]), "through": dice.random() < 0.7,
+        "tolerance": dice.choice(ASKED), "through": dice.random() < 0.7,
         "position_tolerance": dice.choice([None, "0.2 mm", "0.1 mm", "0.06 mm"]),
     }  # fmt: skip
     machine = shop.machine(dice.choice(["bench_lathe", "drill_press", "knee_mill"]))

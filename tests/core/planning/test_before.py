@@ -3,10 +3,13 @@
 from __future__ import annotations
 
 import random
+from dataclasses import replace
 
 import pytest
 
+from cordwainer.core.formation.oversize import opening_factor, survey_oversize
 from cordwainer.core.formation.simulate import Model
+from cordwainer.core.learning.oversize import HoleCut, believe, with_belief
 from cordwainer.core.planning.model.forward import asked_of_hole, model_of
 from cordwainer.core.planning.model.leaning import CHUNK, WORTH_IT, _chance, checks_before, unchecked_and_checked
 from cordwainer.core.planning.plan import plan_hole
@@ -67,3 +70,29 @@ def test_work_is_let_come_cold_before_it_is_reamed_and_never_for_a_drilled_hole(
         checks = checks_before(routes[0], job.holes[0], machine, metal, most=9) if routes else ()
         found.append("cold" in [check.id for check in checks])
     assert not found[0] and any(found[1:])
+
+
+def test_a_scrap_hole_raises_the_chance_as_promised() -> None:
+    shop, metal = built_in("catalog"), material("medium_carbon_steel")
+    machine = shop.machine("drill_press")
+    promised = []
+    for size, tolerance in ((6.5, "+0.07/0 mm"), (7.5, "+0.075/0 mm"), (8.5, "+0.08/0 mm")):
+        entry = {"id": "A", "kind": "sized", "diameter": f"{size} mm", "tolerance": tolerance, "depth": "18 mm"}
+        job = job_files.from_data(job_data({**entry, "through": True}, units="mm", machine=machine.id))
+        hole = job.holes[0]
+        route = plan_hole(hole, shop, machine, metal).routes[0]
+        check = next((c for c in checks_before(route, hole, machine, metal, most=9) if c.id == "scrap"), None)
+        last = max((o for o in route.operations if o.sizes_hole), key=lambda o: o.diameter_mm or 0.0)
+        if check is None or last.kind != "drill" or last.tool is None:
+            continue
+        # A hole in scrap that comes out as such holes do: the drill now has one of its own behind it.
+        over = float(survey_oversize(last.tool.diameter_mm)[1])
+        over *= float(opening_factor(last.tool.diameter_mm, last.tool.chisel_mm, last.previous_mm))
+        tried = with_belief(last.tool, believe(last.tool, [HoleCut(over, last.previous_mm)]))
+        operations = tuple(replace(o, tool=tried) if o is last else o for o in route.operations)
+        model = model_of(replace(route, operations=operations), hole, machine, metal, None, (), CHUNK)
+        assert isinstance(model, Model)
+        now = _chance(model, asked_of_hole(hole), FRESH)
+        assert now == pytest.approx(check.good, abs=0.02) and now > check.now
+        promised.append(check.good - check.now)
+    assert promised and min(promised) >= WORTH_IT

@@ -20,7 +20,7 @@ from cordwainer.core.formation.axis import MODES, Wide, follow, responses, singl
 from cordwainer.core.formation.draws import Array, Known, fixed, scores
 from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import Op, Setup, at
-from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.formation.oversize import scatter_left, survey_oversize
 
 ROWS, SELDOM = 4 + 2 * MODES, 7
 KIND_OVER = {"spade_drill": "over_spade", "core_drill": "over_core", "end_mill": "over_mill"}
@@ -193,7 +193,8 @@ class Drill:
         worse = 1 + f["wear_over"] * wear + f["feed_over"] * (feed - 1) ** 2
         worse = worse + f["edge_over"] * built * (1 - fluid)
         kind = f[KIND_OVER[op.kind]] if op.kind in KIND_OVER else 1.0
-        over = survey_sample(self.law, over_u) * (kind * op.quality * worse)
+        apart = np.float32(scatter_left(op.known_holes))
+        over = survey_sample(self.law, apart * over_u) * (kind * op.quality * worse)
         half = np.radians(op.point_deg / 2)
         lips: Any = np.float32(0.0)
         if np.any(dlip):

@@ -78,7 +78,8 @@ class Op:
 
     `stops` are tip depths at which chips are cleared; `peck` is one bite throughout in their place. `found_sd` is
     how well the spindle was brought over a hole already there, standing for that hole's own start. `zone` is how
-    far over `diameter` a reamer of that `own` name may be made, where the shop's law knows more of it.
+    far over `diameter` a reamer of that `own` name may be made, where the shop's law knows more of it. Behind a
+    drill's `quality` stand so many `known_holes` of its own.
     """
 
     kind: str
@@ -108,6 +109,7 @@ class Op:
     found_sd: float | None = None
     fluid: Each | None = None
     quality: float = 1.0
+    known_holes: float = 0.0
     evacuation: float = 1.0
     cleared: float = 0.0
     spot_deg: float = 118.0

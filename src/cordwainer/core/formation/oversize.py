@@ -54,6 +54,19 @@ def survey_oversize(diameter_mm: Any) -> tuple[Any, Any, Any]:
     return low, mean, high
 
 
+def scatter_left(holes: float) -> float:
+    """The share of the survey's scatter that is left to the holes of one drill, once so many were measured.
+
+    A part of the scatter is from drill to drill and goes as they come, the rest stays from hole to hole. Source:
+    the prior of a drill's own account, `learn_prior_holes` (assumed).
+
+    >>> scatter_left(0.0), round(scatter_left(1.0), 3), round(scatter_left(1e9), 3)
+    (1.0, 0.866, 0.707)
+    """
+    first = constant("learn_prior_holes")
+    return float(((1 + 1 / (first + holes)) / (1 + 1 / first)) ** 0.5)
+
+
 def opening_factor(drill_mm: Any, chisel_mm: Any, previous_mm: Any) -> Any:
     """How much of the survey's oversize is left when the drill opens a hole of `previous_mm`.
 

@@ -180,7 +180,7 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
     if operation.kind in DRILLS and tool is not None:
         fields |= {"point_deg": tool.point_angle_deg or 118.0, "split": tool.split_point, "margins": tool.margins}
         fields |= {"web": tool.web_mm / d if tool.web_mm else 0.155, "flutes": tool.flutes}
-        fields["quality"] = tool.oversize_factor
+        fields |= {"quality": tool.oversize_factor, "known_holes": tool.learned_weight}
         fields |= _point(tool)
         if machine.fluid == "through":
             fields["evacuation"] = THROUGH_EVACUATION

@@ -146,7 +146,8 @@ def changed_plan(
     found = list(ops)
     for place in places:
         op = found[place]
-        found[place] = op.but(**{field: value * op.quality if field == "quality" else value})
+        more = {"quality": value * op.quality, "known_holes": value + op.known_holes}
+        found[place] = op.but(**{field: more.get(field, value)})
     return found, setup
 
 

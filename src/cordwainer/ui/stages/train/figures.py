@@ -15,7 +15,6 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, write
 
-
 END = 30.0  # metal beyond the last line of a scale
 
 

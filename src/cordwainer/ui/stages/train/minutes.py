@@ -136,4 +136,5 @@ class WorthRow(QWidget):
         write(painter, QRectF(18, 2, wide - 34, 22), text, 15, color=theme.INK)
         long = (wide - 130) * min(self.bits / self.most, 1.0)
         painter.fillRect(QRectF(18, 29, max(long, 2), 11), theme.INK)
-        write(painter, QRectF(26 + max(long, 2), 24, 90, 22), f"{max(self.bits, 0.0):.1f} bits", 13, color=theme.INK2)
+        told = f"{max(self.bits, 0.0):.1f} bits"
+        write(painter, QRectF(26 + max(long, 2), 24, 90, 22), told, 13, color=theme.INK2)
