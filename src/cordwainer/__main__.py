@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import sys
 from contextlib import suppress
 
@@ -23,23 +24,27 @@ WORDS = [
     "diagnose",
     "schedule",
     "schema",
+    "completion",
+    "help",
     "server",
     "export",
     "import",
     "--help",
+    "-h",
     "--version",
 ]
+COMPLETING = "_CORDWAINER_COMPLETE"  # set by a shell that asks what may follow
 
 
 def main() -> None:
     """Entry point of `cordwainer`."""
     arguments = sys.argv[1:]
-    if arguments and arguments[0] in WORDS:
-        from cordwainer.cli import cli
+    if (arguments and arguments[0] in WORDS) or os.environ.get(COMPLETING):
+        from cordwainer.cli.run import run_command
 
         try:
             try:
-                cli(prog_name="cordwainer")
+                run_command(arguments)
             finally:
                 sys.stdout.flush()
         except BrokenPipeError:
@@ -47,13 +52,25 @@ def main() -> None:
         except OSError as bad:
             _not_given_out(bad)
         return
+    _no_mistyped_word(arguments)
     window()
+
+
+def _no_mistyped_word(arguments: list[str]) -> None:
+    """A word that is neither a command nor a file: said, with the command that may be meant."""
+    word = arguments[0] if arguments else "."
+    if word.startswith("-") or "." in word or "/" in word or os.path.exists(word):
+        return
+    from difflib import get_close_matches
+
+    near = get_close_matches(word, [w for w in WORDS if not w.startswith("-")], 1, 0.6)
+    meant = f"did you mean '{near[0]}'?" if near else "'cordwainer help' lists the commands"
+    sys.stderr.write(f"cordwainer: '{word}' is neither a command nor a file here; {meant}\n")
+    sys.exit(2)
 
 
 def _not_given_out(bad: OSError) -> None:
     """The answer could not be written where it was to go: said in one line."""
-    import os
-
     from cordwainer.files.writing import why
 
     os.dup2(os.open(os.devnull, os.O_WRONLY), 1)  # so that nothing is tried again at the end
@@ -63,8 +80,6 @@ def _not_given_out(bad: OSError) -> None:
 
 def window() -> None:
     """Entry point of the window."""
-    import os
-
     from cordwainer.ui.shell.application import run
 
     status = run(sys.argv[1:])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 import sys
+import tempfile
 from collections.abc import Callable
 from functools import wraps
 from pathlib import Path
@@ -17,6 +18,7 @@ from cordwainer.core.errors import BeyondTravelError, CordwainerError, InputErro
 from cordwainer.files.shown import lines
 
 P = ParamSpec("P")
+MOST_IN = 200_000_000
 HALF = re.compile("[\ud800-\udfff]")
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
 
@@ -49,7 +51,15 @@ def guarded(function: Callable[P, None]) -> Callable[P, None]:
 
 
 def from_file(path: str, load: Callable[[Path], Any]) -> Any:
-    """Load a file with its name in front of any error."""
+    """Load a file, `-` for what comes in, with its name in front of any error."""
+    if path == "-":
+        with tempfile.TemporaryDirectory() as folder:
+            kept = Path(folder) / "standard input"
+            kept.write_bytes(sys.stdin.buffer.read(MOST_IN + 1))
+            try:
+                return from_file(str(kept), load)
+            except InputError as bad:
+                raise InputError("", str(bad).replace(str(kept), "standard input")) from None
     try:
         return load(Path(path))
     except InputError as bad:
@@ -87,7 +97,7 @@ def shop_named(name: str) -> Any:
         raise InputError("", f"{name}: {bad}") from None
 
 
-@click.group()
+@click.group(context_settings={"help_option_names": ["-h", "--help"]})
 @click.version_option(__version__, prog_name="cordwainer")
 def cli() -> None:
     """Plan, cut, measure and explain drilled, reamed and bored holes."""

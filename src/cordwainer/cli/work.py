@@ -195,7 +195,11 @@ def schema(name: str, as_json: bool) -> None:
         "scale": scale.ScaleQuestionFile,
         "plan": plan.PlanOut,
     }
-    found = models[name].model_json_schema(by_alias=True)
+    found = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "$id": f"urn:cordwainer:{name}:1",
+        **models[name].model_json_schema(by_alias=True),
+    }
     if name == "job":
         from cordwainer.core.planning.words.practice import schools
 
@@ -228,3 +232,33 @@ def schema(name: str, as_json: bool) -> None:
             ],
         }
     click.echo(json.dumps(found, indent=1, ensure_ascii=False))
+
+
+SHELLS = ("bash", "zsh", "fish")
+
+
+@cli.command(name="completion")
+@click.argument("shell", type=click.Choice(SHELLS))
+@guarded
+def completion(shell: str) -> None:
+    """What a shell needs to complete this command; put it where yours looks for it."""
+    from click.shell_completion import get_completion_class
+
+    made = get_completion_class(shell)
+    assert made is not None
+    click.echo(made(cli, {}, "cordwainer", "_CORDWAINER_COMPLETE").source())
+
+
+@cli.command(name="help")
+@click.argument("command", default="")
+@guarded
+def help_(command: str) -> None:
+    """What can be asked, or what one command takes."""
+    if command and command not in cli.commands:
+        raise InputError("", f"'{command}' is no command; write one of {', '.join(sorted(cli.commands))}")
+    whole = click.Context(cli, info_name="cordwainer", **cli.context_settings)
+    if not command:
+        click.echo(cli.get_help(whole))
+        return
+    found = cli.commands[command]
+    click.echo(found.get_help(click.Context(found, info_name=command, parent=whole)))

@@ -27,6 +27,7 @@ from tests.ui.stages.test_cut import press, settle
 from tests.ui.windows import at, settled, words
 
 PACKAGING = Path(__file__).parents[3] / "packaging"
+NAME = "org.cordwainer.Cordwainer"
 
 
 def test_the_sheet_follows_route_unit_and_paper(demo: Window, tmp_path: Path) -> None:
@@ -182,12 +183,12 @@ def test_the_guide_has_its_pictures_and_the_licenses_are_told(demo: Window) -> N
 
 def test_the_desktop_knows_job_and_shop_files() -> None:
     space = "{http://www.freedesktop.org/standards/shared-mime-info}"
-    types = {t.get("type"): t for t in tree.parse(PACKAGING / "cordwainer-mime.xml").getroot()}
+    types = {t.get("type"): t for t in tree.parse(PACKAGING / f"{NAME}.xml").getroot()}
     patterns = [t.find(f"{space}glob").get("pattern") for t in types.values()]
     assert patterns == ["*.job.json", "*.shop.json"]
-    entry = (PACKAGING / "cordwainer.desktop").read_text()
+    entry = (PACKAGING / f"{NAME}.desktop").read_text()
     assert f"MimeType={next(iter(types))};" in entry and "Exec=cordwainer %f" in entry
-    about = tree.parse(PACKAGING / "cordwainer.metainfo.xml").getroot()
+    about = tree.parse(PACKAGING / f"{NAME}.metainfo.xml").getroot()
     assert {m.text for m in about.iter("mediatype")} == set(types)
     manual = (PACKAGING / "cordwainer.1").read_text()
     helped = subprocess.run(

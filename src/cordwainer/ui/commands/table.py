@@ -47,6 +47,7 @@ _crib = partial(Command, group="Crib")
 _tool = partial(Command, group="Crib", plain=True, when=has_tool)
 _step = partial(Command, group="Sequence", plain=True, when=has_route)
 _view = partial(Command, group="View")
+_help = partial(Command, group="Help")
 _shop = partial(Command, group="Shop")
 
 COMMANDS: tuple[Command | None, ...] = (
@@ -62,7 +63,7 @@ COMMANDS: tuple[Command | None, ...] = (
     Command("export_section", "Section as SVG…", paper.export_section),
     None,
     _edit("undo", "Undo", view.undo, "Ctrl+Z"),
-    _edit("redo", "Redo", view.redo, "Ctrl+Shift+Z"),
+    _edit("redo", "Redo", view.redo, "Ctrl+Shift+Z", also="Ctrl+Y"),
     None,
     _edit("add_hole", "Add a hole", holes.add_hole, "Ctrl+H"),
     _edit("import_holes", "Import holes from a list…", holes.import_holes, "Ctrl+I"),
@@ -80,7 +81,7 @@ COMMANDS: tuple[Command | None, ...] = (
     None,
     _go("go_print", "Print", to("print"), "1", also="Alt+1"),
     _go("go_plan", "Plan", to("plan"), "2", also="Alt+2"),
-    _go("go_cut", "Cut, at the machine", to("cut"), "3", also="F11"),
+    _go("go_cut", "Cut, at the machine", to("cut"), "3", also="Alt+3"),
     _go("go_measure", "Measure", to("measure"), "4", also="Alt+4"),
     _go("go_explain", "Explain", to("explain"), "5", also="Alt+5"),
     _go("go_crib", "Crib, and what is this drill?", to("crib"), "C"),
@@ -131,6 +132,7 @@ COMMANDS: tuple[Command | None, ...] = (
     _view("ask", "Ask a small question", view.ask, "/", also="Ctrl+Space", plain=True),
     _view("swap_unit", "Inches or millimeters", view.swap_unit, "U", plain=True),
     _view("show_working", "Show the working", view.show_working, "W", plain=True),
+    _view("full_screen", "Full screen", view.full_screen, "F11"),
     _view("larger_text", "Larger text", view.larger_text, "Ctrl++"),
     _view("smaller_text", "Smaller text", view.smaller_text, "Ctrl+-"),
     None,
@@ -142,11 +144,11 @@ COMMANDS: tuple[Command | None, ...] = (
     None,
     _view("show_settings", "Settings…", view.show_settings, "Ctrl+,"),
     _view("show_benches", "Several benches, one shop…", view.show_benches, ""),
-    _view("show_guide", "Guide", view.show_guide, "Shift+F1"),
-    _view("show_model", "How the chances are worked out", view.show_model),
-    _view("show_shortcuts", "Shortcuts", show_shortcuts, "F1"),
-    Command("show_about", "About, licenses and cautions", view.show_about),
-    Command("quit", "Quit", view.leave, "Ctrl+Q"),
+    _help("show_guide", "Guide", view.show_guide, "Shift+F1"),
+    _help("show_model", "How the chances are worked out", view.show_model),
+    _help("show_shortcuts", "Shortcuts", show_shortcuts, "F1"),
+    _help("show_about", "About, licenses and cautions", view.show_about),
+    Command("quit", "Quit", view.leave, "Ctrl+Q", also="Ctrl+W"),
 )
 
 

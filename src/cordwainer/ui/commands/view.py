@@ -116,6 +116,11 @@ def show_benches(shell: Shell) -> None:
     run(dialog)
 
 
+def full_screen(shell: Shell) -> None:
+    """The whole screen, or back."""
+    shell.full_screen()
+
+
 def larger_text(shell: Shell) -> None:
     """The next larger size of everything."""
     _text_size(shell, up=True)

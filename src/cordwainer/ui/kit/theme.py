@@ -84,7 +84,7 @@ SHEET = f"""
 QLabel {{ background: transparent; }}
 QToolTip {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK.name()}; padding: 4px 8px; }}
 QMenu {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; padding: 6px 0;
-  font-size: 15px; }}
+  font-size: 15px; menu-scrollable: 1; }}
 QMenu::item {{ padding: 7px 28px 7px 20px; }}
 QMenu::item:selected {{ background: {INK.name()}; color: {HI.name()}; }}
 QMenu::item:disabled {{ color: {RULE.name()}; }}

@@ -14,27 +14,38 @@ from cordwainer.ui.commands.command import Command, Shell
 from cordwainer.ui.commands.table import BY_NAME, COMMANDS
 from cordwainer.ui.kit.plain import on_menu, on_tip
 
+MENUS = ("File", "Edit", "View", "Go", "Sequence", "Crib", "Help")
+OF_GROUP = {"Go to": "Go", "Shop": "Crib"}
+
 
 class Actions:
-    """An action for each command; `by_name` has them."""
+    """An action for each command; `by_name` has them, `menus` those that stand in a menu, by its name."""
 
     def __init__(self, window: QMainWindow, shell: Shell) -> None:
         self.window, self.shell = window, shell
         self.by_name: dict[str, QAction] = {}
         self.menu = QMenu(window)
+        self.menus = {name: QMenu(f"&{name}", self.menu) for name in MENUS}
+        for menu in self.menus.values():
+            self.menu.addMenu(menu)
+        apart = dict.fromkeys(MENUS, False)
         for command in COMMANDS:
             if command is None:
-                self.menu.addSeparator()
-            else:
-                self._add(command)
+                apart = dict.fromkeys(MENUS, True)
+                continue
+            name = OF_GROUP.get(command.group, command.group)
+            if command.menu and apart[name] and not self.menus[name].isEmpty():
+                self.menus[name].addSeparator()
+            apart[name] = apart[name] and not command.menu
+            self._add(command, self.menus[name])
         self.recent = QMenu("Recent files", window)
-        self.menu.insertMenu(self.by_name["save_job"], self.recent)
+        self.menus["File"].insertMenu(self.by_name["save_job"], self.recent)
         self._key("Menu", "F10", self.open_menu)
         undo = shell.desk.document.undo
         undo.undoTextChanged.connect(lambda _text: self.name_undo())
         undo.redoTextChanged.connect(lambda _text: self.name_undo())
 
-    def _add(self, command: Command) -> None:
+    def _add(self, command: Command, menu: QMenu) -> None:
         action = QAction(command.text, self.window)
         action.triggered.connect(lambda: self._run(command))
         if command.keys:
@@ -45,7 +56,7 @@ class Actions:
         self.window.addAction(action)
         self.by_name[command.name] = action
         if command.menu:
-            self.menu.addAction(action)
+            menu.addAction(action)
 
     def _key(self, words: str, keys: str, do: Callable[[], None]) -> None:
         action = QAction(words, self.window)

@@ -76,12 +76,12 @@ def run(arguments: list[str]) -> int:
         return 1
     application.setApplicationName("cordwainer")
     application.setApplicationDisplayName("Cordwainer")
-    application.setDesktopFileName("cordwainer")
+    application.setDesktopFileName("org.cordwainer.Cordwainer")
     theme.apply(application)
     window = Window(Desk(settings))
     install_crash_hook(window)
     ending = Ending(window, application)
-    window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
+    opened = window.begin(Path(files[0]) if files else None, demo=demo, ask=not quit_when_shown)
     window.show()
     if quit_when_shown:
         window.desk.quiet()  # nothing after the first frame, however long it took
@@ -92,6 +92,9 @@ def run(arguments: list[str]) -> int:
         QTimer.singleShot(WARM_UP_MS, lambda: sys.setswitchinterval(SWITCH_S))
         QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up, window.make_ready))
     status = application.exec()
+    if quit_when_shown and not opened:
+        sys.stderr.write(f"cordwainer: {window.notice.words.text()}\n")
+        status = 1
     if ending.signal:
         return ending.leave()
     window.desk.quiet()

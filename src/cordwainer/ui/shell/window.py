@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, cast
 
-from PyQt6.QtCore import QPoint, Qt, QTimer
+from PyQt6.QtCore import QByteArray, QPoint, Qt, QTimer
 from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QScrollArea, QStackedWidget, QWidget
 
@@ -38,6 +38,9 @@ DROPPED = {
 }
 
 
+PLACE = "window"
+
+
 class Window(QMainWindow):
     """One job in one window."""
 
@@ -49,6 +52,7 @@ class Window(QMainWindow):
         self.begun = False
         self.setWindowTitle("Cordwainer")
         self.resize(*_fitting(1280, 800))
+        self._stand_as_before()
         self.setAcceptDrops(True)
         self.setMinimumSize(560, 400)
         self.strip, self.rail, self.notice, self.working = JobStrip(), Rail(), Notice(), LongWork()
@@ -57,6 +61,16 @@ class Window(QMainWindow):
         self.actions_ = Actions(self, self)
         self.stages = Stages(desk, self, self.stack, self.run, self.say)
         self._connect()
+
+    def _stand_as_before(self) -> None:
+        """Where and as large as it was left; on a screen that is gone, where it fits."""
+        kept = self.desk.settings.get(PLACE)
+        if isinstance(kept, str):
+            self.restoreGeometry(QByteArray.fromBase64(kept.encode("ascii", "ignore")))
+
+    def full_screen(self) -> None:
+        """The whole screen, or back."""
+        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
 
     def _lay_out(self) -> None:
         body = QWidget()
@@ -225,7 +239,11 @@ class Window(QMainWindow):
                 words = "Not saved, no copy"
         self.strip.show_saved(words, saved)
         name = document.path.name if document.path else (job.file.name or "Untitled")
-        self.setWindowTitle(f"{in_title(name)} \u2013 Cordwainer")
+        changed, only = (
+            "*" if document.dirty and not document.read_only else "",
+            " (read-only)" if document.read_only else "",
+        )
+        self.setWindowTitle(f"{changed}{in_title(name)}{only} \u2013 Cordwainer")
         self.actions_.name_undo()
         self.show_stage()
         self.refresh_rail()
@@ -290,6 +308,7 @@ class Window(QMainWindow):
         if event is None:
             return
         if leaving.may_leave(self):
+            self.desk.settings.put(PLACE, bytes(self.saveGeometry().toBase64().data()).decode())
             self.desk.close()
             event.accept()
         else:

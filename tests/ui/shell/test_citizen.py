@@ -1,0 +1,122 @@
+"""The window as a citizen of the desktop: menus, title, place, full screen, and what cannot be opened."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtWidgets import QMenu
+from pytestqt.qtbot import QtBot
+
+from cordwainer.files.places import Settings
+from cordwainer.ui.commands.table import COMMANDS
+from cordwainer.ui.shell.actions import MENUS
+from cordwainer.ui.shell.window import Window
+from tests.jobs import job_data
+from tests.ui.windows import opened, planned, shut
+
+SEAT = {"id": "A", "kind": "sized", "diameter": "12 mm", "tolerance": "H7", "depth": "20 mm", "through": True}
+
+
+def job(tmp_path: Path) -> Path:
+    path = tmp_path / "seat.job.json"
+    path.write_text(json.dumps(job_data(SEAT)))
+    return path
+
+
+def test_every_command_of_the_menu_stands_in_one_of_seven_and_none_is_long(demo: Window) -> None:
+    actions = demo.actions_
+    titles = [action.text().replace("&", "") for action in actions.menu.actions()]
+    assert titles == list(MENUS)
+    shown = [action for menu in actions.menus.values() for action in menu.actions()]
+    for command in COMMANDS:
+        if command is not None and command.menu:
+            assert shown.count(actions.by_name[command.name]) == 1, command.name
+    assert max(len(menu.actions()) for menu in actions.menus.values()) <= 20
+    assert actions.recent.menuAction() in actions.menus["File"].actions()
+
+
+def test_the_menu_goes_by_keys(demo: Window, qtbot: QtBot) -> None:
+    demo.actions_.open_menu()
+    menu = demo.actions_.menu
+    qtbot.keyClick(menu, Qt.Key.Key_G)  # Go
+    go = demo.actions_.menus["Go"]
+    assert go.isVisible()
+    qtbot.keyClick(go, Qt.Key.Key_Down)
+    qtbot.keyClick(go, Qt.Key.Key_Return)
+    assert demo.stage in ("plan", "print") and not any(m.isVisible() for m in demo.findChildren(QMenu))
+
+
+def test_a_menu_longer_than_the_screen_can_be_scrolled(demo: Window) -> None:
+    screen = demo.screen()
+    assert screen is not None
+    menu = demo.actions_.menus["Edit"]
+    menu.popup(QPoint(0, screen.geometry().height() - 60))
+    assert menu.geometry().bottom() <= screen.geometry().bottom() and menu.columnCount() <= 1
+    menu.close()
+
+
+def test_the_title_says_changed_and_read_only(tmp_path: Path, qtbot: QtBot) -> None:
+    window = opened(qtbot, job(tmp_path))
+    assert window.windowTitle() == "seat.job.json – Cordwainer"
+    window.desk.document.edit("Name", lambda data: data.update(name="Guide bar"))
+    assert window.windowTitle() == "*seat.job.json – Cordwainer"
+    window.run("undo")
+    assert window.windowTitle() == "seat.job.json – Cordwainer"
+    second = opened(qtbot, tmp_path / "seat.job.json")
+    assert second.windowTitle() == "seat.job.json (read-only) – Cordwainer"
+    for each in (second, window):
+        shut(each)
+
+
+def test_size_and_place_come_back(tmp_path: Path, qtbot: QtBot) -> None:
+    window = opened(qtbot, job(tmp_path))
+    planned(window)
+    window.resize(760, 540)
+    window.close()
+    again = opened(qtbot, tmp_path / "seat.job.json", settings=Settings())
+    assert (again.width(), again.height()) == (760, 540)
+    again.run("full_screen")
+    assert again.isFullScreen()
+    again.run("full_screen")
+    assert not again.isFullScreen()
+    shut(again)
+    Settings().put("window", "no place at all")
+    odd = opened(qtbot, settings=Settings())
+    assert odd.width() >= 560
+    shut(odd)
+
+
+@pytest.mark.parametrize(
+    ("arguments", "said", "status"),
+    [
+        (["plann"], "did you mean 'plan'?", 2),
+        (["nothing.job.json", "--quit-when-shown"], "nothing.job.json", 1),
+        (["limits"], "Missing argument 'ZONE'; 'cordwainer limits --help' says more", 2),
+        (["plan", "--nope"], "No such option '--nope'", 2),
+    ],
+)
+def test_what_cannot_be_done_is_one_line(tmp_path: Path, arguments: list[str], said: str, status: int) -> None:
+    done = subprocess.run(
+        [sys.executable, "-m", "cordwainer", *arguments], capture_output=True, text=True, cwd=tmp_path, check=False
+    )
+    assert done.returncode == status and said in done.stderr and len(done.stderr.strip().splitlines()) == 1
+
+
+def test_help_completion_and_standard_input(tmp_path: Path) -> None:
+    def asked(*arguments: str, given: str = "") -> str:
+        command = [sys.executable, "-m", "cordwainer", *arguments]
+        return subprocess.run(command, capture_output=True, text=True, input=given, check=True).stdout
+
+    assert asked("-h") == asked("--help") == asked("help")
+    assert asked("help", "limits") == asked("limits", "-h")
+    for shell in ("bash", "zsh", "fish"):
+        assert "_CORDWAINER_COMPLETE" in asked("completion", shell)
+    text = job(tmp_path).read_text()
+    assert asked("plan", "-", given=text) == asked("plan", str(tmp_path / "seat.job.json"))
+    schema = json.loads(asked("schema", "plan"))
+    assert schema["$id"] == "urn:cordwainer:plan:1" and schema["$schema"].endswith("2020-12/schema")
