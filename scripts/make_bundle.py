@@ -30,7 +30,7 @@ def main() -> None:
         "--log-level",
         "ERROR",
         "--workpath",
-        work,
+        BUILD / "bundle-work",
         "--distpath",
         work,
         SPEC,

@@ -17,6 +17,7 @@ from packing import (
     NAME,
     ROOT,
     environment,
+    loads,
     pip,
     run,
     size_mb,
@@ -98,6 +99,7 @@ def main() -> None:
     told("without what the program never loads")
     before = size_mb(lib)
     without_what_is_not_needed(lib)
+    loads(python, lib)
     told(f"{before:.0f} MB, {size_mb(lib):.0f} of them needed")
     number = subprocess.run(
         [python, "-c", "import sys; print('%d.%d' % sys.version_info[:2])"],

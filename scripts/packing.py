@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 import shutil
 import subprocess
@@ -15,15 +16,27 @@ NAME = "org.cordwainer.Cordwainer"
 VERSION = re.search(r'^version = "(.+)"', (ROOT / "pyproject.toml").read_text(), re.M)
 # The libraries of Qt the window needs, by the names of their files, and the kinds of its plugins.
 QT = {
-    "Core", "Gui", "Widgets", "DBus", "PrintSupport", "Pdf", "Svg", "Network", "OpenGL", "XcbQpa", "WaylandClient",
-    "WaylandEglClientHwIntegration", "WlShellIntegration",
+    "Core", "Gui", "Widgets", "DBus", "PrintSupport", "Pdf", "Svg", "Network", "OpenGL", "OpenGLWidgets", "XcbQpa",
+    "WaylandClient", "WaylandEglClientHwIntegration", "WlShellIntegration",
 }  # fmt: skip
 PLUGINS = {
     "platforms", "xcbglintegrations", "imageformats", "iconengines", "printsupport", "platformthemes",
     "platforminputcontexts", "wayland-shell-integration", "wayland-decoration-client",
     "wayland-graphics-integration-client",
 }  # fmt: skip
-BINDINGS = {"QtCore", "QtGui", "QtWidgets", "QtDBus", "QtPrintSupport", "QtPdf", "QtSvg", "QtNetwork", "sip"}
+BINDINGS = {
+    "QtCore", "QtGui", "QtWidgets", "QtDBus", "QtPrintSupport", "QtPdf", "QtSvg", "QtNetwork", "QtOpenGL",
+    "QtOpenGLWidgets", "sip",
+}  # fmt: skip
+EVERY_MODULE = """
+import importlib, pkgutil, sys
+sys.path.insert(0, sys.argv[1])
+import cordwainer
+for found in pkgutil.walk_packages(cordwainer.__path__, "cordwainer."):
+    if not found.name.endswith("__main__"):
+        importlib.import_module(found.name)
+import pyqtgraph, ezdxf, reportlab.pdfgen.canvas, scipy.optimize, scipy.stats, psycopg, keyring
+"""
 UNUSED = ("tests", "test", "testing", "__pycache__")
 KEPT_TESTING = ("numpy/testing", "numpy/_core/tests/_natype")
 
@@ -80,6 +93,12 @@ def without_what_is_not_needed(lib: Path) -> None:
             at = path.relative_to(lib).as_posix()
             if path.is_dir() and "cordwainer" not in at and not at.startswith(KEPT_TESTING):
                 shutil.rmtree(path)
+
+
+def loads(python: Path, lib: Path) -> None:
+    """See that every module of the program still loads from a folder alone."""
+    surroundings = {"QT_QPA_PLATFORM": "offscreen", "PATH": os.environ["PATH"], "PYTHONDONTWRITEBYTECODE": "1"}
+    run(python, "-I", "-c", EVERY_MODULE, lib, env=surroundings)
 
 
 def size_mb(path: Path) -> float:

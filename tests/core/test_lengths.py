@@ -33,6 +33,9 @@ from cordwainer.core.part.callout_words import Doubt
         ("letter F", 6.5278),  # ASME B94.11M, letter F = 0.2570 in
         ("letter e", 6.35),  # ASME B94.11M, letter E = 1/4 in
         ("0,125 in", 3.175),
+        ("20,507 mm", 20.507),
+        ("3,001 mm", 3.001),
+        ("12,345 in", 313.563),
     ],
 )
 def test_reads_what_the_trade_writes(text: str, mm: float) -> None:
@@ -44,7 +47,7 @@ def test_reads_what_the_trade_writes(text: str, mm: float) -> None:
     [
         ("12", "no unit; write '12 mm' or '0.4724 in'"),
         ("1,000 mm", "two ways"),
-        ("12,345 in", "two ways"),
+        ("2,999 mm", "two ways"),
         ("-3 mm", "negative"),
         ("", "empty"),
         ("x mm", "not a length"),

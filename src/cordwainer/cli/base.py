@@ -53,9 +53,11 @@ def guarded(function: Callable[P, None]) -> Callable[P, None]:
 def from_file(path: str, load: Callable[[Path], Any]) -> Any:
     """Load a file, `-` for what comes in, with its name in front of any error."""
     if path == "-":
+        from cordwainer.files.writing import write_bytes
+
         with tempfile.TemporaryDirectory() as folder:
             kept = Path(folder) / "standard input"
-            kept.write_bytes(sys.stdin.buffer.read(MOST_IN + 1))
+            write_bytes(kept, sys.stdin.buffer.read(MOST_IN + 1))
             try:
                 return from_file(str(kept), load)
             except InputError as bad:

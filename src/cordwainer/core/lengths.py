@@ -24,6 +24,8 @@ INCH_WORDS = {"in", "inch", "inches", '"', "″"}
 THOU_WORDS = {"thou", "mil", "mils"}
 MICRON_WORDS = {"um", "µm", "μm", "micron", "microns"}
 MM_WORDS = {"mm", "millimeter", "millimeters"}
+# The most of a unit that is written with a comma for thousands: three meters of work.
+MOST_GROUPED = {**dict.fromkeys(MM_WORDS, 3000), **dict.fromkeys(INCH_WORDS, 120)}
 
 _SIZE = re.compile(
     r"""^(?P<sign>[+-]?)\s*
@@ -114,9 +116,12 @@ def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -
 
     Takes decimals (``12.7 mm``, ``12,7 mm``, ``.3130 in``), fractions (``25/64 in``,
     ``1-1/8 in``), number drills (``#7``), letter drills (``letter F``), ``thou`` and ``µm``.
-    A bare number needs `default_unit` ('mm' or 'in'). Negative values need `signed`.
+    A comma before three digits is a decimal's where thousands of that unit would be larger than any part here;
+    else it can be read two ways. A bare number needs `default_unit` ('mm' or 'in'). Negative values need `signed`.
     Raises `InputError` saying what to write instead.
 
+    >>> parse("20,507 mm").mm, parse("1,250 in").inch
+    (20.507, 1.25)
     >>> parse("#7").inch, parse("letter F").inch, parse("12,7 mm").mm
     (0.201, 0.257, 12.7)
     """
@@ -135,8 +140,8 @@ def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -
     match = _SIZE.match(lowered)
     if match is None:
         raise InputError("", f"'{shown}' is not a length; write '12 mm', '0.47 in', '25/64 in' or '#7'")
-    value = _value(match, shown)
     unit = match["unit"] or (default_unit or "")
+    value = _value(match, shown, unit)
     if not unit:
         bare = float(value)
         raise InputError("", f"'{shown}' has no unit; write '{_trim(bare)} mm' or '{_trim(bare / INCH_MM)} in'")
@@ -171,10 +176,12 @@ def _named(lowered: str) -> Length | None:
     return None
 
 
-def _value(match: re.Match[str], shown: str) -> Fraction:
+def _value(match: re.Match[str], shown: str, unit: str) -> Fraction:
     if match["decimal"] is not None:
         digits = match["decimal"]
-        if re.fullmatch(r"[1-9][0-9]{0,2},[0-9]{3}", digits):
+        grouped = re.fullmatch(r"[1-9][0-9]{0,2},[0-9]{3}", digits)
+        most = MOST_GROUPED.get(unit, LARGEST_MM)
+        if grouped and int(digits.replace(",", "")) <= most:
             raise InputError(
                 "",
                 f"'{shown}' can be read two ways; write '{digits.replace(',', '')}' for thousands "

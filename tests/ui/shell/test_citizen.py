@@ -8,12 +8,14 @@ import sys
 from pathlib import Path
 
 import pytest
-from PyQt6.QtCore import QPoint, Qt
+from PyQt6.QtCore import QLocale, QPoint, Qt
 from PyQt6.QtWidgets import QMenu
 from pytestqt.qtbot import QtBot
 
+from cordwainer.core.errors import InputError
 from cordwainer.files.places import Settings
 from cordwainer.ui.commands.table import COMMANDS
+from cordwainer.ui.kit import typed
 from cordwainer.ui.shell.actions import MENUS
 from cordwainer.ui.shell.window import Window
 from tests.jobs import job_data
@@ -120,3 +122,17 @@ def test_help_completion_and_standard_input(tmp_path: Path) -> None:
     assert asked("plan", "-", given=text) == asked("plan", str(tmp_path / "seat.job.json"))
     schema = json.loads(asked("schema", "plan"))
     assert schema["$id"] == "urn:cordwainer:plan:1" and schema["$schema"].endswith("2020-12/schema")
+
+
+def test_a_comma_is_the_decimal_point_where_the_desktop_has_it_so() -> None:
+    kept = QLocale()
+    try:
+        QLocale.setDefault(QLocale("de_DE"))
+        assert typed.parse("2,500", "mm").mm == 2.5 and typed.as_written("9 H7, 2,500 tief") == "9 H7, 2.500 tief"
+        assert typed.parse("12,7", "mm").mm == 12.7 and typed.as_written("1,234,567") == "1,234,567"
+        QLocale.setDefault(QLocale("en_US"))
+        with pytest.raises(InputError, match="two ways"):
+            typed.parse("2,500", "mm")
+        assert typed.parse("20,507", "mm").mm == 20.507
+    finally:
+        QLocale.setDefault(kept)

@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, InputError
-from cordwainer.core.lengths import Length, parse
+from cordwainer.core.lengths import Length
 from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
 from cordwainer.core.planning.machine.run import DONE, Event, Run, Step, after
 from cordwainer.core.planning.words.felt import raised_by
@@ -23,6 +23,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.set_up import SETUP, SetUp
 from cordwainer.ui.desk.step_clock import StepClock, spent_before
 from cordwainer.ui.desk.stock import Stock
+from cordwainer.ui.kit.typed import parse
 
 if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool

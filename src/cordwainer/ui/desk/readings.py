@@ -13,6 +13,7 @@ from cordwainer.ui.desk.plans import Plans
 from cordwainer.ui.desk.run_records import run_record_of
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
+from cordwainer.ui.kit.typed import as_written
 
 if TYPE_CHECKING:
     from cordwainer.core.lengths import Length
@@ -187,14 +188,14 @@ class Readings(QObject):
         """Keep one reading as typed, in the unit shown; empty text takes it away."""
         from cordwainer.files.measured import with_reading
 
-        kept = with_reading(self._data(), depth_mm, direction, text, self.selection.unit)
+        kept = with_reading(self._data(), depth_mm, direction, as_written(text), self.selection.unit)
         self.put(f"Reading at {from_mm(depth_mm, 2)}", readings=kept)
 
     def put_pin(self, goes: bool, text: str) -> None:
         """Keep the largest pin that goes, or the smallest that will not, as typed; empty text takes it away."""
         from cordwainer.files.measured import with_pin
 
-        kept = with_pin(self._data(), goes, text, self.selection.unit)
+        kept = with_pin(self._data(), goes, as_written(text), self.selection.unit)
         self.put("Pin that goes" if goes else "Pin that will not go", pins=kept)
 
     def take_over(self) -> None:

@@ -8,7 +8,6 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.stock_taking import Count, Named, count, name
 from cordwainer.core.shop.tool import Tool
@@ -20,6 +19,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
 from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
+from cordwainer.ui.kit.typed import parse
 
 SHOWN, MOST_ASKED = 24, 5
 EXAMPLE = {"in": ".201", "mm": "6.8"}

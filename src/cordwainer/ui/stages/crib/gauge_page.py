@@ -10,7 +10,6 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.gauge import WORDS, Gauge, standard_uncertainty_mm
 from cordwainer.files.crib import gauge_with
@@ -22,6 +21,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
 from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import NONE, down, line_of, write
+from cordwainer.ui.kit.typed import parse
 
 LOW_MM, HIGH_MM = 0.5, 400.0
 

@@ -8,12 +8,12 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.indicated import RUNOUT, SIDE, UP, Way, from_readings
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
 from cordwainer.ui.kit.layout import NONE, fill, line_of
+from cordwainer.ui.kit.typed import parse
 
 
 class Indicated(Column):

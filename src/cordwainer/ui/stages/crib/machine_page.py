@@ -9,7 +9,6 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.sentences import KILOWATT_PER_HP, NEWTON_PER_POUND
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
@@ -21,6 +20,7 @@ from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, put_in_scro
 from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import down, fill, line_of
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.crib.indicator import Indicator, toggled
 from cordwainer.ui.stages.crib.machine_acts import MachineActs
 from cordwainer.ui.stages.crib.machine_parts import Dial, SpeedPlate, Truth

@@ -5,7 +5,6 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import Candidate, Pick, identify, in_plate, neighbors, pick
 from cordwainer.core.shop.tool import Tool
@@ -15,6 +14,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Pane, text_label
 from cordwainer.ui.kit.layout import across, fill, line_of
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.crib.name_axis import NameAxis
 
 ASK_WIDTH = 256

@@ -10,7 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.cutting.depth import cone_more
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import in_unit, parse
+from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.choices import near_tools
 from cordwainer.core.planning.machine.card import TOUCHES
 from cordwainer.core.planning.machine.run import SKIPPED
@@ -22,6 +22,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.set_up import SETUP
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit.shade import Shade
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.cut.cut_numbers import clock
 from cordwainer.ui.stages.cut.cut_sheets import CutSheet
 

@@ -9,7 +9,6 @@ from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
-from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation
@@ -22,6 +21,7 @@ from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Mark, text_label
 from cordwainer.ui.kit.layout import NONE, across
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.explain.asked_rows import AskedRows
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 

@@ -7,7 +7,6 @@ from PyQt6.QtWidgets import QApplication, QHBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.rescue import AS_DRAWN, Bad, Rescue, bad_of, consent_text, rescues
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed
@@ -19,6 +18,7 @@ from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import down, fill, line_of, scroll_down
+from cordwainer.ui.kit.typed import parse
 
 AGREEMENT = {
     "drawing kept": "keeps the drawing",

@@ -19,6 +19,7 @@ from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Pressable, text_
 from cordwainer.ui.kit.layout import CENTER, NONE, across, down, fill, line_of, smooth, write
 from cordwainer.ui.kit.plain import on_tip
 from cordwainer.ui.kit.stage import Stage
+from cordwainer.ui.kit.typed import as_written
 
 EXAMPLES = (
     ("Ø16 H7, 32 deep", "reamed, blind"),
@@ -218,7 +219,7 @@ class FirstStage(Stage):
         self.trouble.setText("")
         self._forget_ways()
         try:
-            found = read_callout(text, self.selection.unit)
+            found = read_callout(as_written(text), self.selection.unit)
             shown = found.shown_size
             self.blank.size_text = found.thread.name if found.thread is not None else f"Ø{shown}"
             self.blank.share = min(shown.mm / 40, 1.0)
@@ -252,7 +253,7 @@ class FirstStage(Stage):
         from cordwainer.core.part.callout import read_callout
 
         try:
-            found = read_callout(self.field.text(), self.selection.unit)
+            found = read_callout(as_written(self.field.text()), self.selection.unit)
             entry: dict[str, object] = {"id": "A"} | {k: v for k, v in found.keys().items() if v is not None}
             if not found.has_depth:
                 entry["depth"] = str(from_mm(constant("new_depth_typed_per_d") * found.shown_size.mm, 1))

@@ -8,7 +8,6 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.points import read_csv, work_up
 from cordwainer.core.part.hole import Hole
@@ -23,6 +22,7 @@ from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Field, Link, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.questions import Questions
+from cordwainer.ui.kit.typed import parse
 
 PIN_WIDTH, WIDE, NARROW = 80, 112, 52
 DEEPER = 1.02

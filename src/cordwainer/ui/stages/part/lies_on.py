@@ -9,7 +9,6 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import UNDER
 from cordwainer.core.planning.words.wording import fixed, length_in
 from cordwainer.ui.desk.document import Document
@@ -20,6 +19,7 @@ from cordwainer.ui.kit.basics import Field, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of
 from cordwainer.ui.kit.plain import on_tip
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.typed import parse
 
 SIDE_WORDS = [("left_right", "left, right"), ("lower_upper", "front, back")]
 

@@ -8,7 +8,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.errors import CordwainerError, InputError
-from cordwainer.core.lengths import from_mm, in_unit, parse
+from cordwainer.core.lengths import from_mm, in_unit
 from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
 from cordwainer.core.part.marking import marking_steps
 from cordwainer.core.planning.words.wording import limits_pair, print_size
@@ -21,6 +21,7 @@ from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scr
 from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.part.lies_on import LiesOn
 from cordwainer.ui.stages.part.part_view import PartView
 

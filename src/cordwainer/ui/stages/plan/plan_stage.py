@@ -9,7 +9,6 @@ from PyQt6.QtCore import QPoint, QTimer
 from PyQt6.QtWidgets import QMenu, QVBoxLayout
 
 from cordwainer.core.errors import CordwainerError
-from cordwainer.core.lengths import parse
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance, words_in
 from cordwainer.files.job import practice_in
@@ -28,6 +27,7 @@ from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_d
 from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.plain import on_menu
 from cordwainer.ui.kit.stage import Stage
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.plan.card import StepCard
 from cordwainer.ui.stages.plan.ladder import Ladder
 from cordwainer.ui.stages.plan.section import SectionView

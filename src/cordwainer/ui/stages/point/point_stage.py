@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.point_verdict import AskedSize, RegrindStep, Verdict, judge, usual_slot
-from cordwainer.core.lengths import Length, parse
+from cordwainer.core.lengths import Length
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
 from cordwainer.core.shop.tool import Tool
@@ -25,6 +25,7 @@ from cordwainer.ui.kit.basics import Column, Field, Link, Mark, Pane, Rule, put_
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.point.point_cut import PointCut
 from cordwainer.ui.stages.point.point_views import EndOn, SideOn
 from cordwainer.ui.stages.point.step_picture import StepPicture

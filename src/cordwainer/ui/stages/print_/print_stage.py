@@ -25,6 +25,7 @@ from cordwainer.ui.kit.basics import Column, Field, Link, Pane, put_in_scroll, t
 from cordwainer.ui.kit.layout import NONE, across, down, fill, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices, Tile
+from cordwainer.ui.kit.typed import as_written
 from cordwainer.ui.stages.hole_head import NextHole
 from cordwainer.ui.stages.print_.asks import Asks
 from cordwainer.ui.stages.print_.drawing import HoleDrawing
@@ -266,7 +267,7 @@ class PrintStage(Stage):
         if hole is None:
             return
         try:
-            found = read_callout(text, hole.unit)
+            found = read_callout(as_written(text), hole.unit)
             values = whole_line(found.keys())
             if found.depth is None and not found.has_depth and hole.kind == "center_hole":
                 values["depth"] = str(from_mm(constant("new_depth_typed_per_d") * found.shown_size.mm, 1))

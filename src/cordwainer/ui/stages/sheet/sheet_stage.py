@@ -8,7 +8,6 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import CordwainerError
-from cordwainer.core.lengths import parse
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
 from cordwainer.core.prints.datum import lower_left
 from cordwainer.core.prints.signs import spoken
@@ -22,6 +21,7 @@ from cordwainer.ui.kit.basics import Column, Field, Link, Pane, Rule, put_in_scr
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.tiles import Choices
+from cordwainer.ui.kit.typed import parse
 from cordwainer.ui.stages.sheet.review_rows import ReviewRow
 from cordwainer.ui.stages.sheet.sheet_view import SheetView, Shown, words_in
 
