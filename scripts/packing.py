@@ -33,7 +33,7 @@ import importlib, pkgutil, sys
 sys.path.insert(0, sys.argv[1])
 import cordwainer
 for found in pkgutil.walk_packages(cordwainer.__path__, "cordwainer."):
-    if not found.name.endswith("__main__"):
+    if not found.name.endswith("__main__") and "migrations" not in found.name:
         importlib.import_module(found.name)
 import pyqtgraph, ezdxf, reportlab.pdfgen.canvas, scipy.optimize, scipy.stats, psycopg, keyring
 """

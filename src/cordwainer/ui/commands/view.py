@@ -101,6 +101,7 @@ def show_settings(shell: Shell) -> None:
     desk = shell.desk
     dialog = SettingsDialog(desk.document, desk.selection, desk.settings, shell.parent_widget)
     dialog.text_size_asked.connect(shell.set_text_size)
+    dialog.colors_asked.connect(lambda: shell.say("The colors are taken at the next start."))
     dialog.shop_asked.connect(lambda: choose_shop(shell))
     dialog.new_shop_asked.connect(lambda: new_shop(shell))
     dialog.practice_asked.connect(lambda: shell.go("practice"))

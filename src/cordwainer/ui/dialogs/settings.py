@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QDialog, QGridLayout, QHBoxLayout, QPushButton, QWid
 
 from cordwainer.files.places import shop_words
 from cordwainer.files.sheet import PAPERS
+from cordwainer.ui.desk.colors import CHOICES
 from cordwainer.ui.desk.live import STAND_IN
 from cordwainer.ui.desk.text_size import SIZES, size_of
 from cordwainer.ui.kit import theme
@@ -36,6 +37,7 @@ class SettingsDialog(QDialog):
     """Every choice takes effect as it is made."""
 
     text_size_asked = pyqtSignal(int)
+    colors_asked = pyqtSignal()
     shop_asked = pyqtSignal()
     new_shop_asked = pyqtSignal()
     practice_asked = pyqtSignal()
@@ -110,6 +112,9 @@ class SettingsDialog(QDialog):
         size = str(size_of(self.settings))
         sizes = [(str(n), f"{n} %") for n in SIZES]
         self.text_size = self._choice("Text", sizes, size, lambda value: self.text_size_asked.emit(int(value)), 82)
+        settled = str(self.settings.get("colors", "light"))
+        self.colors = self._choice("Colors", list(CHOICES), settled, self._take_colors, 132)
+        self.colors.setToolTip("Taken at the next start")
         links, line = line_of(gap=20)
         shop, practice = (Link(f"{shop_words(self.document.shop_name)}, change", 15), Link("Your practice", 15))
         new, benches = Link("New shop", 15), Link("Several benches", 15)
@@ -124,6 +129,10 @@ class SettingsDialog(QDialog):
             link.clicked.connect(asked)
             line.addWidget(link)
         self._row("Crib, way of working", links)
+
+    def _take_colors(self, value: str) -> None:
+        self.settings.put("colors", value)
+        self.colors_asked.emit()
 
     def _machine(self) -> None:
         self._head("At the machine")

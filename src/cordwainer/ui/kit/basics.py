@@ -102,6 +102,16 @@ def draw_focus(painter: QPainter, rect: QRectF) -> None:
     painter.restore()
 
 
+def draw_ring(painter: QPainter, rect: QRectF) -> None:
+    """The ring where there is less room: brass between two lines of ink, so that it stands out on any ground."""
+    painter.save()
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    for color, width in ((theme.INK, 5), (theme.BRASS, 2)):
+        painter.setPen(QPen(color, width, join=Qt.PenJoinStyle.MiterJoin))
+        painter.drawRect(rect)
+    painter.restore()
+
+
 class Pressable(QAbstractButton):
     """A painted button: focusable, named for assistive tools, pressed by Space or Enter."""
 
@@ -189,8 +199,7 @@ class BoxButton(Pressable):
         painter.setFont(theme.font(self.size_px, chosen))
         painter.drawText(self.rect(), CENTER, self.text())
         if self.ring:
-            painter.setPen(QPen(theme.BRASS, 3))
-            painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
+            draw_ring(painter, QRectF(self.rect().adjusted(2, 2, -3, -3)))
 
 
 class Field(QLineEdit):

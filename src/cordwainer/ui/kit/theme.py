@@ -29,7 +29,22 @@ BRASSINK = QColor("#6E4E08")
 STEEL = QColor("#A8A097")
 FLUTE = QColor("#4A433D")
 
+# Other grounds to the same meaning; what a set does not name stays as it is at the desk by day.
+DARK = {
+    "PLATE": "#17123A", "HI": "#211A4C", "LO": "#110D2C", "INK": "#F6F2E9", "INK2": "#C6BEF0", "RULE": "#6C63A0",
+    "HAIR": "#3A3266", "DYE": "#34289A", "DYELO": "#0D0923", "BARE": "#4E4841", "BARE2": "#413C36",
+    "BRASS": "#8F6714", "BRASSINK": "#EBC163", "STEEL": "#5E5750", "FLUTE": "#24201D",
+}  # fmt: skip
+CONTRAST = {
+    "PLATE": "#FFFFFF", "HI": "#FFFFFF", "LO": "#EDEDED", "INK": "#000000", "INK2": "#000000", "RULE": "#000000",
+    "HAIR": "#4A4A4A", "DYE": "#00005A", "DYELO": "#000038", "DYEHI": "#00007A", "SCRIBE": "#FFFFFF",
+    "SCRIBE2": "#FFFFFF", "BARE": "#FFFFFF", "BARE2": "#E2E2E2", "BRASS": "#FFB800", "BRASSDYE": "#FFD24A",
+    "BRASSINK": "#4A3200", "STEEL": "#C4C4C4", "FLUTE": "#202020",
+}  # fmt: skip
+SETS: dict[str, dict[str, str]] = {"light": {}, "dark": DARK, "contrast": CONTRAST}
+
 FAMILY = "B612"
+_DAY = {key: value.name() for key, value in list(globals().items()) if isinstance(value, QColor)}
 STRIP_HEIGHT, RAIL_WIDTH = 52, 84
 
 
@@ -55,8 +70,16 @@ def written_in(color: str) -> QPalette:
     return palette
 
 
-def apply(application: QApplication) -> None:
-    """Fonts, palette and style sheet for the whole application."""
+def take(name: str) -> None:
+    """Use a set of colors from here on: before anything is made that keeps one of them."""
+    for key, value in {**_DAY, **SETS[name]}.items():
+        globals()[key].setRgba(QColor(value).rgba())
+    written_in.cache_clear()
+
+
+def apply(application: QApplication, colors: str = "light") -> None:
+    """Colors, fonts, palette and style sheet for the whole application."""
+    take(colors)
     load_fonts()
     application.setStyle("Fusion")
     application.setFont(font(15))
@@ -77,10 +100,12 @@ def apply(application: QApplication) -> None:
     ):
         palette.setColor(role, color)
     application.setPalette(palette)
-    application.setStyleSheet(SHEET)
+    application.setStyleSheet(sheet())
 
 
-SHEET = f"""
+def sheet() -> str:
+    """The style sheet in the colors in use."""
+    return f"""
 QLabel {{ background: transparent; }}
 QToolTip {{ background: {HI.name()}; color: {INK.name()}; border: 1px solid {INK.name()}; padding: 4px 8px; }}
 QMenu {{ background: {HI.name()}; color: {INK.name()}; border: 2px solid {INK.name()}; padding: 6px 0;

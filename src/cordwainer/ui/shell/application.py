@@ -4,16 +4,18 @@ from __future__ import annotations
 
 import sys
 import traceback
+from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtCore import QTimer
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
 from cordwainer.files.places import Settings, state_folder
 from cordwainer.files.writing import write_text
+from cordwainer.ui.desk.colors import colors_of
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.icon import application_icon
@@ -77,7 +79,9 @@ def run(arguments: list[str]) -> int:
     application.setApplicationName("cordwainer")
     application.setApplicationDisplayName("Cordwainer")
     application.setDesktopFileName("org.cordwainer.Cordwainer")
-    theme.apply(application)
+    hints = application.styleHints()
+    dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
+    theme.apply(application, colors_of(settings.get("colors"), dark, datetime.now()))
     window = Window(Desk(settings))
     install_crash_hook(window)
     ending = Ending(window, application)

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QLabel
 
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, mark, text_label
+from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, draw_ring, mark, text_label
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, smooth, write
 
@@ -43,9 +43,7 @@ class LogoButton(Pressable):
         for dy in (-6, 0, 6):
             painter.drawLine(QPointF(54, c.y() + dy), QPointF(70, c.y() + dy))
         if self.ring:
-            painter.setPen(QPen(theme.BRASS, 3))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(2, 2, self.width() - 4, self.height() - 4))
+            draw_ring(painter, QRectF(2, 2, self.width() - 4, self.height() - 4))
 
 
 class StripField(Pressable):
@@ -89,8 +87,7 @@ class StripField(Pressable):
         text = painter.fontMetrics().elidedText(self.value, Qt.TextElideMode.ElideRight, self.width() - 20)
         painter.drawText(QRectF(16, 23, self.width() - 18, 24), MIDDLE, text)
         if self.ring:
-            painter.setPen(QPen(theme.BRASS, 3))
-            painter.drawRect(self.rect().adjusted(2, 2, -3, -3))
+            draw_ring(painter, QRectF(self.rect().adjusted(2, 2, -3, -3)))
 
 
 class JobStrip(Pane):
@@ -185,9 +182,7 @@ class StageButton(Pressable):
             at = QPointF(16, 18) if both else QPointF(11, 8)
             mark(painter, self.status, at, 5, ink, theme.INK if current else theme.PLATE)
         if self.ring:
-            painter.setPen(QPen(theme.BRASS, 3))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(3, 3, self.width() - 7, self.height() - 7))
+            draw_ring(painter, QRectF(3, 3, self.width() - 7, self.height() - 7))
 
 
 def _stage_picture(painter: QPainter, stage: str, ink: object, ground: object) -> None:

@@ -90,7 +90,7 @@ class ExplainStage(Stage):
         column.addWidget(self.section, 1)
         column.addWidget(self._legend())
         self.mend = Mend(self.causes, self.changes)
-        self.mend.setFixedHeight(MEND_HEIGHT)
+        self.mend.setMinimumHeight(MEND_HEIGHT)
         self.mend.planned.connect(lambda: self.wants.emit("go_plan"))
         self.mend.said.connect(self.said)
         column.addWidget(self.mend)

@@ -30,11 +30,11 @@ class VerdictBar(Pane):
         super().__init__(theme.INK)
         self.selection, self.stock, self.readings = selection, stock, readings
         row = across(self, (28, 14, 20, 14), 22)
-        self.mark = Mark("none", 32, theme.SCRIBE, theme.INK)
+        self.mark = Mark("none", 32, theme.HI, theme.INK)
         row.addWidget(self.mark)
         words = Column((0, 0, 0, 0), 2)
         words.box.addStretch(1)
-        self.head = text_label("", 36, True, theme.SCRIBE)
+        self.head = text_label("", 36, True, theme.HI)
         self.why = text_label("", 15, color=theme.LO, wrap=True)
         words.add(self.head)
         words.add(self.why)
@@ -138,5 +138,5 @@ class SettleButton(Pressable):
         painter.setFont(theme.font(15))
         painter.drawText(self.rect().adjusted(0, 0, -10, 0), RIGHT, self.off)
         if self.ring:
-            painter.setPen(QPen(theme.SCRIBE, 3))
+            painter.setPen(QPen(theme.HI, 3))
             painter.drawRect(self.rect().adjusted(2, 2, -3, -3))

@@ -10,7 +10,7 @@ from cordwainer.core.prints.signs import spoken
 from cordwainer.files.prints.report import reading_words
 from cordwainer.files.prints.review import Item
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Pressable, mark
+from cordwainer.ui.kit.basics import Pressable, draw_ring, mark
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import MIDDLE, write
 
@@ -78,6 +78,4 @@ class ReviewRow(Pressable):
         below = painter.fontMetrics().elidedText(below[:1].upper() + below[1:], Qt.TextElideMode.ElideRight, wide)
         write(painter, QRectF(46, 27, wide, 22), below, 13, color=soft, flags=MIDDLE)
         if self.ring:
-            painter.setPen(QPen(theme.BRASS, 3))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self.rect()).adjusted(2, 2, -3, -3))
+            draw_ring(painter, QRectF(self.rect()).adjusted(2, 2, -3, -3))

@@ -9,7 +9,7 @@ from cordwainer.core.training.course import Lesson
 from cordwainer.core.training.spacing import Progress, due, progress
 from cordwainer.ui.desk.training import Training
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Column, Field, Link, Pressable, put_in_scroll, text_label
+from cordwainer.ui.kit.basics import Column, Field, Link, Pressable, draw_ring, put_in_scroll, text_label
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import RIGHT, fill, line_of, scroll_down, write
 
@@ -64,9 +64,7 @@ class Rung(Pressable):
             points = f"{made.points:.0f} points"
             write(painter, QRectF(wide - 110, 16, 92, 28), points, 15, True, ink, RIGHT)
         if self.ring:
-            painter.setPen(QPen(theme.BRASS, 3))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self.rect()).adjusted(2, 2, -3, -3))
+            draw_ring(painter, QRectF(self.rect()).adjusted(2, 2, -3, -3))
 
 
 class Ladder(Column):
