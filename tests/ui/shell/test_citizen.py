@@ -9,12 +9,15 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QLocale, QPoint, Qt
-from PyQt6.QtWidgets import QMenu
+from PyQt6.QtWidgets import QMenu, QPushButton
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
 from cordwainer.files.places import Settings
-from cordwainer.ui.commands.table import COMMANDS
+from cordwainer.ui.commands.table import COMMANDS, keyed
+from cordwainer.ui.dialogs.benches import BenchesDialog
+from cordwainer.ui.dialogs.settings import SettingsDialog
+from cordwainer.ui.dialogs.shortcuts import ShortcutSheet
 from cordwainer.ui.kit import typed
 from cordwainer.ui.shell.actions import MENUS
 from cordwainer.ui.shell.window import Window
@@ -136,3 +139,19 @@ def test_a_comma_is_the_decimal_point_where_the_desktop_has_it_so() -> None:
         assert typed.parse("20,507", "mm").mm == 20.507
     finally:
         QLocale.setDefault(kept)
+
+
+def test_dialogs_fit_a_small_screen_and_keep_their_buttons(demo: Window) -> None:
+    desk = demo.desk
+    for dialog in (
+        SettingsDialog(desk.document, desk.selection, desk.settings, demo),
+        BenchesDialog(desk.shared, demo),
+        ShortcutSheet(keyed(), demo),
+    ):
+        least = dialog.minimumSizeHint()
+        assert least.width() <= 683 and least.height() <= 384, type(dialog).__name__  # 1366 x 768 at scale 2
+        dialog.resize(683, 360)
+        dialog.show()
+        button = dialog.findChildren(QPushButton)[-1]
+        assert button.geometry().bottom() <= 360 and button.isVisible()
+        dialog.close()

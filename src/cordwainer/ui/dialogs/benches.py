@@ -13,7 +13,7 @@ from cordwainer.logbook.server import EXAMPLE, PASSWORD, read_address
 from cordwainer.logbook.sharing import own_name
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Link, Rule, text_label
-from cordwainer.ui.kit.layout import across, down, fill
+from cordwainer.ui.kit.layout import across, down, fill, scrolled
 
 if TYPE_CHECKING:
     from cordwainer.ui.desk.shared import Shared
@@ -36,7 +36,8 @@ class BenchesDialog(QDialog):
         self.resize(760, 470)
         outer = down(self, (28, 22, 24, 18), 10)
         outer.addWidget(text_label("Several benches, one shop", 22, True))
-        outer.addWidget(text_label(WHAT, 15, color=theme.INK2, wrap=True))
+        body = scrolled(outer)
+        body.addWidget(text_label(WHAT, 15, color=theme.INK2, wrap=True))
         self.grid = QGridLayout()
         self.grid.setHorizontalSpacing(20)
         self.grid.setVerticalSpacing(10)
@@ -46,12 +47,13 @@ class BenchesDialog(QDialog):
         self.bench = self._field("This bench is called", settled.bench if settled else own_name(), "")
         self.password = self._field("Password", "", "")
         self.password.setEchoMode(QLineEdit.EchoMode.Password)
-        outer.addLayout(self.grid)
-        outer.addWidget(text_label(SECRET, 13, color=theme.INK2, wrap=True))
+        body.addLayout(self.grid)
+        body.addWidget(text_label(SECRET, 13, color=theme.INK2, wrap=True))
         shop = shop_words(shared.stock.document.shop_name)
         self.takes = text_label(TAKES.format(shop=shop), 13, color=theme.INK2, wrap=True)
-        outer.addWidget(self.takes)
-        fill(outer, None, Rule())
+        body.addWidget(self.takes)
+        fill(body, None)
+        outer.addWidget(Rule())
         self.stands = text_label("", 16, wrap=True)
         outer.addWidget(self.stands)
         self.wrong = text_label("", 15, color=theme.BRASSINK, wrap=True)

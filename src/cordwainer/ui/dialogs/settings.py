@@ -15,7 +15,7 @@ from cordwainer.ui.desk.live import STAND_IN
 from cordwainer.ui.desk.text_size import SIZES, size_of
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Chooser, Link, Rule, text_label
-from cordwainer.ui.kit.layout import down, fill, line_of
+from cordwainer.ui.kit.layout import down, fill, line_of, scrolled
 from cordwainer.ui.kit.tiles import Choices
 
 if TYPE_CHECKING:
@@ -47,20 +47,22 @@ class SettingsDialog(QDialog):
         super().__init__(parent)
         self.document, self.selection, self.settings = document, selection, settings
         self.setWindowTitle("Settings")
-        self.resize(760, 640)
+        self.resize(920, 900)
         outer = down(self, (28, 22, 24, 18), 10)
         outer.addWidget(text_label("Settings", 22, True))
         self.grid = QGridLayout()
         self.grid.setHorizontalSpacing(20)
         self.grid.setVerticalSpacing(10)
         self.grid.setColumnStretch(1, 1)
-        outer.addLayout(self.grid)
+        body = scrolled(outer)
+        body.addLayout(self.grid)
         self.rows = 0
         self._desk()
         self._machine()
         self._readout()
         self._gauge()
-        fill(outer, None, Rule())
+        fill(body, None)
+        outer.addWidget(Rule())
         where = f"Kept in {self.settings.path}"
         outer.addWidget(text_label(where, 13, color=theme.INK2, wrap=True))
         close = QPushButton("Close")

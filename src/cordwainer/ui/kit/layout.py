@@ -62,6 +62,21 @@ def scroll_down() -> QScrollArea:
     return area
 
 
+def scrolled(outer: QVBoxLayout, gap: int = 10) -> QVBoxLayout:
+    """A column that scrolls where there is no room for all of it; what `outer` gets after it stays in view."""
+    area, inside = QScrollArea(), QWidget()
+    area.setWidgetResizable(True)
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+    column = down(inside, (0, 0, 8, 0), gap)
+    area.setWidget(inside)
+    inside.setAutoFillBackground(False)
+    shown = area.viewport()
+    if shown is not None:
+        shown.setAutoFillBackground(False)
+    outer.addWidget(area, 1)
+    return column
+
+
 def smooth(on: QPaintDevice) -> QPainter:
     """A painter on a widget or a picture whose edges are smooth."""
     painter = QPainter(on)

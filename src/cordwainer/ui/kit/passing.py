@@ -2,11 +2,17 @@
 
 from __future__ import annotations
 
+from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QDialog, QMenu
+
+FRAME = QSize(16, 40)  # what the desktop puts round a window, about
 
 
 def run(dialog: QDialog) -> int:
-    """Show a dialog until it is answered; what is left of it may be read by the caller, and then goes."""
+    """Show a dialog until it is answered, no larger than its screen; the caller may read it, and then it goes."""
+    screen = dialog.screen()
+    if screen is not None:
+        dialog.resize(dialog.size().boundedTo(screen.availableGeometry().size() - FRAME))
     try:
         return dialog.exec()
     finally:
