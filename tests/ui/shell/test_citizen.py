@@ -9,7 +9,7 @@ from pathlib import Path
 
 import pytest
 from PyQt6.QtCore import QLocale, QPoint, Qt
-from PyQt6.QtWidgets import QMenu, QPushButton
+from PyQt6.QtWidgets import QAbstractButton, QLabel, QMenu, QPushButton, QWidget
 from pytestqt.qtbot import QtBot
 
 from cordwainer.core.errors import InputError
@@ -20,9 +20,10 @@ from cordwainer.ui.dialogs.settings import SettingsDialog
 from cordwainer.ui.dialogs.shortcuts import ShortcutSheet
 from cordwainer.ui.kit import typed
 from cordwainer.ui.shell.actions import MENUS
+from cordwainer.ui.shell.stages import STAGES
 from cordwainer.ui.shell.window import Window
 from tests.jobs import job_data
-from tests.ui.windows import opened, planned, shut
+from tests.ui.windows import opened, planned, settled, shut
 
 SEAT = {"id": "A", "kind": "sized", "diameter": "12 mm", "tolerance": "H7", "depth": "20 mm", "through": True}
 
@@ -155,3 +156,18 @@ def test_dialogs_fit_a_small_screen_and_keep_their_buttons(demo: Window) -> None
         button = dialog.findChildren(QPushButton)[-1]
         assert button.geometry().bottom() <= 360 and button.isVisible()
         dialog.close()
+
+
+def test_no_stop_of_the_keyboard_is_nameless(demo: Window) -> None:
+    nameless = set()
+    for stage in STAGES:
+        if stage in ("first", "cut"):
+            continue
+        demo.go(stage)
+        settled(demo)
+        for part in demo.findChildren(QWidget):
+            stops = part.isVisible() and part.focusPolicy() != Qt.FocusPolicy.NoFocus
+            words = part.text() if isinstance(part, QAbstractButton | QLabel) else ""
+            if stops and not part.accessibleName() and not words:
+                nameless.add((stage, type(part).__name__))
+    assert not nameless

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pyqtgraph as pg
+from PyQt6.QtCore import Qt
 
 from cordwainer.ui.kit import theme
 
@@ -10,6 +11,9 @@ from cordwainer.ui.kit import theme
 def framed() -> pg.PlotWidget:
     """An empty plot."""
     plot = pg.PlotWidget(background=theme.HI)
+    inside = plot.viewport()
+    for part in (plot, inside) if inside is not None else (plot,):
+        part.setFocusPolicy(Qt.FocusPolicy.NoFocus)  # told in words beside it
     plot.setMenuEnabled(False)
     plot.hideButtons()
     for side in ("left", "bottom"):

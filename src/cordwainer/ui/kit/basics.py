@@ -232,6 +232,8 @@ class Field(QLineEdit):
 def put_in_scroll(area: QScrollArea, content: QWidget) -> None:
     """Put a widget in a scroll area that lets the ground show through."""
     area.setWidget(content)
+    if not area.accessibleName():
+        area.setAccessibleName("A column that scrolls")
     viewport = area.viewport()
     if viewport is not None:
         viewport.setAutoFillBackground(False)

@@ -75,6 +75,7 @@ class Window(QMainWindow):
     def _lay_out(self) -> None:
         body = QWidget()
         body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
+        body.setAccessibleName("Cordwainer")
         self.setCentralWidget(body)
         column = down(body, NONE, 0)
         column.addWidget(self.strip)

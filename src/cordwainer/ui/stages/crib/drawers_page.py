@@ -31,6 +31,7 @@ class DrawersPage(QScrollArea):
         self.tray: OpenDrawer | None = None
         self._shown: list[tuple[object, QWidget]] = []
         self.setWidgetResizable(True)
+        self.setAccessibleName("The drawers, by size")
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.column = Column((20, 4, 14, 10), 6)
         self.nothing = text_label(NOTHING, 17, wrap=True)

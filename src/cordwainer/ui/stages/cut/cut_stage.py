@@ -56,6 +56,7 @@ class CutStage(Stage):
         self.live = Live(settings)
         self.live_mm: float | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setAccessibleName("At the machine")
         self._build()
         self.ahead = CutAhead(document, selection, round_, self.following)
         self.asks = CutAsks(
