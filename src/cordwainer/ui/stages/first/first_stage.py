@@ -27,6 +27,8 @@ EXAMPLES = (
     (".6875 +.001 -.000, 1-1/4 deep", "reamed, in inches"),
     ("4x Ø9 through 20, cbore 15 x 8.6", "four for screw heads"),
 )
+ASKS = "What hole does\nthe print ask for?"
+LOW = 680
 
 
 class Example(Pressable):
@@ -135,7 +137,8 @@ class FirstStage(Stage):
         self.blank = Blank()
         column.addWidget(self.blank, 1)
         inside = down(self.blank, (56, 40, 400, 30))
-        fill(inside, None, text_label("What hole does\nthe print ask for?", 46, True, theme.SCRIBE), 14)
+        self.asks = text_label(ASKS, 46, True, theme.SCRIBE)
+        fill(inside, None, self.asks, 14)
         line = across(gap=0)
         self.field = Field("The hole, typed as it is written on the print", 24)
         self.field.setPlaceholderText("type it as it is written there")
@@ -158,6 +161,13 @@ class FirstStage(Stage):
             example.clicked.connect(lambda _=False, e=example: self.start_from(e.text_shown))
         fill(inside, self.flow, None)
         return top
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Where there is little height the question is small, and in one line."""
+        low = self.height() < LOW
+        self.asks.setFont(theme.font(30 if low else 46, True))
+        self.asks.setText(ASKS.replace("\n", " ") if low else ASKS)
+        super().resizeEvent(event)
 
     def _jobs(self) -> Column:
         """The demos, files to read, a shop of one's own, what was open last."""
