@@ -18,6 +18,7 @@ from cordwainer.core.errors import BeyondTravelError, CordwainerError, InputErro
 from cordwainer.files.shown import lines
 
 P = ParamSpec("P")
+FEW = 3
 MOST_IN = 200_000_000
 HALF = re.compile("[\ud800-\udfff]")
 AS_JSON = click.option("--json", "as_json", is_flag=True, help="Print JSON.")
@@ -69,6 +70,18 @@ def from_file(path: str, load: Callable[[Path], Any]) -> Any:
         raise InputError(
             "", f"{path}: {bad.field}{joint}{bad.problem}" if bad.field else f"{path}: {bad.problem}"
         ) from None
+
+
+def telling(count: int, words: str) -> Callable[[int], None]:
+    """How far it is, on a terminal's standard error; nothing where that goes elsewhere, or is soon done."""
+
+    def told(done: int) -> None:
+        if count > FEW and sys.stderr.isatty():
+            end = "\n" if done == count - 1 else ""
+            sys.stderr.write(f"\r{words} {done + 1} of {count}{end}")
+            sys.stderr.flush()
+
+    return told
 
 
 def put(data: Any, as_json: bool, in_words: Callable[[], list[str]]) -> None:

@@ -9,7 +9,7 @@ from typing import Any
 
 import click
 
-from cordwainer.cli.base import AS_JSON, checked_run, cli, from_file, guarded, put, shop_named
+from cordwainer.cli.base import AS_JSON, checked_run, cli, from_file, guarded, put, shop_named, telling
 from cordwainer.core.errors import InputError
 
 
@@ -38,7 +38,7 @@ def plan(job: str, shop_name: str, seed: int, samples: int, as_json: bool) -> No
 
     found = from_file(job, job_files.load)
     shop, _ = shop_for(job, found, shop_name)
-    plans = plan_job(found, shop, seed)
+    plans = plan_job(found, shop, seed, telling(len(found.holes), "planning hole"))
     data = plan_data(found, plans, seed, shop, samples) if as_json else None
     put(data, as_json, lambda: plan_lines(plans))
     if any(not p.routes for p in plans):

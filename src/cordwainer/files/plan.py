@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from pydantic import BaseModel, Field
@@ -25,11 +26,17 @@ from cordwainer.files.sequence import read_wishes
 DATA_VERSION = 1
 
 
-def plan_job(job: Job, shop: Shop, seed: int = 0) -> tuple[HolePlan, ...]:
-    """Plans for all holes of a job, like holes planned once."""
+def plan_job(
+    job: Job, shop: Shop, seed: int = 0, told: Callable[[int], None] = lambda done: None
+) -> tuple[HolePlan, ...]:
+    """Plans for all holes of a job, like holes planned once; `told` hears how many are done."""
     machine = shop.machine(job.file.machine)
     sold = None if shop.name == "catalog" else built_in("catalog")
-    return tuple(_plan(job, shop, machine, sold, index, seed) for index in range(len(job.holes)))
+    found = []
+    for index in range(len(job.holes)):
+        told(index)
+        found.append(_plan(job, shop, machine, sold, index, seed))
+    return tuple(found)
 
 
 def plan_one(job: Job, shop: Shop, index: int) -> HolePlan:
@@ -210,13 +217,18 @@ def plan_data(
         for text in job.warnings
     ]
     warnings += [warning_data(w) for plan in plans for route in plan.routes for w in route.warnings]
+    every = [(p, found) for p in plans for found in (*p.routes, p.to_get) if found is not None]
+    with ThreadPoolExecutor() as pool:  # the model's arrays are worked on beside one another
+        told = dict(
+            zip(((id(p), id(r)) for p, r in every), pool.map(route, *zip(*every, strict=True)), strict=True)
+        )
     return {
         "holes": [
             {
                 "id": p.hole.id,
-                "routes": [route(p, r) for r in p.routes],
+                "routes": [told[id(p), id(r)] for r in p.routes],
                 "why_not": list(p.why_not),
-                "to_get": route(p, p.to_get) if p.to_get else None,
+                "to_get": told[id(p), id(p.to_get)] if p.to_get else None,
             }
             for p in plans
         ],

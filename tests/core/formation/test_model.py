@@ -17,7 +17,7 @@ from cordwainer.core.formation.axis import follow, responses, stiffness
 from cordwainer.core.formation.draws import CHUNK, at_medians, drawn, scores, uncertain
 from cordwainer.core.formation.drilling import following
 from cordwainer.core.formation.inputs import Metal, Op, Setup, habits
-from cordwainer.core.formation.outcome import Outcome, outcome, spread
+from cordwainer.core.formation.outcome import Outcome, outcome, right, spread
 from cordwainer.core.formation.simulate import Asked, Model, Samples
 from cordwainer.core.part.tolerance import iso_limits
 from cordwainer.core.shop.finishers import reamer_limits
@@ -377,3 +377,13 @@ def test_scores_are_normal_and_constants_stay_in_their_bounds() -> None:
 def test_bad_input_is_said(make: Any, problem: str) -> None:
     with pytest.raises(InputError, match=problem):
         make()
+
+
+def test_what_is_read_near_the_ends_hardly_depends_on_how_many_stations_there_are() -> None:
+    plan = [Op("drill", 5.0, 3, feed_mm=0.12)]
+    asked = Asked(4.9, 5.15, where="inner")
+    deep = setup(40.0, fluid=0.7)
+    chances = [float(right(Model(plan, deep, n).run(5000, 0, strays=False), asked).mean()) for n in (13, 33, 65)]
+    assert max(chances) - min(chances) < 0.01
+    full, quick = Model(plan, deep).run(2000, 0), Model(plan, deep).run(2000, 0, strays=False)
+    assert np.array_equal(full.exit_mm, quick.exit_mm) and quick.strays.size == 0 < full.strays.size

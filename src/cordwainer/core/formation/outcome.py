@@ -21,7 +21,9 @@ class Runs(Protocol):
         """What is known of the shop."""
         ...
 
-    def run(self, samples: int = ..., seed: int = ..., *, certain: bool = ..., per_shop: int = ...) -> Samples:
+    def run(
+        self, samples: int = ..., seed: int = ..., *, certain: bool = ..., per_shop: int = ..., strays: bool = ...
+    ) -> Samples:
         """So many holes of a seed."""
         ...
 
@@ -154,8 +156,8 @@ def chance(passed: NDArray[np.bool_], by_shop: NDArray[np.bool_], holes: int = 0
 
 def outcome(model: Runs, asked: Asked, samples: int = SAMPLES, seed: int = 0) -> Outcome:
     """Run a model and say what comes of it; the band from 40 shops of 500 holes each beside the main run."""
-    shops = model.run(SHOPS * PER_SHOP, seed + 1, per_shop=PER_SHOP)
-    return told(model.run(samples, seed), shops, asked, seed, model.law)
+    shops = model.run(SHOPS * PER_SHOP, seed + 1, per_shop=PER_SHOP, strays=False)
+    return told(model.run(samples, seed, strays=False), shops, asked, seed, model.law)
 
 
 def told(found: Samples, shops: Samples, asked: Asked, seed: int, law: ShopLaw | None = None) -> Outcome:

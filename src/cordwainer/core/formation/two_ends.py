@@ -36,13 +36,21 @@ class TwoEnds:
         """What is known of the shop."""
         return self.half.law
 
-    def run(self, samples: int = SAMPLES, seed: int = 0, *, certain: bool = False, per_shop: int = 1) -> Samples:
+    def run(
+        self,
+        samples: int = SAMPLES,
+        seed: int = 0,
+        *,
+        certain: bool = False,
+        per_shop: int = 1,
+        strays: bool = True,
+    ) -> Samples:
         """Both halves joined: `middle_mm` is the largest plug to pass where they meet, `exit_mm` the wider half.
 
         The halves' axes stray each its own way; the step between them is their distance. Source: derived.
         """
-        one = self.half.run(samples, seed, certain=certain, per_shop=per_shop)
-        two = self.half.run(samples, seed + SECOND, certain=certain, per_shop=per_shop)
+        one = self.half.run(samples, seed, certain=certain, per_shop=per_shop, strays=strays)
+        two = self.half.run(samples, seed + SECOND, certain=certain, per_shop=per_shop, strays=strays)
         draw = np.random.default_rng([seed, SECOND])
         n = one.count
         turn = draw.standard_normal((2, n)).astype(np.float32) * np.float32(self.turn_sd)

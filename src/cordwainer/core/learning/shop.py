@@ -103,7 +103,7 @@ def _moved(law: ShopLaw, group: Alike, told: Wide, seed: int) -> ShopLaw:
         replace(group.route, machine=replace(group.route.machine, law=law)) if group.route.machine else group.route
     )
     model = model_of(route, group.hole, machine, group.material, group.hardness_bhn, (), CHUNK)
-    sizes = model.run(CHUNK, seed).sizes
+    sizes = model.run(CHUNK, seed, strays=False).sizes
     stations = np.linspace(0.0, group.hole.depth_mm, len(sizes))
     at = np.array([_between(stations, depth) for depth in group.depths_mm])
     came = told @ (at @ sizes.astype(float))

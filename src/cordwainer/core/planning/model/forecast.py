@@ -93,7 +93,7 @@ def forecast(
     found = model.run(samples, 0)
     if stop():
         return None
-    shops = model.run(SHOPS * PER_SHOP, 1, per_shop=PER_SHOP)
+    shops = model.run(SHOPS * PER_SHOP, 1, per_shop=PER_SHOP, strays=False)
     step_model = model_of(route, hole, machine, material, hardness_bhn, faults, STEP_SAMPLES)
     ops, setup, law = step_model.ops, step_model.setup, step_model.law
     steps = {}
@@ -101,7 +101,7 @@ def forecast(
         if stop():
             return None
         if op.kind in ("drill", "core_drill", "spade_drill", "bore", "end_mill") and count < len(ops):
-            came = Model(ops[:count], setup, law=law).run(STEP_SAMPLES, 0)
+            came = Model(ops[:count], setup, law=law).run(STEP_SAMPLES, 0, strays=False)
             steps[(op.kind, round(op.diameter, 4))] = density(came.middle_mm)
     return Forecast(
         told(found, shops, asked_of_hole(hole), 0, model.law),

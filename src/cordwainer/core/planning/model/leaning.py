@@ -75,7 +75,7 @@ def leanings(
         return ()
     asked = asked_of_hole(hole)
     model = model_of(route, hole, machine, material, hardness_bhn, (), CHUNK)
-    good = right(model.run(CHUNK, seed), asked)
+    good = right(model.run(CHUNK, seed, strays=False), asked)
     usual = float(good.mean())
     found = _constants(good, usual, drawn(seed, 0, law=model.law))
     for row in rows("assumptions"):
@@ -119,7 +119,7 @@ def _tried(model: Model, row: Row, asked: Asked, seed: int, usual: float) -> Lea
         changed = changed_plan(model.ops, model.setup, row.text("target"), row.text("field"), value)
         if changed is None:
             return None
-        chances.append(float(right(Model(*changed, law=model.law).run(CHUNK, seed), asked).mean()))
+        chances.append(float(right(Model(*changed, law=model.law).run(CHUNK, seed, strays=False), asked).mean()))
     words = (row.text("words"), row.text("low_words"), row.text("high_words"))
     return Leaning(row.text("id"), *words, chances[0], chances[1], usual, row.source)
 
@@ -226,4 +226,4 @@ def unchecked_and_checked(model: Model, row: Row) -> tuple[Model, Model | None]:
 
 def _chance(model: Model, asked: Asked, seed: int) -> float:
     """The share of good holes over a few chunks, so that two chances can be told apart."""
-    return float(np.mean([right(model.run(CHUNK, seed + k), asked).mean() for k in range(RUNS)]))
+    return float(np.mean([right(model.run(CHUNK, seed + k, strays=False), asked).mean() for k in range(RUNS)]))
