@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from fractions import Fraction
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.lengths import Length, inch_text
-from cordwainer.core.shop.shop_law import ShopLaw
+
+if TYPE_CHECKING:
+    from cordwainer.core.shop.shop_law import ShopLaw
 
 SCALE_KINDS = ("tailstock_ram", "ram_handwheel", "carriage_handwheel", "quill_scale", "knee_dial", "readout")
 ROLLING = ("ram_handwheel", "carriage_handwheel", "knee_dial")
