@@ -19,6 +19,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.core.tables import by_key
 from cordwainer.ui.commands import paper as paper_commands
+from cordwainer.ui.commands import printing
 from cordwainer.ui.dialogs.guide import PICTURES, About, Guide
 from cordwainer.ui.dialogs.settings import SettingsDialog, hold_ms
 from cordwainer.ui.shell.window import Window
@@ -40,7 +41,7 @@ def test_the_sheet_follows_route_unit_and_paper(demo: Window, tmp_path: Path) ->
     printer = QPrinter()
     printer.setOutputFormat(QPrinter.OutputFormat.PdfFormat)
     printer.setOutputFileName(str(tmp_path / "printed.pdf"))
-    assert paper_commands.print_to(printer, content) == 4  # the order of the batch, then a page a hole
+    assert printing.painted(printer, content) == 4  # the order of the batch, then a page a hole
     assert (tmp_path / "printed.pdf").read_bytes().startswith(b"%PDF")
     paper_commands.export_section_to(demo, tmp_path / "bore.svg")
     assert "<svg" in (tmp_path / "bore.svg").read_text()

@@ -12,11 +12,7 @@ from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.kit.passing import run
 
 if TYPE_CHECKING:
-    from PyQt6.QtPrintSupport import QPrinter
-
     from cordwainer.core.planning.words.operation import HolePlan
-
-PRINT_DPI = 300
 
 
 def paper(shell: Shell) -> str:
@@ -43,8 +39,8 @@ def _planned(shell: Shell) -> list[HolePlan]:
     return found
 
 
-def sheet_bytes(shell: Shell) -> bytes:
-    """The shop sheet of the job as it stands."""
+def sheet_bytes(shell: Shell, on: str = "") -> bytes:
+    """The shop sheet of the job as it stands, on the paper settled or another."""
     from cordwainer.files.order_page import batch_for
     from cordwainer.files.sheet import sheet_pdf
 
@@ -52,7 +48,7 @@ def sheet_bytes(shell: Shell) -> bytes:
     job, machine = desk.document.job, desk.stock.machine
     known = desk.batch.batch if not desk.batch.working else None
     batch = known if known is not None else batch_for(job, plans, machine)
-    return sheet_pdf(job, plans, machine, paper(shell), desk.selection.unit, batch)
+    return sheet_pdf(job, plans, machine, on or paper(shell), desk.selection.unit, batch)
 
 
 def export_sheet(shell: Shell) -> None:
@@ -95,39 +91,20 @@ def export_section_to(shell: Shell, path: Path) -> None:
 
 
 def print_sheet(shell: Shell) -> None:
-    """The shop sheet to a printer."""
+    """The shop sheet to a printer, laid out for the paper that lies there."""
+    from PyQt6.QtGui import QPageSize
     from PyQt6.QtPrintSupport import QPrintDialog, QPrinter
+
+    from cordwainer.ui.commands.printing import paper_of, send
 
     content = sheet_bytes(shell)
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setDocName(shell.desk.document.job.file.name or "Shop sheet")
+    settled = QPageSize.PageSizeId.Letter if paper(shell) == "letter" else QPageSize.PageSizeId.A4
+    printer.setPageSize(QPageSize(settled))
     if run(QPrintDialog(printer, shell.parent_widget)) == QPrintDialog.DialogCode.Accepted:
-        print_to(printer, content)
-
-
-def print_to(printer: QPrinter, content: bytes) -> int:
-    """The pages of a PDF on a printer; how many were painted."""
-    from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QRect, QSize, Qt
-    from PyQt6.QtGui import QPainter
-    from PyQt6.QtPdf import QPdfDocument
-
-    buffer = QBuffer()
-    buffer.setData(QByteArray(content))
-    buffer.open(QIODevice.OpenModeFlag.ReadOnly)
-    document = QPdfDocument(None)
-    document.load(buffer)
-    painter = QPainter(printer)
-    for page in range(document.pageCount()):
-        if page:
-            printer.newPage()
-        points = document.pagePointSize(page)
-        size = QSize(round(points.width() / 72 * PRINT_DPI), round(points.height() / 72 * PRINT_DPI))
-        picture = document.render(page, size)
-        room = painter.viewport()
-        fitted = size.scaled(room.size(), Qt.AspectRatioMode.KeepAspectRatio)
-        painter.drawImage(QRect(room.topLeft(), fitted), picture)
-    painter.end()
-    return document.pageCount()
+        other = paper_of(printer)
+        shell.say(send(printer, content if other == paper(shell) else sheet_bytes(shell, other)))
 
 
 def copy_sequence(shell: Shell) -> None:
