@@ -19,13 +19,14 @@ from PyQt6.QtCore import QObject, QRunnable, QThread, QThreadPool, QTimer, pyqtS
 from cordwainer.core.errors import CordwainerError, StoppedError
 from cordwainer.ui.desk.give_back import give_back, keep_large_apart
 
-PLANS, MODEL, BOOK, PRINTS, PICTURES = "plans", "model", "book", "prints", "pictures"
+PLANS, MODEL, BOOK, PRINTS, PICTURES, LEARN = "plans", "model", "book", "prints", "pictures", "learn"
 LANES = {
     PLANS: QThread.Priority.InheritPriority,
     MODEL: QThread.Priority.LowestPriority,
     BOOK: QThread.Priority.LowPriority,
     PRINTS: QThread.Priority.LowPriority,
     PICTURES: QThread.Priority.LowPriority,
+    LEARN: QThread.Priority.LowestPriority,
 }
 FIRST, NEXT, IDLE, LAST = 0, 1, 2, 3
 LONG_MS, GIVE_WAY_S = 300, 0.06

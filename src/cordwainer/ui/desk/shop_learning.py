@@ -12,22 +12,25 @@ from cordwainer.core.errors import CordwainerError
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.shop_law import ShopLaw
-from cordwainer.ui.desk.background import IDLE, MODEL, Answer, Background, Turn
+from cordwainer.ui.desk.background import IDLE, LEARN, Answer, Background, Turn
 from cordwainer.ui.desk.stock import Stock
 
 if TYPE_CHECKING:
     from cordwainer.core.learning.shop import Alike
+    from cordwainer.core.planning.words.operation import Route
+    from cordwainer.files.job import Job
     from cordwainer.logbook.shop import Measured
     from cordwainer.ui.desk.log import Log
 
 
 @dataclass(frozen=True, eq=False)
 class ToLearn:
-    """Measured holes, and the machine of the shop whose law is wanted."""
+    """Measured holes, and the machine of the shop whose law is wanted; `routes` are plans made again before."""
 
     holes: tuple[Measured, ...]
     shop: Shop
     machine: Machine
+    routes: dict[tuple[str, str, int], tuple[Job, Route] | None]
 
 
 def groups_of(ask: ToLearn) -> list[Alike]:
@@ -39,27 +42,40 @@ def groups_of(ask: ToLearn) -> list[Alike]:
     return [group for group in (_group(holes, ask) for holes in kept.values()) if group is not None]
 
 
-def _group(holes: list[Measured], ask: ToLearn) -> Alike | None:
-    from cordwainer.core.learning.shop import Alike
+def _route(hole: Measured, machine: Machine, ask: ToLearn) -> tuple[Job, Route] | None:
+    """The job a hole was of and its route, planned again once for all like it; None where it no longer fits."""
     from cordwainer.core.planning.around import PlanBench
-    from cordwainer.core.shop.gauge import standard_uncertainty_mm
-    from cordwainer.core.tables import constant
     from cordwainer.files.job import from_data, practice_in
     from cordwainer.files.sequence import read_wishes
 
+    key = hole.plan, machine.id, len(ask.shop.tools)
+    if key not in ask.routes:
+        try:
+            job = from_data(hole.data)
+            bench = PlanBench(
+                job.holes[0], ask.shop, machine, job.material, practice_in(job, ask.shop), job.file.hardness_bhn
+            )
+            route = bench.route(read_wishes(job.file.holes[0].sequence, True, ask.shop), samples=0)
+        except (CordwainerError, KeyError, ValueError, TypeError, AttributeError):
+            route = None
+        ask.routes[key] = (job, route) if route is not None else None
+    return ask.routes[key]
+
+
+def _group(holes: list[Measured], ask: ToLearn) -> Alike | None:
+    from cordwainer.core.learning.shop import Alike
+    from cordwainer.core.shop.gauge import standard_uncertainty_mm
+    from cordwainer.core.tables import constant
+
     one = holes[-1]
     try:
-        job = from_data(one.data)
         machine = ask.shop.machine(str(one.machine.get("id") or one.data["machine"]))
-        bench = PlanBench(
-            job.holes[0], ask.shop, replace(machine, law=None), job.material, practice_in(job, ask.shop),
-            job.file.hardness_bhn,
-        )  # fmt: skip
-        route = bench.route(read_wishes(job.file.holes[0].sequence, True, ask.shop), samples=0)
-    except (CordwainerError, KeyError, ValueError, TypeError, AttributeError):
+    except CordwainerError:
         return None
-    if route is None:
+    planned = _route(one, replace(machine, law=None), ask)
+    if planned is None:
         return None
+    job, route = planned
     used = {tool.id: tool for tool in ask.shop.tools if tool.id in set(one.tools)}
     operations = route.operations
     if len(operations) == len(one.tools):
@@ -73,7 +89,7 @@ def _group(holes: list[Measured], ask: ToLearn) -> Alike | None:
     count = len(holes)
     depths = tuple(sum(h.depths_mm[k] for h in holes) / count for k in range(len(one.depths_mm)))
     return Alike(
-        replace(route, operations=operations), job.holes[0], bench.machine, job.material, depths,
+        replace(route, operations=operations), job.holes[0], replace(machine, law=None), job.material, depths,
         tuple(h.sizes_mm for h in holes), (weight,) * count, standard_uncertainty_mm(one.gauge),
         job.file.hardness_bhn,
     )  # fmt: skip
@@ -93,6 +109,7 @@ class ShopLearning(QObject):
         super().__init__()
         self.stock, self.log, self.background = stock, log, background
         self._last: tuple[object, ...] = ()
+        self._routes: dict[tuple[str, str, int], tuple[Job, Route] | None] = {}
         log.taught.connect(lambda _taught: self.look())
 
     def look(self) -> None:
@@ -108,9 +125,9 @@ class ShopLearning(QObject):
         if key == self._last:
             return
         self._last = key
-        ask = ToLearn(tuple(found), self.stock.shop, machine)
+        ask = ToLearn(tuple(found), self.stock.shop, machine, self._routes)
         self.background.ask(
-            "learn the shop", ask, learn, lambda answer: self._learned(machine, answer), lane=MODEL, urgency=IDLE
+            "learn the shop", ask, learn, lambda answer: self._learned(machine, answer), lane=LEARN, urgency=IDLE
         )
 
     def _learned(self, machine: Machine, answer: Answer) -> None:
