@@ -132,9 +132,6 @@ class Shell(Protocol):
     def set_text_size(self, percent: int) -> None:
         """Another size of everything."""
 
-    def full_screen(self) -> None:
-        """The whole screen, or back."""
-
     def close_window(self) -> None:
         """Leave."""
 

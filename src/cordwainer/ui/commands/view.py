@@ -119,7 +119,11 @@ def show_benches(shell: Shell) -> None:
 
 def full_screen(shell: Shell) -> None:
     """The whole screen, or back."""
-    shell.full_screen()
+    from PyQt6.QtCore import Qt
+
+    window = shell.parent_widget.window()
+    if window is not None:
+        window.setWindowState(window.windowState() ^ Qt.WindowState.WindowFullScreen)
 
 
 def larger_text(shell: Shell) -> None:

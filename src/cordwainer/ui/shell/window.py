@@ -68,10 +68,6 @@ class Window(QMainWindow):
         if isinstance(kept, str):
             self.restoreGeometry(QByteArray.fromBase64(kept.encode("ascii", "ignore")))
 
-    def full_screen(self) -> None:
-        """The whole screen, or back."""
-        self.setWindowState(self.windowState() ^ Qt.WindowState.WindowFullScreen)
-
     def _lay_out(self) -> None:
         body = QWidget()
         body.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
