@@ -13,31 +13,8 @@ from cordwainer.files.places import Settings
 from cordwainer.ui.desk.colors import CHOICES, colors_of, sun_is_up
 from cordwainer.ui.dialogs.settings import SettingsDialog
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.contrast import contrast, pairs
 from tests.ui.windows import opened, shut
-
-WORDS = [
-    ("INK", ("PLATE", "HI", "LO", "BRASS", "BARE")),
-    ("INK2", ("PLATE", "HI", "LO")),
-    ("HI", ("INK",)),
-    ("LO", ("INK",)),
-    ("BRASSINK", ("PLATE", "HI")),
-    ("SCRIBE", ("DYE", "DYELO")),
-    ("SCRIBE2", ("DYE", "DYELO")),
-    ("BRASSDYE", ("DYE", "DYELO")),
-]
-MARKS = [("INK", ("PLATE", "HI", "LO", "STEEL", "BARE", "BRASS")), ("BRASS", ("INK",)), ("SCRIBE", ("DYE",))]
-
-
-def light(color: QColor) -> float:
-    """Relative luminance. Source: WCAG 2.2."""
-    parts = [part / 12.92 if part <= 0.04045 else ((part + 0.055) / 1.055) ** 2.4 for part in color.getRgbF()[:3]]
-    return 0.2126 * parts[0] + 0.7152 * parts[1] + 0.0722 * parts[2]
-
-
-def contrast(one: QColor, other: QColor) -> float:
-    """How far two colors stand apart. Source: WCAG 2.2."""
-    high, low = sorted((light(one), light(other)), reverse=True)
-    return (high + 0.05) / (low + 0.05)
 
 
 @pytest.fixture(params=sorted(theme.SETS))
@@ -53,11 +30,8 @@ def test_known_contrasts() -> None:
 
 
 def test_words_and_marks_stand_out(colors: str) -> None:
-    for pairs, least in ((WORDS, 4.5), (MARKS, 3.0)):
-        for name, grounds in pairs:
-            for ground in grounds:
-                found = contrast(getattr(theme, name), getattr(theme, ground))
-                assert found >= least, f"{colors}: {name} on {ground} {found:.2f}"
+    for one, ground, found, least in pairs():
+        assert found >= least, f"{colors}: {one} on {ground} {found:.2f}"
     assert theme.PLATE.name() in theme.sheet()
 
 
