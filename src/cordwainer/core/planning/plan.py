@@ -208,7 +208,8 @@ def gathered(reasons: list[str]) -> tuple[str, ...]:
         more = f" and {len(tools) - 1} more" if len(tools) > 1 else ""
         found.append(f"{tools[0]}{more}: {why}" if tools[0] else why)
     if len(found) > REASONS_SHOWN:
-        found = [*found[:REASONS_SHOWN], f"and {len(found) - REASONS_SHOWN} more reasons like these"]
+        left = len(found) - REASONS_SHOWN
+        found = [*found[:REASONS_SHOWN], f"and {left} more reason{'s' if left != 1 else ''} like these"]
     return tuple(found)
 
 

@@ -28,8 +28,8 @@ class ShopLaw:
     worth: float = 0.0
 
     def place(self, name: str) -> int:
-        """The row of a constant or reamer; -1 where it has none."""
-        return self.names.index(name) if name in self.names else -1
+        """The row of a constant or reamer. Raises `ValueError` for one it has none of."""
+        return self.names.index(name)
 
     def knows(self, reamer_id: str) -> bool:
         """Whether holes of that reamer stand behind it."""

@@ -132,6 +132,8 @@ class JobStrip(Pane):
         if (words, status) == (self.saved.text(), self.mark.status):
             return
         self.saved.setText(words)
+        wide = self.saved.fontMetrics().horizontalAdvance(words) + 2
+        self.saved.setMinimumWidth(wide)  # job and machine are cut before this is
         self.mark.status = status
         self.mark.update()
 

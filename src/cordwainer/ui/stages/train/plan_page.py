@@ -11,13 +11,12 @@ from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.training.planning import KINDS, SIZELESS, Judged
 from cordwainer.core.training.settings import planned
 from cordwainer.ui.desk.plan_try import PlanTry
-from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, Rule, put_in_scroll, text_label
 from cordwainer.ui.kit.layout import NONE, across, down, fill, line_of, scroll_down
 from cordwainer.ui.stages.train.told_section import ToldSection
 
-TOLD_WIDTH, WORD_WIDTH = 330, 450
+TOLD_WIDTH, WORD_WIDTH = 270, 390
 A_ROW = 3
 
 
@@ -26,9 +25,9 @@ class PlanPage(QWidget):
 
     ladder_asked = pyqtSignal()
 
-    def __init__(self, plan_try: PlanTry, selection: Selection) -> None:
+    def __init__(self, plan_try: PlanTry) -> None:
         super().__init__()
-        self.plan_try, self.selection = plan_try, selection
+        self.plan_try = plan_try
         line = across(self, NONE, 0)
         line.addWidget(self._told())
         line.addWidget(self._steps(), 1)
@@ -129,12 +128,12 @@ class PlanPage(QWidget):
 
     def refresh(self) -> None:
         """Mirror the hole, the steps, the word on them."""
-        tried, unit = self.plan_try, self.selection.unit
+        tried = self.plan_try
         if tried.setting is None or tried.lesson is None or not self.isVisible():
             return
         found = planned(tried.setting.id)
         self.place.setText(f"{tried.lesson.name}, {tried.number}")
-        self.section.show_hole(found.hole, Sizes(), unit)
+        self.section.show_hole(found.hole, Sizes(), found.hole.unit)  # that of the print beside it
         self.facts.setText(
             f"{found.setting.part.capitalize()}: {found.setting.callout}\n{found.material.name.capitalize()}\n"
             f"{found.machine.name}, tools as sold"

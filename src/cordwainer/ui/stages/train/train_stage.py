@@ -65,7 +65,7 @@ class TrainStage(Stage):
         self.ladder.left.connect(self._show_page)
         self.ladder.chosen.connect(self._choose_lesson)
         self.questions = QuestionPage(quiz)
-        self.plan = PlanPage(plan_try, selection)
+        self.plan = PlanPage(plan_try)
         for page in (self.hole, self.questions, self.plan, self.ladder):
             self.pages.addWidget(page)
         for other in (self.questions, self.plan):
