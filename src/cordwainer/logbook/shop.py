@@ -30,7 +30,7 @@ THIRDS = (1 / 3, 2 / 3)
 
 @dataclass(frozen=True)
 class Measured:
-    """One hole: its job file's object, the machine as it then stood, sizes by third of the depth.
+    """One hole: its job file's object, the machine as it stood, sizes at those `thirds` of the depth.
 
     `tools` are the ids of those really used, operation by operation of the job's sequence; `reground` is how often
     that which made the size was reground since.
@@ -43,6 +43,7 @@ class Measured:
     depths_mm: tuple[float, ...]
     sizes_mm: tuple[float, ...]
     gauge: str
+    thirds: tuple[int, ...] = ()
     reground: int = 0
 
     @property
@@ -56,15 +57,7 @@ class Measured:
     def plan(self) -> str:
         """What it was made by, as one text: holes of the same are made alike."""
         hole = {key: value for key, value in self.data["holes"][0].items() if key not in ASIDE}
-        told = [
-            hole,
-            self.data["material"],
-            self.machine,
-            self.tools,
-            self.reground,
-            len(self.depths_mm),
-            self.gauge,
-        ]
+        told = [hole, self.data["material"], self.machine, self.tools, self.reground, self.thirds, self.gauge]
         return json.dumps(told, sort_keys=True, default=str)
 
 
@@ -117,4 +110,5 @@ def _measured(made: HoleMade) -> Measured | None:
         data, dict(made.snapshot.get("machine") or {}), used,
         made.begun, tuple(d for d, _ in places), tuple(s for _, s in places),
         next((kind for kind, words in WORDS.items() if name in (kind, words)), "two_point_bore_gauge"),
+        tuple(sorted(at)),
     )  # fmt: skip

@@ -13,6 +13,7 @@ from cordwainer.core.planning.machine.run import Event
 from cordwainer.files.run import Record, begin_line
 from cordwainer.files.sequence import operation_entry
 from cordwainer.logbook.book import Book, Measurement
+from cordwainer.logbook.shop import measured_holes
 from cordwainer.ui.desk.log import logbook_path
 from cordwainer.ui.shell.window import Window
 from cordwainer.ui.stages.plan.plan_stage import PlanStage
@@ -99,6 +100,20 @@ def test_the_shops_own_holes_become_its_band(tmp_path: Path, qtbot: QtBot) -> No
     window.desk.log.learn()
     settled(window)
     assert window.desk.stock.machine.law.holes == 16  # type: ignore[union-attr]
+    shut(window)
+
+
+def test_holes_measured_elsewhere_are_another_group(tmp_path: Path, qtbot: QtBot) -> None:
+    window = window_on(tmp_path, qtbot)
+    made(window, 4, 0.0)
+    book = Book(logbook_path(), lambda: datetime(2026, 5, 4, tzinfo=UTC))
+    for number, depths in enumerate(((4.0, 16.0), (4.0, 16.0), (16.0, 28.0), (16.0, 28.0))):
+        rows = [Measurement(depth, 0, 16.013, 16.013) for depth in depths]
+        book.put_readings(f"run-{number}", rows, "bore_gauge", "accept", 16.013)
+    found = measured_holes(book)
+    book.close()
+    assert [hole.thirds for hole in found] == [(0, 1), (0, 1), (1, 2), (1, 2)]
+    assert len({hole.plan for hole in found}) == 2
     shut(window)
 
 

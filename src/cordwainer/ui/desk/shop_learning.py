@@ -76,7 +76,8 @@ def _group(holes: list[Measured], ask: ToLearn) -> Alike | None:
     if planned is None:
         return None
     job, route = planned
-    used = {tool.id: tool for tool in ask.shop.tools if tool.id in set(one.tools)}
+    names = set(one.tools)
+    used = {tool.id: tool for tool in ask.shop.tools if tool.id in names}
     operations = route.operations
     if len(operations) == len(one.tools):
         operations = tuple(
