@@ -109,7 +109,8 @@ class Link:
                 self.server.check()
                 with self._listening() as heard:
                     tries = 0
-                    self._stand(away="", refused="", linked=True)
+                    share = 0.0 if self.copy.seen is None else None  # linked is said once it all is here
+                    self._stand(away="", refused="", linked=True, share=share)
                     while not self._ended:
                         self.sync()
                         heard()
