@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import sys
 from contextlib import suppress
@@ -78,8 +79,29 @@ def _not_given_out(bad: OSError) -> None:
     sys.exit(2)
 
 
+def _take_language() -> None:
+    """The window speaks the language settled in the settings, or the desktop's, with that desktop's decimal sign.
+
+    Taken before anything else is imported: many texts are made at import.
+    """
+    from PyQt6.QtCore import QLocale
+
+    from cordwainer.core import language
+
+    settled = None
+    folder = os.environ.get("XDG_CONFIG_HOME") or os.path.join(os.path.expanduser("~"), ".config")
+    with (
+        suppress(OSError, ValueError, AttributeError),
+        open(os.path.join(folder, "cordwainer", "settings.json")) as f,
+    ):
+        settled = json.load(f).get("language")
+    wanted = settled if settled in language.LANGUAGES else language.desktop_language()
+    language.take(wanted, comma=wanted == "de" or QLocale.system().decimalPoint() == ",")
+
+
 def window() -> None:
     """Entry point of the window."""
+    _take_language()
     from cordwainer.ui.shell.application import run
 
     status = run(sys.argv[1:])

@@ -14,6 +14,7 @@ from fractions import Fraction
 from functools import cache, lru_cache, wraps
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized
 from cordwainer.core.tables import rows
 
 MM_PER_INCH = Fraction(254, 10)
@@ -241,5 +242,5 @@ def inch_text(value_mm: float, decimals: int = 4) -> str:
 
 
 def in_unit(value_mm: float, unit: str, decimals_mm: int = 2, decimals_in: int = 4) -> str:
-    """The value in the unit shown, 'mm' or 'in', without the unit's name."""
-    return inch_text(value_mm, decimals_in) if unit == "in" else mm_text(value_mm, decimals_mm)
+    """The value in the unit shown, 'mm' or 'in', without the unit's name, as the language in force writes it."""
+    return localized(inch_text(value_mm, decimals_in) if unit == "in" else mm_text(value_mm, decimals_mm))

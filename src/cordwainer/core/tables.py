@@ -16,6 +16,34 @@ from typing import Any
 
 import cordwainer
 from cordwainer.core.errors import OutOfRangeError
+from cordwainer.core.language import tr
+
+# The columns a person reads, by table: what `Row.words` is for, and what goes into the catalog of texts.
+WORDS = {
+    "assumptions": ("words", "low_words", "high_words"),
+    "cautions": ("text",),
+    "checks_before": ("words", "how", "if_not"),
+    "cutting_speeds": ("material_class", "chip_habit"),
+    "felt": ("words",),
+    "fits": ("name", "words"),
+    "fluids": ("drilling_fluid", "reaming_fluid", "tapping_fluid", "boring_fluid"),
+    "habits": ("words",),
+    "model_constants": ("what", "short"),
+    "model_faults": ("words",),
+    "model_fixed": ("what",),
+    "precedence": ("words",),
+    "process_capability": ("process",),
+    "schools": ("title", "words", "reason"),
+    "setup_checks": ("text",),
+    "tool_choice": ("point", "helix"),
+    "tool_costs": ("words",),
+    "tool_sets": ("group", "words"),
+    "training/holes": ("part",),
+    "diagnosis/answer_words": ("words",),
+    "diagnosis/causes": ("name", "mechanism", "fix", "rescue_hint", "safety"),
+    "diagnosis/evidence": ("question", "how_to_look"),
+    "diagnosis/plan_changes": ("words",),
+}
 
 
 def packaged(name: str) -> bytes:
@@ -42,11 +70,15 @@ class Row:
         """The cell as it stands; a missing column is a `KeyError`, since tables are ours."""
         return self._cells[column]
 
+    def words(self, column: str) -> str:
+        """The cell as a person reads it, in the language in force; `WORDS` names the columns that hold words."""
+        return tr(self._cells[column])
+
     def number(self, column: str) -> float:
         """The cell as a number; an empty cell is an `OutOfRangeError`."""
         cell = self._cells[column]
         if not cell:
-            raise OutOfRangeError(f"{self.table} has no {column} in this row")
+            raise OutOfRangeError(tr("{table} has no {column} in this row", table=self.table, column=column))
         return float(cell)
 
     def number_or_none(self, column: str) -> float | None:
@@ -87,10 +119,19 @@ def row_for(table: str, to_column: str, value: float, over_column: str | None = 
     ends = _bounds(table, to_column)
     index = bisect_left(ends, value - 1e-9)
     if index >= len(ends):
-        raise OutOfRangeError(f"{table} ends at {ends[-1]:g}; {value:g} is larger")
+        raise OutOfRangeError(
+            tr("{table} ends at {ends:g}; {value:g} is larger", table=table, ends=ends[-1], value=value)
+        )
     row = rows(table)[index]
     if over_column is not None and value <= row.number(over_column):
-        raise OutOfRangeError(f"{table} starts over {row.number(over_column):g}; {value:g} is smaller")
+        raise OutOfRangeError(
+            tr(
+                "{table} starts over {number:g}; {value:g} is smaller",
+                table=table,
+                number=row.number(over_column),
+                value=value,
+            )
+        )
     return row
 
 

@@ -13,6 +13,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Generic, ParamSpec
 
+from cordwainer.core.language import localized, tr
+
 P = ParamSpec("P")
 
 UNIT_SUFFIXES = (
@@ -56,7 +58,15 @@ class Working:
         """The working in one line of plain words."""
         given = ", ".join(f"{i.name} {i.value}{' ' + i.unit if i.unit else ''}" for i in self.inputs)
         unit = f" {self.unit}" if self.unit else ""
-        return f"{self.name} = {figure(self.value)}{unit}: {self.formula} with {given} ({self.source})"
+        return tr(
+            "{name} = {figure}{unit}: {formula} with {given} ({source})",
+            name=self.name,
+            figure=figure(self.value),
+            unit=unit,
+            formula=self.formula,
+            given=given,
+            source=self.source,
+        )
 
 
 def figure(value: float) -> str:
@@ -69,7 +79,7 @@ def figure(value: float) -> str:
         return "0"
     if abs(value) >= 10000:
         return f"{value:.0f}"
-    return f"{value:.5g}"
+    return localized(f"{value:.5g}")
 
 
 def unit_of(name: str) -> str:

@@ -9,6 +9,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 
+from cordwainer.core.language import tr
 from cordwainer.devices.lines import Line, read_line
 
 BAUD = 9600
@@ -110,10 +111,10 @@ class Readout:
                 self._say(LINKED)
                 self._on_line(last)
             if bad >= MANY_BAD:
-                self._say(GARBLED, "its lines cannot be read: check speed and format")
+                self._say(GARBLED, tr("its lines cannot be read: check speed and format"))
                 heard = time.monotonic()
             elif time.monotonic() - heard > SILENT_S:
-                self._say(SILENT, "it sends nothing")
+                self._say(SILENT, tr("it sends nothing"))
             if len(whole) > FRESH:
                 self._stop.wait(PAUSE_S)
 
@@ -135,9 +136,9 @@ class Readout:
                 self._on_line(found[0])
             elif len(whole) > 1 or held:
                 held = b""
-                self._say(GARBLED, "it sends more at once than a press of its button")
+                self._say(GARBLED, tr("it sends more at once than a press of its button"))
             else:
-                self._say(GARBLED, "its lines cannot be read: check speed and format")
+                self._say(GARBLED, tr("its lines cannot be read: check speed and format"))
 
     def _lines(self, line: Any, held: bytes) -> tuple[list[bytes], bytes]:
         """What has come, as whole lines that hold anything, and the rest."""

@@ -12,6 +12,7 @@ import threading
 import time
 import tty
 
+from cordwainer.core.language import tr
 from cordwainer.devices.lines import line_of
 
 EACH_S, SPEED_MM_S = 0.05, 40.0
@@ -81,7 +82,7 @@ def main() -> None:
             try:
                 found.move_to(float(rest))
             except ValueError:
-                print(f"'{rest}' is no depth; write 'to 12.5'", flush=True)
+                print(tr("'{rest}' is no depth; write 'to 12.5'", rest=rest), flush=True)
         elif word == "unit" and rest in ("mm", "in"):
             found.unit = rest
         elif word in ("mute", "garble", "speak"):
@@ -89,7 +90,7 @@ def main() -> None:
         elif word == "plain":
             found.named = False
         else:
-            print("to MM, unit mm|in, mute, garble, plain, speak, quit", flush=True)
+            print(tr("to MM, unit mm|in, mute, garble, plain, speak, quit"), flush=True)
     found.close()
 
 

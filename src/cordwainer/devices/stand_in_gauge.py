@@ -10,6 +10,7 @@ import os
 import sys
 import tty
 
+from cordwainer.core.language import tr
 from cordwainer.devices.lines import line_of
 
 GARBAGE = b"\xff?#20.81\n"
@@ -53,13 +54,13 @@ def main() -> None:
             try:
                 found.press(float(rest))
             except ValueError:
-                print(f"'{rest}' is no size; write 'send 18.012'", flush=True)
+                print(tr("'{rest}' is no size; write 'send 18.012'", rest=rest), flush=True)
         elif word == "unit" and rest in ("mm", "in"):
             found.unit = rest
         elif word in ("plain", "garble"):
             found.named, found.garbles = word != "plain", word == "garble"
         else:
-            print("send MM, unit mm|in, plain, garble, quit", flush=True)
+            print(tr("send MM, unit mm|in, plain, garble, quit"), flush=True)
     found.close()
 
 

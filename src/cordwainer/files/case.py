@@ -27,6 +27,7 @@ from cordwainer.core.diagnosis.next_check import next_checks, tells_apart
 from cordwainer.core.diagnosis.posterior import rank
 from cordwainer.core.diagnosis.rescue import Bad, Rescue, rescues
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.material import materials
 from cordwainer.files.documents import read_document
 from cordwainer.files.fields import NotNegative, Positive
@@ -80,7 +81,10 @@ def _operations(names: list[str]) -> tuple[str, ...]:
         name = "spot_drill" if name == "spot" else name
         if name not in OPERATIONS:
             raise InputError(
-                f"operations[{index}]", f"'{name}' is not known; write one of {', '.join(OPERATIONS)}"
+                f"operations[{index}]",
+                tr(
+                    "'{name}' is not known; write one of {operations}", name=name, operations=", ".join(OPERATIONS)
+                ),
             )
         found.append(name)
     return tuple(found)

@@ -15,6 +15,7 @@ from typing import Any
 
 from cordwainer.core.cutting.speed import METERS_PER_FOOT
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.planning.words.practice import read_practice
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
@@ -88,31 +89,31 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
         ("count", dict),
     ):
         if not isinstance(data.setdefault(key, wanted()), wanted):
-            raise InputError(key, f"holds no {'object' if wanted is dict else 'list'}")
+            raise InputError(key, tr("holds no {object}", object=tr("object") if wanted is dict else tr("list")))
     for identifier, fields in data["changed"].items():
         if not isinstance(fields, dict):
-            raise InputError(f"changed.{identifier}", "holds no object")
+            raise InputError(f"changed.{identifier}", tr("holds no object"))
         for name, value in fields.items():
             check_field(name, value)
     for index, entry in enumerate(data["added"]):
         if not isinstance(entry, dict):
-            raise InputError(f"added[{index}]", "holds no object")
+            raise InputError(f"added[{index}]", tr("holds no object"))
     for index, name in enumerate(data["removed"]):
         if not isinstance(name, str):
-            raise InputError(f"removed[{index}]", f"'{name}' is not the id of a tool")
+            raise InputError(f"removed[{index}]", tr("'{name}' is not the id of a tool", name=name))
     for key in ("machines", "gauges"):
         for identifier, fields in data[key].items():
             if not isinstance(fields, dict):
-                raise InputError(f"{key}.{identifier}", "holds no object")
+                raise InputError(f"{key}.{identifier}", tr("holds no object"))
     seen, unmarked = data["count"].get("seen", {}), data["count"].get("unmarked", [])
     if not isinstance(seen, dict) or not all(isinstance(n, int) and n >= 0 for n in seen.values()):
-        raise InputError("count.seen", "holds no counts by tool")
+        raise InputError("count.seen", tr("holds no counts by tool"))
     if not isinstance(unmarked, list) or not all(isinstance(mm, int | float) for mm in unmarked):
-        raise InputError("count.unmarked", "holds no sizes")
+        raise InputError("count.unmarked", tr("holds no sizes"))
     for key in ("more_machines", "more_gauges"):
         for index, entry in enumerate(data[key]):
             if not isinstance(entry, dict) or not isinstance(entry.get("id"), str):
-                raise InputError(f"{key}[{index}]", "is nothing with an id")
+                raise InputError(f"{key}[{index}]", tr("is nothing with an id"))
     try:
         read_practice(data["practice"])
     except InputError as bad:
@@ -123,24 +124,31 @@ def checked(data: dict[str, Any]) -> dict[str, Any]:
 def check_field(name: str, value: Any) -> None:
     """Whether a tool's field may be changed to a value. Raises `InputError`."""
     if name not in TOOL_FIELDS:
-        raise InputError(name, f"cannot be changed here; {', '.join(TOOL_FIELDS)} can")
+        raise InputError(name, tr("cannot be changed here; {tool_fields} can", tool_fields=", ".join(TOOL_FIELDS)))
     if name in ("quantity", "out", "regrinds"):
         if not isinstance(value, int) or isinstance(value, bool) or not 0 <= value <= 10_000:
-            raise InputError(name, f"'{value}' is not a count; write a whole number from 0")
+            raise InputError(name, tr("'{value}' is not a count; write a whole number from 0", value=value))
     elif name == "condition":
         if value not in CONDITIONS:
-            raise InputError(name, f"'{value}' is not a condition; write one of {', '.join(CONDITIONS)}")
+            raise InputError(
+                name,
+                tr(
+                    "'{value}' is not a condition; write one of {conditions}",
+                    value=value,
+                    conditions=", ".join(CONDITIONS),
+                ),
+            )
     elif name == "price":
         if value is not None and (not isinstance(value, int | float) or value < 0):
-            raise InputError(name, f"'{value}' is not a price; write a figure from 0")
+            raise InputError(name, tr("'{value}' is not a price; write a figure from 0", value=value))
     elif name in OWN_FIGURES:
         if value is not None:
             own_figure(name, value)
     elif name == "point":
         if value is not None and not isinstance(value, dict):
-            raise InputError(name, "holds no object")
+            raise InputError(name, tr("holds no object"))
     elif not isinstance(value, str):
-        raise InputError(name, f"'{value}' is not text")
+        raise InputError(name, tr("'{value}' is not text", value=value))
 
 
 def with_changes(base: Shop, data: dict[str, Any], made: dict[str, tuple[Any, Tool]] | None = None) -> Shop:
@@ -208,7 +216,7 @@ def _as_sold(entry: dict[str, Any]) -> Tool:
     """A tool kept by what it is called when it is sold; what is said of this very one stands beside it."""
     of = entry["as_sold"]
     if not isinstance(of, dict) or not isinstance(of.get("size"), str):
-        raise InputError("as_sold", "says no size")
+        raise InputError("as_sold", tr("says no size"))
     angle = of.get("angle")
     tool = sized(str(entry.get("kind")), str(of.get("series", "")), of["size"], angle if angle else None)
     told = {key: entry[key] for key in SAID if key in entry}
@@ -216,7 +224,7 @@ def _as_sold(entry: dict[str, Any]) -> Tool:
         if key in TOOL_FIELDS:
             check_field(key, value)
         elif not isinstance(value, str):
-            raise InputError(key, f"'{value}' is not text")
+            raise InputError(key, tr("'{value}' is not text", value=value))
     return replace(tool, id=str(entry["id"]), **told)
 
 
@@ -295,7 +303,7 @@ def make_added(data: dict[str, Any], made: dict[str, tuple[Any, Tool]]) -> None:
     """Read every added tool once. Raises `InputError` naming the first that cannot be read."""
     for index, entry in enumerate(data["added"]):
         if not isinstance(entry, dict) or not entry.get("id"):
-            raise InputError(f"added[{index}]", "is no tool with an id")
+            raise InputError(f"added[{index}]", tr("is no tool with an id"))
         try:
             _made(entry, made)
         except InputError as bad:
@@ -335,7 +343,14 @@ def own_figure(name: str, text: Any) -> float:
         value *= METERS_PER_FOOT if found[2] == "ft/min" else 1.0
         if 0 <= value <= most and (value > 0 or name == "cuts_over"):
             return value
-    raise InputError(name, f"'{text}' cannot be read here; write '{OWN_FIGURES[name]}', or nothing")
+    raise InputError(
+        name,
+        tr(
+            "'{words}' cannot be read here; write '{own_figures}', or nothing",
+            words=text,
+            own_figures=OWN_FIGURES[name],
+        ),
+    )
 
 
 def _own_figures(tool: Tool, own: dict[str, Any]) -> dict[str, Any]:
@@ -409,7 +424,7 @@ def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
     if name == "speeds_rpm":
         speeds = tuple(sorted({_number(n, 200_000.0) for n in value})) if isinstance(value, list) else ()
         if not speeds:
-            raise InputError("", "has no speed; write them with blanks between, as '130 210 330'")
+            raise InputError("", tr("has no speed; write them with blanks between, as '130 210 330'"))
         return {"speeds_rpm": speeds, "speed_range_rpm": None}
     if name == "feeds_mm_per_rev":
         feeds = tuple(sorted({_number(f, 20.0) for f in value})) if isinstance(value, list) else ()
@@ -426,7 +441,7 @@ def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
         return {MACHINE_LENGTHS[name]: _length(value).mm if value is not None else None}
     if name == "taper":
         if value is not None and (not isinstance(value, int) or not 0 <= value <= 7):
-            raise InputError("", f"'{value}' is not a Morse taper; write 0 to 7, or nothing")
+            raise InputError("", tr("'{value}' is not a Morse taper; write 0 to 7, or nothing", value=value))
         return {"taper": value}
     if name == "chuck_kind" and value in CHUCKS:
         return {"chuck_kind": value}
@@ -437,13 +452,15 @@ def _machine_value(machine: Machine, name: str, value: Any) -> dict[str, Any]:
         return {"tailstock_offset_mm": pair}
     if name in ("scale_start", "scale_division", "wheel_turn", "wheel_division"):
         return {"scales": _scales(machine, name, _length(value, signed=name == "scale_start"))}
-    raise InputError("", f"'{value}' does not fit {name.replace('_', ' ')}")
+    raise InputError("", tr("'{value}' does not fit {name}", value=value, name=tr(name.replace("_", " "))))
 
 
 def _share(value: Any) -> float:
     share = _number(value, 3.0)
     if share < LEAST_SPEED_SHARE:
-        raise InputError("", f"{100 * share:.0f} % of the table's speed is no speed; write 10 to 300")
+        raise InputError(
+            "", tr("{share:.0f} % of the table's speed is no speed; write 10 to 300", share=100 * share)
+        )
     return share
 
 
@@ -451,7 +468,7 @@ def _marked_in(machine: Machine, unit: str) -> tuple[Scale, ...]:
     """The scales with the depth scale marked in another unit, by the division usual there."""
     scale = machine.depth_scale
     if scale is None:
-        raise InputError("", "has no depth scale")
+        raise InputError("", tr("has no depth scale"))
     if scale.unit == unit:
         return machine.scales
     ruled = scale.kind in ("tailstock_ram", "quill_scale")
@@ -467,7 +484,7 @@ def _scales(machine: Machine, name: str, value: Length) -> tuple[Scale, ...]:
     scales = list(machine.scales)
     wanted = machine.depth_scale if name.startswith("scale") else machine.wheel
     if wanted is None:
-        raise InputError("", "has no such scale")
+        raise InputError("", tr("has no such scale"))
     place = scales.index(wanted)
     key = {"scale_start": "start", "wheel_turn": "per_rev"}.get(name, "division")
     values: dict[str, Any] = {key: value}
@@ -496,12 +513,14 @@ def _day(value: Any) -> str:
     try:
         return date.fromisoformat(str(value)).isoformat()
     except ValueError:
-        raise InputError("calibrated_until", f"'{value}' is not a day; write it as 2027-03-01") from None
+        raise InputError(
+            "calibrated_until", tr("'{value}' is not a day; write it as 2027-03-01", value=value)
+        ) from None
 
 
 def _number(value: Any, most: float) -> float:
     if isinstance(value, bool) or not isinstance(value, int | float) or not 0 < value < most:
-        raise InputError("", f"'{value}' is not a figure above zero")
+        raise InputError("", tr("'{value}' is not a figure above zero", value=value))
     return float(value)
 
 

@@ -13,6 +13,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import inner, tr
 
 LARGEST_BYTES = 5_000_000
 DEEPEST = 50
@@ -23,7 +24,7 @@ def _no_twice(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for key, value in pairs:
         if key in found:
-            raise InputError(key, "stands twice in one object; keep one of them")
+            raise InputError(key, tr("stands twice in one object; keep one of them"))
         found[key] = value
     return found
 
@@ -38,9 +39,11 @@ HALF_A_CHARACTER = re.compile("[\ud800-\udfff]")
 def _refuse(value: Any, path: str = "") -> None:
     """What JSON lets through and no file of ours may hold: NaN, infinity, half characters."""
     if isinstance(value, _NotANumber):
-        raise InputError(path, f"'{value}' is not a number; write a figure, or null where not known")
+        raise InputError(
+            path, tr("'{value}' is not a number; write a figure, or null where not known", value=value)
+        )
     if isinstance(value, float) and not math.isfinite(value):
-        raise InputError(path, "is too large for a number; write a figure, or null where not known")
+        raise InputError(path, tr("is too large for a number; write a figure, or null where not known"))
     if isinstance(value, str):
         _whole(value, path)
     elif isinstance(value, dict):
@@ -55,7 +58,9 @@ def _refuse(value: Any, path: str = "") -> None:
 def _whole(text: str, path: str) -> None:
     if HALF_A_CHARACTER.search(text):
         shown = HALF_A_CHARACTER.sub("\N{REPLACEMENT CHARACTER}", text)[:40]
-        raise InputError(path, f"'{shown}' holds half a character (\\ud800 to \\udfff); write the whole one")
+        raise InputError(
+            path, tr("'{shown}' holds half a character (\\ud800 to \\udfff); write the whole one", shown=shown)
+        )
 
 
 def parse_json(text: str) -> Any:
@@ -64,16 +69,18 @@ def parse_json(text: str) -> Any:
         data = json.loads(text, object_pairs_hook=_no_twice, parse_constant=_NotANumber)
     except json.JSONDecodeError as bad:
         raise InputError(
-            f"line {bad.lineno}",
-            f"not readable as JSON ({bad.msg.lower()}); is the file cut short or a comma missing?",
+            tr("line {lineno}", lineno=bad.lineno),
+            tr("not readable as JSON ({msg}); is the file cut short or a comma missing?", msg=inner(bad.msg)),
         ) from None
     except InputError:
         raise
     except RecursionError:
-        raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is") from None
+        raise InputError(
+            "", tr("nested more than {deepest} levels deep; no file of ours is", deepest=DEEPEST)
+        ) from None
     except ValueError as bad:
         raise InputError(
-            "", f"not readable as JSON ({str(bad).split(';')[0].lower()}); shorten that number"
+            "", tr("not readable as JSON ({split}); shorten that number", split=inner(str(bad).split(";")[0]))
         ) from None
     level: list[Any] = [data]
     for _ in range(DEEPEST):
@@ -85,10 +92,10 @@ def parse_json(text: str) -> Any:
         if not level:
             _refuse(data)
             return data
-    raise InputError("", f"nested more than {DEEPEST} levels deep; no file of ours is")
+    raise InputError("", tr("nested more than {deepest} levels deep; no file of ours is", deepest=DEEPEST))
 
 
-def read_text(path: Path, kind: str = "a JSON file", most: int = LARGEST_BYTES) -> str:
+def read_text(path: Path, kind: str = tr("a JSON file"), most: int = LARGEST_BYTES) -> str:
     """The text of a file of at most 5 MB, or as many bytes as said.
 
     Raises `InputError` for one that is none or cannot be read. Pipes and devices are read as far as that many
@@ -99,20 +106,27 @@ def read_text(path: Path, kind: str = "a JSON file", most: int = LARGEST_BYTES) 
             found = file.read(most + 1)
         if len(found) > most:
             size = max(path.stat().st_size, len(found))
-            raise InputError("", f"{size / 1e6:.1f} MB is too large; files over {most / 1e6:.0f} MB are not read")
+            raise InputError(
+                "",
+                tr(
+                    "{size:.1f} MB is too large; files over {most:.0f} MB are not read",
+                    size=size / 1000000.0,
+                    most=most / 1000000.0,
+                ),
+            )
         return found.decode("utf-8-sig")
     except InputError:
         raise
     except FileNotFoundError:
-        raise InputError("", "there is no such file; check the name") from None
+        raise InputError("", tr("there is no such file; check the name")) from None
     except IsADirectoryError:
-        raise InputError("", "is a folder; name a file in it") from None
+        raise InputError("", tr("is a folder; name a file in it")) from None
     except UnicodeDecodeError:
-        raise InputError("", f"is not text in UTF-8; save it as {kind}") from None
+        raise InputError("", tr("is not text in UTF-8; save it as {kind}", kind=kind)) from None
     except OSError as bad:
-        raise InputError("", f"cannot be read: {bad.strerror}") from None
+        raise InputError("", tr("cannot be read: {strerror}", strerror=bad.strerror)) from None
     except ValueError:
-        raise InputError("", "is no name of a file; check it") from None
+        raise InputError("", tr("is no name of a file; check it")) from None
 
 
 def read_json(path: Path) -> Any:
@@ -131,10 +145,24 @@ def check_document(data: Any, wanted_format: str) -> dict[str, Any]:
         raise InputError("", f'holds no JSON object; write {{"format": "{wanted_format}", ...}}')
     found = data.get("format")
     if found != wanted_format:
-        raise InputError("format", f"{show(found)} is not '{wanted_format}'; is this the right file?")
+        raise InputError(
+            "format",
+            tr(
+                "{found} is not '{wanted_format}'; is this the right file?",
+                found=show(found),
+                wanted_format=wanted_format,
+            ),
+        )
     version = data.get("version")
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
-        raise InputError("version", f"{show(version)} is not a version; write {SUPPORTED_VERSION}")
+        raise InputError(
+            "version",
+            tr(
+                "{version} is not a version; write {supported_version}",
+                version=show(version),
+                supported_version=SUPPORTED_VERSION,
+            ),
+        )
     return data
 
 

@@ -18,6 +18,7 @@ from typing import Any
 import numpy as np
 
 from cordwainer.core.errors import CordwainerError, InputError, StoppedError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, parse
 from cordwainer.files.hole_csv import free_id
 from cordwainer.files.shown import shown
@@ -83,7 +84,9 @@ def read_opened(path: Path, document: Any, told: Callable[[int, int], bool] = la
     except CordwainerError:
         raise
     except Exception as bad:
-        raise InputError("", f"{path.name} is damaged: its parts do not fit ({type(bad).__name__})") from None
+        raise InputError(
+            "", tr("{path} is damaged: its parts do not fit ({name})", path=path.name, name=type(bad).__name__)
+        ) from None
 
 
 def opened(path: Path) -> Any:
@@ -91,10 +94,18 @@ def opened(path: Path) -> Any:
     try:
         size = path.stat().st_size
     except OSError as bad:
-        raise InputError("", f"{path.name} could not be read: {why_unread(bad)}") from None
+        raise InputError(
+            "", tr("{path} could not be read: {why_unread}", path=path.name, why_unread=why_unread(bad))
+        ) from None
     if size > MOST_BYTES:
         raise InputError(
-            "", f"{path.name} has {size / 1e6:.0f} MB; drawings to {MOST_BYTES / 1e6:.0f} MB are read"
+            "",
+            tr(
+                "{path} has {size:.0f} MB; drawings to {most_bytes:.0f} MB are read",
+                path=path.name,
+                size=size / 1000000.0,
+                most_bytes=MOST_BYTES / 1000000.0,
+            ),
         )
     from ezdxf import recover
     from ezdxf.filemanagement import readfile
@@ -108,7 +119,9 @@ def opened(path: Path) -> Any:
             document, _ = recover.readfile(str(path))
     except Exception as bad:
         # The library's own errors are many and nameless for damaged files; none of them may cross this edge.
-        raise InputError("", f"{path.name} is no DXF drawing that can be read ({type(bad).__name__})") from None
+        raise InputError(
+            "", tr("{path} is no DXF drawing that can be read ({name})", path=path.name, name=type(bad).__name__)
+        ) from None
     return document
 
 
@@ -122,8 +135,13 @@ def _drawing(path: Path, document: Any, told: Callable[[int, int], bool]) -> Dra
     if of > MOST_PARTS:
         raise InputError(
             "",
-            f"{path.name} holds {of:,} parts once its blocks are laid out; to {MOST_PARTS:,} are read. "
-            "Save the part alone as a drawing",
+            tr(
+                "{path} holds {of:,} parts once its blocks are laid out; to {most_parts:,} are "
+                "read. Save the part alone as a drawing",
+                path=path.name,
+                of=of,
+                most_parts=MOST_PARTS,
+            ),
         )
 
     def looked_at() -> Iterator[DrawnCircle]:
@@ -138,7 +156,14 @@ def _drawing(path: Path, document: Any, told: Callable[[int, int], bool]) -> Dra
         seen.add(key)
         circles.append(found)
         if len(circles) > MOST_CIRCLES:
-            raise InputError("", f"{path.name} holds more than {MOST_CIRCLES} circles; split the drawing")
+            raise InputError(
+                "",
+                tr(
+                    "{path} holds more than {most_circles} circles; split the drawing",
+                    path=path.name,
+                    most_circles=MOST_CIRCLES,
+                ),
+            )
     try:
         code = int(document.header.get("$INSUNITS", 0))
     except (TypeError, ValueError):
@@ -340,13 +365,23 @@ def holes_of(
     """
     scale = IN_MM.get(unit)
     if scale is None:
-        raise InputError("unit", f"'{unit}' is not a unit of drawings; write one of {', '.join(IN_MM)}")
+        raise InputError(
+            "unit",
+            tr("'{unit}' is not a unit of drawings; write one of {in_mm}", unit=unit, in_mm=", ".join(IN_MM)),
+        )
     own = "in" if unit in ("in", "ft", "mil", "µin") else "mm"
     taken, found, left = set(present), list[Sized](), list[str]()
     for (layer, diameter), circles in sorted(drawing.groups.items(), key=lambda item: item[0][1]):
         mm = float(scale) * diameter
         if not SMALLEST_MM <= mm <= LARGEST_MM:
-            left.append(f"{len(circles)} of {mm:g} mm on layer {layer}: no drill is that size; is the unit right?")
+            left.append(
+                tr(
+                    "{count} of {mm:g} mm on layer {layer}: no drill is that size; is the unit right?",
+                    count=len(circles),
+                    mm=mm,
+                    layer=layer,
+                )
+            )
             continue
         size = nice(mm, own)
         name = free_id(taken)
@@ -364,7 +399,11 @@ def holes_of(
             "through": True,
             "places": [list(place) for place in places],
         }
-        found.append(Sized(entry, layer, f"{len(circles)} × Ø{size} on layer {layer}"))
+        found.append(
+            Sized(
+                entry, layer, tr("{count} × Ø{size} on layer {layer}", count=len(circles), size=size, layer=layer)
+            )
+        )
     return found, left
 
 
@@ -380,5 +419,5 @@ def thickness_of(text: str, unit: str) -> Length:
     """The thickness of the part as typed. Raises `InputError`."""
     found = parse(text, unit)
     if found.mm <= 0:
-        raise InputError("thickness", f"'{text}' is not more than zero; write one such as '12 mm'")
+        raise InputError("thickness", tr("'{words}' is not more than zero; write one such as '12 mm'", words=text))
     return found

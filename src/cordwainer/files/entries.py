@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field, fields
 from typing import TYPE_CHECKING, Any
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.support import Parallels
 from cordwainer.files.shown import shown
@@ -189,7 +190,7 @@ class JobEntry:
     units: str = "mm"
     hardness_bhn: float | None = None
     quantity: int = 1
-    general_tolerance: str = "ISO 2768-m"
+    general_tolerance: str = tr("ISO 2768-m")
     practice: dict[str, str] = field(default_factory=dict)
     under: UnderEntry | None = None
     part: PartEntry | None = None

@@ -7,11 +7,12 @@ from typing import Annotated, Any
 from pydantic import AfterValidator, BeforeValidator, PlainSerializer, WithJsonSchema
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.reading import length_field, length_or_zero, signed_length
 from cordwainer.files.shown import shown
 
 _SCHEMA = WithJsonSchema(
-    {"type": "string", "description": "a length with its unit: '20 mm', '0.7500 in', '25/64 in', '#7'"}
+    {"type": "string", "description": tr("a length with its unit: '20 mm', '0.7500 in', '25/64 in', '#7'")}
 )
 _WRITE: Any = PlainSerializer(lambda value: str(value) if value is not None else None, return_type=str)
 
@@ -26,7 +27,9 @@ LONGEST_ID = 120
 
 def _seen(value: str) -> str:
     if shown(value, LONGEST_ID) != value:
-        raise InputError("", f"'{shown(value, 40)}' is long or not all to be seen; write letters and figures")
+        raise InputError(
+            "", tr("'{value}' is long or not all to be seen; write letters and figures", value=shown(value, 40))
+        )
     return value
 
 

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.callout import read_callout
 from cordwainer.files.entries import hole_entry
@@ -67,28 +68,32 @@ def read_text(text: str, unit: str, present: Sequence[str], general_tolerance: s
 
 def _entry(row: dict[str, str], unit: str, taken: set[str]) -> dict[str, Any]:
     if not row.get(COLUMN):
-        raise InputError(COLUMN, "missing; write the hole as printed, such as '22 H7 thru 30'")
+        raise InputError(COLUMN, tr("missing; write the hole as printed, such as '22 H7 thru 30'"))
     found = read_callout(row[COLUMN], unit)
     entry: dict[str, Any] = {key: value for key, value in found.keys().items() if value is not None}
     if not found.has_depth:
         if not row.get("thickness"):
-            raise InputError(COLUMN, f"'{row[COLUMN]}' has no depth; write it, such as '{row[COLUMN]} thru 30'")
+            raise InputError(
+                COLUMN, tr("'{row}' has no depth; write it, such as '{row} thru 30'", row=row[COLUMN])
+            )
         entry["depth"] = str(parse(row["thickness"], unit))
         entry["through"] = True
     name = row.get("id", "")
     if name in taken:
-        raise InputError("id", f"'{name}' is taken; give each hole its own")
+        raise InputError("id", tr("'{name}' is taken; give each hole its own", name=name))
     entry = {"id": name or free_id(taken)} | entry
     if row.get("name"):
         entry["name"] = row["name"]
     if bool(row.get("x")) != bool(row.get("y")):
-        raise InputError("y" if row.get("x") else "x", "missing; a place is an x and a y")
+        raise InputError("y" if row.get("x") else "x", tr("missing; a place is an x and a y"))
     for axis in ("x", "y"):
         if row.get(axis):
             entry[axis] = str(parse(row[axis], unit, signed=True))
     if row.get("count"):
         if not row["count"].isdigit() or not 1 <= int(row["count"]) <= 9999:
-            raise InputError("count", f"'{row['count']}' is not a number of holes; write a whole number from 1")
+            raise InputError(
+                "count", tr("'{count}' is not a number of holes; write a whole number from 1", count=row["count"])
+            )
         entry["count"] = int(row["count"])
     return entry
 
@@ -101,7 +106,7 @@ def table_of(entries: Sequence[dict[str, Any]], general_tolerance: str, unit: st
     import csv
     import io
 
-    from cordwainer.core.lengths import in_unit
+    from cordwainer.core.lengths import inch_text, mm_text
     from cordwainer.files.callout_line import line_of
     from cordwainer.files.shown import cell
 
@@ -116,7 +121,7 @@ def table_of(entries: Sequence[dict[str, Any]], general_tolerance: str, unit: st
             writer.writerow((cell(line), cell(hole.id), cell(hole.name), hole.count, "", ""))
         for number, place in enumerate(hole.places_mm, 1):
             name = hole.id if len(hole.places_mm) == 1 else f"{hole.id}.{number}"
-            x, y = (f"{in_unit(z, unit, 4, 5)} {unit}" for z in place)
+            x, y = (f"{inch_text(z, 5) if unit == 'in' else mm_text(z, 4)} {unit}" for z in place)
             writer.writerow((cell(line), cell(name), cell(hole.name), 1, x, y))
     return out.getvalue()
 

@@ -17,6 +17,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.support import over
 from cordwainer.core.planning.words.practice import Practice, read_practice
@@ -77,7 +78,9 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
     seen: set[str] = set()
     for index, entry in enumerate(file.holes):
         if entry.id in seen:
-            raise InputError(f"holes[{index}].id", f"'{entry.id}' stands twice; give each hole its own id")
+            raise InputError(
+                f"holes[{index}].id", tr("'{entry}' stands twice; give each hole its own id", entry=entry.id)
+            )
         seen.add(entry.id)
         try:
             holes.append(_over(_known.hole(entry, file.general_tolerance), file))
@@ -86,8 +89,13 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
         if general_tolerance_is_silent(entry):
             half = holes[-1].limits.width_mm / 2
             unsaid.append(
-                f"holes[{index}].tolerance: {file.general_tolerance} says nothing below 0.5 mm; "
-                f"±{half:g} mm taken, give one with the hole"
+                tr(
+                    "holes[{index}].tolerance: {general_tolerance} says nothing below 0.5 mm; "
+                    "±{half:g} mm taken, give one with the hole",
+                    index=index,
+                    general_tolerance=file.general_tolerance,
+                    half=half,
+                )
             )
     try:
         found = material(file.material)
@@ -97,12 +105,14 @@ def resolve(file: JobEntry, unknown_keys: list[str]) -> Job:
         practice, unknown = read_practice(file.practice)
     except InputError as bad:
         raise bad.inside("practice") from None
-    warnings = [f"{key}: not known here, kept as it is" for key in unknown_keys]
-    warnings += [f"practice.{key}: not known here, kept as it is" for key in unknown]
+    warnings = [tr("{key}: not known here, kept as it is", key=key) for key in unknown_keys]
+    warnings += [tr("practice.{key}: not known here, kept as it is", key=key) for key in unknown]
     warnings += unsaid
     newer = file.version > SUPPORTED_VERSION
     if newer:
-        warnings.insert(0, f"version {file.version} is newer than this program; opened read-only")
+        warnings.insert(
+            0, tr("version {version} is newer than this program; opened read-only", version=file.version)
+        )
     return Job(file, tuple(holes), found, practice, tuple(warnings), newer)
 
 

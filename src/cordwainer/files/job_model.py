@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 
 from pydantic import Field
 
+from cordwainer.core.language import tr
 from cordwainer.files.fields import Id, NotNegative, Positive, Signed
 from cordwainer.files.reading import Part, WholeFile, unknown_keys, validate
 
@@ -230,7 +231,7 @@ class JobFile(WholeFile):
     hardness_bhn: float | None = Field(default=None, gt=0, le=800, strict=True)
     machine: str
     quantity: int = Field(default=1, ge=1, le=1_000_000, strict=True)
-    general_tolerance: str = "ISO 2768-m"
+    general_tolerance: str = tr("ISO 2768-m")
     under: UnderFile | None = None
     part: PartFile | None = None
     batch: BatchFile | None = None

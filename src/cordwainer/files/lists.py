@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.documents import read_text
 from cordwainer.files.shown import cell, lines, uncelled
 
@@ -31,13 +32,13 @@ def refused_row(line: int, bad: InputError, cells: Sequence[str]) -> Refused:
 
 def text_of(path: Path) -> str:
     """The text of a list file. Raises `InputError` when it is too large, not text, or cannot be read."""
-    return read_text(path, "CSV in UTF-8")
+    return read_text(path, tr("CSV in UTF-8"))
 
 
 def rows_of(text: str) -> list[tuple[int, list[str]]]:
     """The rows of a CSV text that hold anything, each with its line. Raises `InputError`."""
     if "\0" in text:
-        raise InputError("", "is not text; save it as CSV")
+        raise InputError("", tr("is not text; save it as CSV"))
     first = next((line for line in text.splitlines() if line.strip()), "")
     comma = max((",", ";", "\t"), key=first.count)
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=comma)
@@ -47,11 +48,13 @@ def rows_of(text: str) -> list[tuple[int, list[str]]]:
             if any(cell.strip() for cell in cells):
                 rows.append((reader.line_num, [uncelled(c) for c in cells]))
             if len(rows) > MOST_ROWS + 1:
-                raise InputError("", f"more than {MOST_ROWS} rows; split the file")
+                raise InputError("", tr("more than {most_rows} rows; split the file", most_rows=MOST_ROWS))
     except csv.Error as bad:
-        raise InputError(f"line {reader.line_num}", f"not readable as CSV: {bad}") from None
+        raise InputError(
+            tr("line {line_num}", line_num=reader.line_num), tr("not readable as CSV: {bad}", bad=bad)
+        ) from None
     if not rows:
-        raise InputError("", "is empty; its first line names the columns")
+        raise InputError("", tr("is empty; its first line names the columns"))
     return rows
 
 
@@ -60,14 +63,21 @@ def head_of(cells: Sequence[str]) -> list[str]:
     head = [cell.strip().lower().replace(" ", "_") for cell in cells]
     twice = sorted({name for name in head if name and head.count(name) > 1})
     if twice:
-        raise InputError("line 1", f"column '{twice[0]}' stands twice; keep one of them")
+        raise InputError(tr("line 1"), tr("column '{twice}' stands twice; keep one of them", twice=twice[0]))
     return head
 
 
 def check_width(head: Sequence[str], cells: Sequence[str]) -> None:
     """Raise `InputError` for a row with more cells than there are columns."""
     if any(cell.strip() for cell in cells[len(head) :]):
-        raise InputError("", f"{len(cells)} cells under {len(head)} columns; is a comma inside a figure?")
+        raise InputError(
+            "",
+            tr(
+                "{count} cells under {count_2} columns; is a comma inside a figure?",
+                count=len(cells),
+                count_2=len(head),
+            ),
+        )
 
 
 def refused_text(head: Sequence[str], refused: Sequence[Refused]) -> str:
@@ -78,5 +88,5 @@ def refused_text(head: Sequence[str], refused: Sequence[Refused]) -> str:
     skip = list(head).index("why") if "why" in head else None
     for row in refused:
         cells = [cell for index, cell in enumerate(row.cells) if index != skip]
-        writer.writerow([f"line {row.line}: {lines(row.reason)}", *map(cell, cells)])
+        writer.writerow([tr("line {line}: {lines}", line=row.line, lines=lines(row.reason)), *map(cell, cells)])
     return out.getvalue()

@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.tables import document
 from cordwainer.files.places import SHOP_ENDING as ENDING
 from cordwainer.files.places import data_folder, shop_words
@@ -20,7 +21,8 @@ LONGEST_NAME = 60
 
 def machine_kinds() -> dict[str, dict[str, Any]]:
     """The kinds of machines to begin from, by id, as a shop file holds them (usual figures, invented)."""
-    return {entry["id"]: entry for entry in document("machine_kinds.json")["machines"]}
+    kinds = document("machine_kinds.json")["machines"]
+    return {entry["id"]: {**entry, "name": tr(entry["name"])} for entry in kinds}
 
 
 def gauge_kinds() -> dict[str, dict[str, Any]]:
@@ -66,13 +68,22 @@ def begin(name: str, machine_kind: str) -> Path:
     """Write the file of a new shop with one machine. Raises `InputError` for a name no shop can have."""
     name = lines(name).strip()
     if not name or len(name) > LONGEST_NAME:
-        raise InputError("name", "give the shop a name of 1 to 60 signs, as 'North bay'")
+        raise InputError("name", tr("give the shop a name of 1 to 60 signs, as 'North bay'"))
     kinds = machine_kinds()
     if machine_kind not in kinds:
-        raise InputError("machine", f"'{machine_kind}' is not a kind of machine; write one of {', '.join(kinds)}")
+        raise InputError(
+            "machine",
+            tr(
+                "'{machine_kind}' is not a kind of machine; write one of {kinds}",
+                machine_kind=machine_kind,
+                kinds=", ".join(kinds),
+            ),
+        )
     path = _place(name)
     if path.exists():
-        raise InputError("name", f"a shop called '{name}' is here already; give this one another name")
+        raise InputError(
+            "name", tr("a shop called '{name}' is here already; give this one another name", name=name)
+        )
     data = {"format": FORMAT, "version": 1, "name": name, "tools": [], "gauges": [gauge_kinds()["caliper"]]}
     write_json(path, data | {"machines": [kinds[machine_kind]]}, own=True)
     return path

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.words.operation import HolePlan
 from cordwainer.core.scheduling.build import shares
 from cordwainer.core.shop.machine import Machine
@@ -31,22 +32,29 @@ def order_page(batch: Batch, wide: float) -> list[Any]:
 
     found, task = batch.found, batch.found.task
     spent = shares(task, found.change_minutes)
-    told = ", ".join(f"{name} {minutes:.0f}" for name, minutes in spent.items() if minutes >= 0.5)
-    parts = f"{task.parts} parts" if task.parts > 1 else "one part"
+    told = ", ".join(f"{tr(name)} {minutes:.0f}" for name, minutes in spent.items() if minutes >= 0.5)
+    parts = tr("{parts} parts", parts=task.parts) if task.parts > 1 else tr("one part")
     story: list[Any] = [
-        words("In which order", 17, True),
-        words(batch.job.file.name or "Untitled", 10, space=1),
+        words(tr("In which order"), 17, True),
+        words(batch.job.file.name or tr("Untitled"), 10, space=1),
         words(
-            f"{parts}, about {found.minutes:.0f} min: {told} min. {found.tool_changes} tool changes, "
-            f"{found.part_changes} times a part is put in.",
+            tr(
+                "{parts}, about {minutes:.0f} min: {told} min. {tool_changes} tool changes, "
+                "{part_changes} times a part is put in.",
+                parts=parts,
+                minutes=found.minutes,
+                told=told,
+                tool_changes=found.tool_changes,
+                part_changes=found.part_changes,
+            ),
             8.5,
             color="#333333",
             space=2,
         ),
     ]
     for stretch in told_order(batch):
-        each = ", each" if " to " in stretch.parts else ""
-        story.append(words(f"{stretch.parts[:1].upper()}{stretch.parts[1:]}{each}", 11, True, space=8))
+        each = tr(", each") if tr(" to ") in stretch.parts else ""
+        story.append(words(f"{sentence(stretch.parts)}{each}", 11, True, space=8))
         rows = [["", words(tool, 9), words(holes, 9)] for tool, holes in stretch.tools]
         table = Table(rows, colWidths=[5 * mm(), wide * 0.55, wide * 0.45 - 5 * mm()])
         style: list[Any] = [

@@ -10,6 +10,7 @@ from typing import Any
 import platformdirs
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.documents import read_json
 from cordwainer.files.writing import remove, set_aside, write_json
 
@@ -60,8 +61,8 @@ def aside(path: Path, what: str) -> str:
     """Set aside what stands where a file of ours should; what is to be said of it."""
     new = set_aside(path)
     if new is None:
-        return f"{what} could not be read and not be set aside: {path}."
-    return f"{what} could not be read; it stands aside as {new.name}."
+        return tr("{what} could not be read and not be set aside: {path}.", what=what, path=path)
+    return tr("{what} could not be read; it stands aside as {new}.", what=what, new=new.name)
 
 
 class Settings:
@@ -75,10 +76,10 @@ class Settings:
         try:
             found = read_json(self.path) if os.path.lexists(self.path) else {}
             if not isinstance(found, dict):
-                raise InputError("", "holds no JSON object")
+                raise InputError("", tr("holds no JSON object"))
             self.values = found
         except InputError:
-            self.said.append(aside(self.path, "The file of settings"))
+            self.said.append(aside(self.path, tr("The file of settings")))
 
     def get(self, key: str, default: Any = None) -> Any:
         """A setting, or the default."""
@@ -99,7 +100,7 @@ class Settings:
         except InputError as bad:
             if not self._told:
                 self._told = True
-                self.said.append(f"Settings last only until this window closes: {bad}.")
+                self.said.append(tr("Settings last only until this window closes: {bad}.", bad=bad))
 
     def drop(self, key: str) -> None:
         """Forget what was settled."""
@@ -107,7 +108,7 @@ class Settings:
         try:
             write_json(self.path, self.values, own=True)
         except InputError as bad:
-            self.said.append(f"Settings last only until this window closes: {bad}.")
+            self.said.append(tr("Settings last only until this window closes: {bad}.", bad=bad))
 
     def recent(self) -> list[str]:
         """Files opened lately that still exist, newest first."""
@@ -146,7 +147,7 @@ class Left:
     @property
     def name(self) -> str:
         """What it is called before the user."""
-        return self.file.name if self.file else str(self.data.get("name") or "an untitled job")
+        return self.file.name if self.file else str(self.data.get("name") or tr("an untitled job"))
 
     def is_of(self, path: Path) -> bool:
         """Whether it is work on that very file."""
@@ -177,7 +178,7 @@ class Recovery:
         try:
             names = sorted(os.listdir(self.folder)) if os.path.lexists(self.folder) else []
         except OSError:
-            self.said.append(aside(self.folder, "The folder of recovery copies"))
+            self.said.append(aside(self.folder, tr("The folder of recovery copies")))
             return []
         found = [(_changed(path), path) for path in (self.folder / n for n in names if n.endswith(".json"))]
         return [left for _, path in sorted(found, reverse=True) if (left := self._left(path)) is not None]
@@ -191,11 +192,11 @@ class Recovery:
             if process_lives(int(entry["pid"]), entry.get("started")):
                 return None
             if not isinstance(job, dict):
-                raise InputError("job", "is no job")
+                raise InputError("job", tr("is no job"))
             return Left(path, Path(file) if isinstance(file, str) and "\0" not in file else None, job)
         except (InputError, KeyError, TypeError, ValueError, OverflowError, AttributeError):
             if os.path.lexists(path):  # another window may have taken it away meanwhile
-                self.said.append(aside(path, "A recovery copy"))
+                self.said.append(aside(path, tr("A recovery copy")))
             return None
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import inch_text, mm_text
 from cordwainer.core.planning.doubt import UNLIKELY, doubt_of, headline
 from cordwainer.core.planning.words.names import role_name
@@ -22,9 +23,15 @@ def _hole_lines(plan: HolePlan) -> Iterator[str]:
     named = f"{hole.id} {hole.name}".strip()
     feature = hole.feature
     what = feature.thread.name if feature.thread is not None else f"{hole.diameter} {hole.tolerance}".strip()
-    yield f"{named}: {what}, {hole.depth} {'through' if hole.through else 'deep'}"
+    yield tr(
+        "{named}: {what}, {depth} {through}",
+        named=named,
+        what=what,
+        depth=hole.depth,
+        through=tr("through") if hole.through else tr("deep"),
+    )
     for reason in plan.why_not:
-        yield f"  no route: {reason}"
+        yield tr("  no route: {reason}", reason=reason)
     to_get = plan.to_get
     for route in (*plan.routes, *((to_get,) if to_get is not None else ())):
         yield from _route_lines(route, hole.unit)
@@ -32,17 +39,25 @@ def _hole_lines(plan: HolePlan) -> Iterator[str]:
 
 def _route_lines(route: Route, unit: str) -> Iterator[str]:
     chance = route.chance_all if route.chance_all is not None else route.chance
-    told = "nothing the model judges" if chance is None else f"chance in tolerance {chance_words(chance)} in 100"
+    told = (
+        tr("nothing the model judges")
+        if chance is None
+        else tr("chance in tolerance {chance} in 100", chance=chance_words(chance))
+    )
     first, doubt = headline(route), doubt_of(route)
     if first:
         yield f"  {first}"
     yield f"  {route.label}: {route.minutes:.1f} min, {told}"
     if doubt is not None and not first:
-        yield f"    unlikely: {doubt.text}"
+        yield tr("    unlikely: {doubt}", doubt=doubt.text)
     for entry in route.instead:
         near = entry.nearest.name if entry.nearest is not None else entry.why_not
-        sure = f", {chance_words(entry.chance)} in 100 with it" if entry.chance is not None else ""
-        yield f"    to get: {entry.missing.name}; here instead: {near}{sure}"
+        sure = (
+            tr(", {chance} in 100 with it", chance=chance_words(entry.chance)) if entry.chance is not None else ""
+        )
+        yield tr(
+            "    to get: {missing}; here instead: {near}{sure}", missing=entry.missing.name, near=near, sure=sure
+        )
     for index, operation in enumerate(route.operations):
         yield from _step_lines(route, index, operation, unit)
 
@@ -53,18 +68,18 @@ def _step_lines(route: Route, index: int, operation: Operation, unit: str) -> It
     if tool:
         parts.append(tool)
     if operation.rpm:
-        parts.append(f"{operation.rpm:g} rev/min")
+        parts.append(tr("{rpm:g} rev/min", rpm=operation.rpm))
     if operation.feed_mm_per_rev and operation.rpm:
         parts.append(feed_words(operation.feed_mm_per_rev, unit))
     if operation.tip_mm:
-        parts.append(f"tip to {say(operation.tip_mm, unit, 2)}")
+        parts.append(tr("tip to {tip_mm}", tip_mm=say(operation.tip_mm, unit, 2)))
     if operation.fluid:
         parts.append(operation.fluid)
     yield "    " + ", ".join(parts)
     if operation.readings is not None:
         yield f"        {reading_words(operation.readings)}"
     if len(operation.pecks_mm) > 1:
-        yield "        clear chips at " + ", ".join(say(peck, unit, 1) for peck in operation.pecks_mm[:-1])
+        yield tr("        clear chips at ") + ", ".join(say(peck, unit, 1) for peck in operation.pecks_mm[:-1])
     for text in operation.because:
         yield f"        {text}"
     for text in operation.spoils:
@@ -81,15 +96,23 @@ def reading_words(readings: DepthReading) -> str:
     places = (2, 1 if readings.division >= 0.5 else 3)[readings.unit == "mm"] if readings.unit == "mm" else 4
 
     def at(value: float) -> str:
-        text = f"{value:.{places}f}"
+        text = localized(f"{value:.{places}f}")
         return text.replace("0.", ".", 1) if readings.unit == "in" and text.startswith("0.") else text
 
     scale = SCALE_WORDS.get(readings.scale, readings.scale)
-    meets = f", touching {readings.meets}" if readings.meets else ""
+    meets = tr(", touching {meets}", meets=readings.meets) if readings.meets else ""
     if not readings.strokes:
-        return f"{scale} {at(readings.start)} to {at(readings.stop)} {readings.unit}{meets}"
+        return tr(
+            "{scale} {at} to {at_2} {readings}{meets}",
+            scale=scale,
+            at=at(readings.start),
+            at_2=at(readings.stop),
+            readings=readings.unit,
+            meets=meets,
+        )
     runs = "; ".join(
-        (f"moved up {_moved(s.move_mm, readings.unit)}, " if s.move_mm else "") + f"{at(s.start)} to {at(s.stop)}"
+        (tr("moved up {moved}, ", moved=_moved(s.move_mm, readings.unit)) if s.move_mm else "")
+        + tr("{at} to {at_2}", at=at(s.start), at_2=at(s.stop))
         for s in readings.strokes
     )
     return f"{scale}, {readings.unit}{meets}: {runs}"

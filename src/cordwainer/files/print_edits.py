@@ -7,6 +7,7 @@ from fractions import Fraction
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, in_inches, parse
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import INCH_LOOK
@@ -17,7 +18,7 @@ from cordwainer.core.part.thread import Thread, read_thread
 from cordwainer.core.tables import constant, rows
 from cordwainer.files.entries import HoleEntry
 
-NOTHING = ("", "-", "none", "general", "not said")
+NOTHING = ("", "-", "none", "general", "not said", tr("not said"))
 MOUTH_KEYS = (
     "counterbore_diameter",
     "counterbore_depth",
@@ -45,7 +46,7 @@ def change_figure(hole: Hole, figure: str, text: str) -> Changes:
         text = ""
     if figure in LENGTHS:
         text = re.sub(r"\s*(deep|thick|through|thread|drilled|min)\s*$", "", text, flags=re.I)
-        if figure in MAY_BE_LEFT and text.lower() in (*NOTHING, "all", "clean up"):
+        if figure in MAY_BE_LEFT and text.lower() in (*NOTHING, "all", "clean up", tr("clean up")):
             return {LENGTHS[figure]: None}
         return {LENGTHS[figure]: str(parse(text, _unit(hole, text)))}
     if figure == "size" and hole.kind == "tapped":
@@ -66,7 +67,7 @@ def change_figure(hole: Hole, figure: str, text: str) -> Changes:
         return _sink(hole, text)
     if figure == "slope":
         return {"slope_deg": _degrees(text)}
-    raise InputError("", f"'{figure}' cannot be changed here")
+    raise InputError("", tr("'{figure}' cannot be changed here", figure=figure))
 
 
 def _unit(hole: Hole, text: str) -> str:
@@ -77,7 +78,7 @@ def _unit(hole: Hole, text: str) -> str:
 def _degrees(text: str) -> float:
     match = re.fullmatch(r"\s*([0-9]*\.?[0-9]+)\s*(?:°|deg)?\s*", text)
     if match is None or not 0 <= float(match[1]) < 90:
-        raise InputError("", f"'{text}' is not a slope; write degrees below 90, as '12'")
+        raise InputError("", tr("'{words}' is not a slope; write degrees below 90, as '12'", words=text))
     return float(match[1])
 
 
@@ -101,7 +102,7 @@ def _size(hole: Hole, text: str) -> Changes:
 def _thread(text: str, hole: Hole) -> Changes:
     found = read_callout(text, hole.unit)
     if found.thread is None:
-        raise InputError("", f"'{text}' is not a thread; write 'M10x1.5', 'M10' or '5/16-18'")
+        raise InputError("", tr("'{words}' is not a thread; write 'M10x1.5', 'M10' or '5/16-18'", words=text))
     values: Changes = {"thread": found.thread.name, "class": found.thread_class, "diameter": None}
     if found.thread_depth is not None:
         values["thread_depth"] = str(found.thread_depth)
@@ -113,7 +114,7 @@ def _thread(text: str, hole: Hole) -> Changes:
 def _counterbore(hole: Hole, text: str) -> Changes:
     found = read_callout(text, hole.unit)
     if found.diameter is None or found.limits is not None:
-        raise InputError("", f"'{text}' is not a register; write its diameter, as '22 H7'")
+        raise InputError("", tr("'{words}' is not a register; write its diameter, as '22 H7'", words=text))
     values: Changes = {"counterbore_diameter": str(found.diameter), "counterbore_tolerance": found.tolerance}
     if found.depth is not None:
         values["counterbore_depth"] = str(found.depth)
@@ -129,10 +130,12 @@ def _sink(hole: Hole, text: str) -> Changes:
     if length.exact_mm > hole.diameter.exact_mm and angle != 45:
         angle = angle or hole.mouth.countersink_angle_deg or 90.0
         if not 30 <= angle <= 150:
-            raise InputError("", f"{angle:g}° is not a countersink; write 82° or 90°")
+            raise InputError("", tr("{angle:g}° is not a countersink; write 82° or 90°", angle=angle))
         return {"countersink_diameter": str(length), "countersink_angle_deg": angle}
     if angle not in (None, 45):
-        raise InputError("", f"'{text}': a chamfer is written '0.5 x 45°', a countersink '12.6 x 90°'")
+        raise InputError(
+            "", tr("'{words}': a chamfer is written '0.5 x 45°', a countersink '12.6 x 90°'", words=text)
+        )
     mouth = across + 2 * length.exact_mm
     return {"countersink_diameter": str(_in_unit(mouth, hole.unit)), "countersink_angle_deg": 90.0}
 
@@ -174,8 +177,8 @@ def change_kind(hole: Hole, entry: HoleEntry, kind: str) -> tuple[Changes, str]:
         "center_type": kind == "center_hole",
         "diameter": kind in ("plain", "sized", "flat_bottom"),
     }
-    names = {"tolerance": hole.tolerance, "limits": "its limits", "thread": entry.thread}
-    names |= {"thread_depth": f"thread {entry.thread_depth} deep"}
+    names = {"tolerance": hole.tolerance, "limits": tr("its limits"), "thread": entry.thread}
+    names |= {"thread_depth": tr("thread {thread_depth} deep", thread_depth=entry.thread_depth)}
     for key, keeps in aside.items():
         old = getattr(entry, "class_" if key == "class" else key)
         if old is not None and not keeps:
@@ -207,8 +210,8 @@ def change_kind(hole: Hole, entry: HoleEntry, kind: str) -> tuple[Changes, str]:
     if kind in ("taper_pin", "center_hole"):
         values |= dict.fromkeys(MOUTH_KEYS)
         if not hole.mouth.plain:
-            dropped.append("what was at the mouth")
-    return values, f"Set aside: {', '.join(dropped)}." if dropped else ""
+            dropped.append(tr("what was at the mouth"))
+    return values, tr("Set aside: {dropped}.", dropped=", ".join(dropped)) if dropped else ""
 
 
 def nearest_thread(size_mm: float, inch: bool) -> Thread:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.depth import cone_depth, point_length
 from cordwainer.core.cutting.profile import DRAWN_POINT_DEG, counterbore_depth
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import is_code
@@ -51,11 +52,11 @@ def _mouth(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
     if mouth.counterbore is not None:
         deep = counterbore_depth(hole)
         tolerance = mouth.counterbore_tolerance
-        note = tolerance.removesuffix(f" {unit}") or ("spotface" if mouth.spotface else "")
+        note = tolerance.removesuffix(f" {unit}") or (tr("spotface") if mouth.spotface else "")
         typed = f"{mouth.counterbore} {tolerance}".strip()
         yield Figure(
             "counterbore",
-            "Spotface diameter" if mouth.spotface else "Register or counterbore diameter",
+            tr("Spotface diameter") if mouth.spotface else tr("Register or counterbore diameter"),
             f"Ø{as_written(mouth.counterbore)}",
             note,
             typed,
@@ -65,9 +66,9 @@ def _mouth(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
         given = mouth.counterbore_depth
         yield Figure(
             "counterbore_depth",
-            "Register or counterbore depth",
-            as_written(given) if given is not None else "clean up",
-            "deep" if given is not None else "",
+            tr("Register or counterbore depth"),
+            as_written(given) if given is not None else tr("clean up"),
+            tr("deep") if given is not None else "",
             str(given or ""),
             deep,
             mouth.counterbore.mm / 2,
@@ -96,7 +97,7 @@ def _sink(hole: Hole, entry: HoleEntry) -> Figure:
             f"{mouth.countersink} x {angle:g}°",
             top + deep / 3,
             mouth.countersink.mm / 2 - deep / 6,
-            hints=(f"{plain(deep, hole.unit, 2)} deep from its touch on the edge",),
+            hints=(tr("{plain} deep from its touch on the edge", plain=plain(deep, hole.unit, 2)),),
         )
     across = float(hole.feature.thread.major_mm) if hole.feature.thread is not None else under
     width = max((mouth.countersink.mm - across) / 2, 0.0)
@@ -131,7 +132,7 @@ def _named(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
             mouth_deep + 0.6 * (deep - mouth_deep),
             float(thread.major_mm) / 2,
             size=MAIN,
-            word="right hand",
+            word=tr("right hand"),
         )
         if entry.diameter is not None:
             yield Figure(
@@ -142,8 +143,8 @@ def _named(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
         large, small = feature.pin.ends(hole.depth.exact_mm)
         yield Figure(
             "pin",
-            "Taper pin",
-            f"pin {feature.pin.size}",
+            tr("Taper pin"),
+            tr("pin {pin}", pin=feature.pin.size),
             feature.pin.taper,
             feature.pin.size,
             half_way,
@@ -170,11 +171,11 @@ def _named(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
         typed = f"{hole.diameter} {tolerance}".strip()
         if entry.limits is not None:
             low, high = sorted(entry.limits, key=lambda size: size.exact_mm)
-            typed = f"{low} to {high}"
+            typed = tr("{low} to {high}", low=low, high=high)
         figure = f"{print_size(hole, unit)} {code}".strip()
         yield Figure(
             "size",
-            "Diameter and tolerance",
+            tr("Diameter and tolerance"),
             figure,
             "",
             typed,
@@ -191,29 +192,33 @@ def _depths(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
     if feature.thread is not None and not (hole.through and feature.thread_depth is None):
         deep = feature.thread_depth
         pitch = float(feature.thread.pitch_mm)
-        turns = f"thread, {(deep.mm if deep else hole.depth_mm) / pitch:.0f} turns"
+        turns = tr("thread, {deep:.0f} turns", deep=(deep.mm if deep else hole.depth_mm) / pitch)
         left = (hole.depth_mm - (deep.mm if deep else hole.depth_mm)) / pitch
         yield Figure(
             "thread_depth",
-            "Thread depth",
+            tr("Thread depth"),
             as_written(deep) if deep is not None else "all",
             "thread",
             str(deep or ""),
             deep.mm if deep is not None else hole.depth_mm,
             hole.nominal_mm / 2,
             left=True,
-            hints=(turns,) if hole.through else (turns, f"{left:.1f} left under it", "a plug tap takes 5"),
+            hints=(turns,)
+            if hole.through
+            else (turns, tr("{left:.1f} left under it", left=left), tr("a plug tap takes 5")),
         )
     point = 0.0 if hole.kind == "flat_bottom" else point_length(hole.nominal_mm, DRAWN_POINT_DEG)
-    words = "through" if hole.through else "deep"
-    under = "" if hole.through else ("drilled, full Ø" if feature.thread is not None else "to full Ø")
-    hints: tuple[str, ...] = () if hole.through else (f"tip at {plain(hole.depth_mm + point, hole.unit, 1)}",)
+    words = tr("through") if hole.through else tr("deep")
+    under = "" if hole.through else (tr("drilled, full Ø") if feature.thread is not None else tr("to full Ø"))
+    hints: tuple[str, ...] = (
+        () if hole.through else (tr("tip at {plain}", plain=plain(hole.depth_mm + point, hole.unit, 1)),)
+    )
     if feature.center is not None:
-        words, hints, under = "to the tip", (), ""
+        words, hints, under = tr("to the tip"), (), ""
     if hole.kind == "flat_bottom":
-        under = "flat bottom"
+        under = tr("flat bottom")
     if feature.pin is not None and hole.through:
-        words = "through"
+        words = tr("through")
     yield Figure(
         "depth", "Depth", as_written(hole.depth), words, str(hole.depth), hole.depth_mm, hole.nominal_mm / 2,
         left=True, hints=hints, size=MAIN, word=under,
@@ -226,8 +231,8 @@ def _around(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
         known = hole.part_thickness_mm or hole.depth_mm
         yield Figure(
             "thickness",
-            "Metal to the far side",
-            as_written(thick) if thick is not None else "not said",
+            tr("Metal to the far side"),
+            as_written(thick) if thick is not None else tr("not said"),
             "thick",
             str(thick or ""),
             known,
@@ -235,11 +240,13 @@ def _around(hole: Hole, entry: HoleEntry) -> Iterator[Figure]:
             size=SMALL,
         )
     for wanted, found in (
-        (hole.entry == "sloped", _Aside("slope", "Slope of the entry", "slope", _degrees(hole), 0.0)),
-        (hole.entry == "curved", _Aside("curve", "Radius of the entry", "radius", entry.curve_radius, 0.0)),
+        (hole.entry == "sloped", _Aside("slope", tr("Slope of the entry"), "slope", _degrees(hole), 0.0)),
+        (hole.entry == "curved", _Aside("curve", tr("Radius of the entry"), "radius", entry.curve_radius, 0.0)),
         (
             hole.exit == "cross_hole",
-            _Aside("cross", "Diameter of the cross hole", "cross hole", entry.cross_diameter, hole.depth_mm),
+            _Aside(
+                "cross", tr("Diameter of the cross hole"), tr("cross hole"), entry.cross_diameter, hole.depth_mm
+            ),
         ),
     ):
         if wanted:
@@ -264,6 +271,6 @@ class _Aside:
         """It as a figure without a leader."""
         lead = {"slope": "", "curve": "R", "cross": "Ø"}[self.id]
         shown = as_written(self.value) if isinstance(self.value, Length) else (self.value or "")
-        text = f"{lead}{shown}" if shown else "how much?"
+        text = f"{lead}{shown}" if shown else tr("how much?")
         typed = str(self.value or "")
         return Figure(self.id, self.name, text, self.note, typed, self.depth_mm, -1.0, size=SMALL)

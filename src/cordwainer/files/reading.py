@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, ValidationError
 from pydantic_core import ErrorDetails
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import inner, tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.files.documents import show
 from cordwainer.files.shown import lines
@@ -68,33 +69,33 @@ def _problem(details: ErrorDetails) -> str:
     kind, value = details["type"], details.get("input")
     context = details.get("ctx") or {}
     if isinstance(context.get("error"), InputError):
-        inner: InputError = context["error"]
-        return f"{inner.field}: {inner.problem}" if inner.field else inner.problem
+        found: InputError = context["error"]
+        return f"{found.field}: {found.problem}" if found.field else found.problem
     if kind == "missing":
-        return "missing; it must be given"
+        return tr("missing; it must be given")
     wanted = {
-        "string_type": "text in quotes",
-        "int_type": "a whole number",
-        "int_parsing": "a whole number",
-        "int_from_float": "a whole number",
-        "float_type": "a number",
-        "float_parsing": "a number",
-        "bool_type": "true or false",
-        "bool_parsing": "true or false",
-        "list_type": "a list in [ ]",
+        "string_type": tr("text in quotes"),
+        "int_type": tr("a whole number"),
+        "int_parsing": tr("a whole number"),
+        "int_from_float": tr("a whole number"),
+        "float_type": tr("a number"),
+        "float_parsing": tr("a number"),
+        "bool_type": tr("true or false"),
+        "bool_parsing": tr("true or false"),
+        "list_type": tr("a list in [ ]"),
         "dict_type": "an object in { }",
         "model_type": "an object in { }",
-        "literal_error": f"one of {context.get('expected', '')}",
-        "finite_number": "a finite number",
-        "greater_than": f"a number above {context.get('gt', 0)}",
-        "greater_than_equal": f"a number not below {context.get('ge', 0)}",
-        "less_than_equal": f"a number not above {context.get('le', 0)}",
-        "too_short": "more entries",
-        "too_long": "fewer entries",
+        "literal_error": tr("one of {expected}", expected=context.get("expected", "")),
+        "finite_number": tr("a finite number"),
+        "greater_than": tr("a number above {gt}", gt=context.get("gt", 0)),
+        "greater_than_equal": tr("a number not below {ge}", ge=context.get("ge", 0)),
+        "less_than_equal": tr("a number not above {le}", le=context.get("le", 0)),
+        "too_short": tr("more entries"),
+        "too_long": tr("fewer entries"),
     }.get(kind)
     if wanted is None:
-        return f"{show(value)}: {details['msg'].lower()}"
-    return f"{show(value)} does not fit here; write {wanted}"
+        return f"{show(value)}: {inner(details['msg'])}"
+    return tr("{value} does not fit here; write {wanted}", value=show(value), wanted=wanted)
 
 
 def length_field(value: Any) -> Any:
@@ -103,7 +104,9 @@ def length_field(value: Any) -> Any:
         return value
     found = _of_this_world(parse(value), value)
     if found.exact_mm < LEAST_MM:
-        raise InputError("", f"'{lines(value, 40)}' is not more than zero; write a length such as '12 mm'")
+        raise InputError(
+            "", tr("'{lines}' is not more than zero; write a length such as '12 mm'", lines=lines(value, 40))
+        )
     return found
 
 
@@ -119,7 +122,9 @@ def signed_length(value: Any) -> Any:
 
 def _of_this_world(found: Length, value: Any) -> Length:
     if abs(found.exact_mm) > MOST_MM:
-        raise InputError("", f"'{lines(value, 40)}' is longer than anything made here; is the unit right?")
+        raise InputError(
+            "", tr("'{lines}' is longer than anything made here; is the unit right?", lines=lines(value, 40))
+        )
     return found
 
 

@@ -8,6 +8,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.measuring.finding import Axis, Finding, Measured, Pin, Reading
 from cordwainer.core.shop.gauge import Gauge, known_kind
@@ -63,7 +64,7 @@ class ReadingsFile(WholeFile):
     hole: HoleFile
     gauge: GaugeUsed
     material: str = "medium_carbon_steel"
-    general_tolerance: str = "ISO 2768-m"
+    general_tolerance: str = tr("ISO 2768-m")
     part_temperature_c: float | None = Field(default=None, ge=-60, le=400, allow_inf_nan=False)
     gauge_temperature_c: float | None = Field(default=None, ge=-60, le=100, allow_inf_nan=False)
     hot: bool = Field(default=False, strict=True)
@@ -135,7 +136,7 @@ def load(path: Path) -> Measured:
         from cordwainer.core.measuring.points import read_csv
 
         try:
-            file.points = [*file.points, *read_csv(read_text(path.parent / file.points_csv, "CSV in UTF-8"))]
+            file.points = [*file.points, *read_csv(read_text(path.parent / file.points_csv, tr("CSV in UTF-8")))]
         except InputError as bad:
             raise bad.inside("points_csv") from None
     return resolve(file)
@@ -178,10 +179,10 @@ def _axis_data(axis: Axis | None) -> dict[str, Any] | None:
 def axis_lines(axis: Axis) -> list[str]:
     """Where the axis stands and how true it is, in words."""
     known = (
-        ("off its place at the mouth", axis.entry_mm),
-        ("off its place at the far end", axis.exit_mm),
+        (tr("off its place at the mouth"), axis.entry_mm),
+        (tr("off its place at the far end"), axis.exit_mm),
         ("leans", axis.leans_mm),
-        ("straightness of the axis", axis.straightness_mm),
+        (tr("straightness of the axis"), axis.straightness_mm),
         ("cylindricity", axis.cylindricity_mm),
     )
     return [f"{words}: {value:.4f} mm" for words, value in known if value is not None]

@@ -6,6 +6,7 @@ from fractions import Fraction
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, in_inches
 from cordwainer.core.part.hole import DEFAULT_FLOOR_MM, Feature, Hole, Mouth, limits_of
 from cordwainer.core.part.tolerance import Limits
@@ -27,16 +28,24 @@ def resolve_hole(hole: HoleEntry, general_tolerance: str) -> Hole:
     depth = _depth(hole, feature)
     limits = _limits(hole, feature, diameter, general_tolerance)
     if hole.kind == "sized" and not hole.tolerance and not hole.limits:
-        raise InputError("tolerance", "missing; a sized hole needs one, such as 'H7' or '+0.02/-0 mm'")
+        raise InputError("tolerance", tr("missing; a sized hole needs one, such as 'H7' or '+0.02/-0 mm'"))
     if hole.part_thickness is not None and not hole.through and hole.part_thickness.mm <= depth.mm:
         raise InputError(
             "part_thickness",
-            f"'{hole.part_thickness}' is not more than the depth '{depth}'; write more, or make it through",
+            tr(
+                "'{part_thickness}' is not more than the depth '{depth}'; write more, or make it through",
+                part_thickness=hole.part_thickness,
+                depth=depth,
+            ),
         )
     if feature.thread_depth is not None and feature.thread_depth.mm > depth.mm + 1e-9:
         raise InputError(
             "thread_depth",
-            f"'{feature.thread_depth}' is more than the hole's '{depth}'; write less, or drill deeper",
+            tr(
+                "'{thread_depth}' is more than the hole's '{depth}'; write less, or drill deeper",
+                thread_depth=feature.thread_depth,
+                depth=depth,
+            ),
         )
     return Hole(
         id=hole.id,
@@ -85,7 +94,10 @@ def _wall(hole: HoleEntry, diameter: Length) -> float | None:
     if hole.outside is None:
         return None
     if hole.outside.exact_mm <= diameter.exact_mm:
-        raise InputError("outside", f"'{hole.outside}' is not wider than the hole; write the part's diameter")
+        raise InputError(
+            "outside",
+            tr("'{outside}' is not wider than the hole; write the part's diameter", outside=hole.outside),
+        )
     return float((hole.outside.exact_mm - diameter.exact_mm) / 2)
 
 
@@ -95,11 +107,15 @@ def _places(hole: HoleEntry) -> tuple[tuple[float, float], ...]:
         if len(hole.places) != hole.count:
             raise InputError(
                 "places",
-                f"{len(hole.places)} places for {hole.count} holes; give each hole one, or change the count",
+                tr(
+                    "{count} places for {count_2} holes; give each hole one, or change the count",
+                    count=len(hole.places),
+                    count_2=hole.count,
+                ),
             )
         return tuple((x.mm, y.mm) for x, y in hole.places)
     if (hole.x is None) != (hole.y is None):
-        raise InputError("y" if hole.y is None else "x", "missing; a place is an x and a y")
+        raise InputError("y" if hole.y is None else "x", tr("missing; a place is an x and a y"))
     return ((hole.x.mm, hole.y.mm),) if hole.x is not None and hole.y is not None else ()
 
 
@@ -118,14 +134,22 @@ def _thread(hole: HoleEntry) -> Thread:
     from cordwainer.core.part.thread import read_thread
 
     if not hole.thread:
-        raise InputError("thread", "missing; a tapped hole needs one, such as 'M10x1.5' or '5/16-18 UNC'")
+        raise InputError("thread", tr("missing; a tapped hole needs one, such as 'M10x1.5' or '5/16-18 UNC'"))
     try:
         thread = read_thread(hole.thread)
     except InputError as bad:
         raise bad.inside("thread") from None
     known = "6H" if thread.system == "metric" else "2B"
     if hole.class_ is not None and hole.class_ != known:
-        raise InputError("class", f"'{hole.class_}' is not worked out for {thread.name}; write '{known}'")
+        raise InputError(
+            "class",
+            tr(
+                "'{class_}' is not worked out for {thread}; write '{known}'",
+                class_=hole.class_,
+                thread=thread.name,
+                known=known,
+            ),
+        )
     return thread
 
 
@@ -133,10 +157,18 @@ def _pin(hole: HoleEntry) -> PinSize:
     from cordwainer.core.part.pin import pin_size
 
     if not hole.size:
-        raise InputError("size", "missing; a taper pin hole needs one, such as '6' or '#4'")
+        raise InputError("size", tr("missing; a taper pin hole needs one, such as '6' or '#4'"))
     pin = pin_size(hole.size, hole.taper)
     if hole.taper is not None and hole.taper != pin.taper:
-        raise InputError("taper", f"'{hole.taper}' does not go with pin {pin.size}; write '{pin.taper}'")
+        raise InputError(
+            "taper",
+            tr(
+                "'{taper}' does not go with pin {pin}; write '{taper_2}'",
+                taper=hole.taper,
+                pin=pin.size,
+                taper_2=pin.taper,
+            ),
+        )
     return pin
 
 
@@ -166,19 +198,27 @@ def _diameter(hole: HoleEntry, feature: Feature) -> Length:
             return feature.pin.nominal
         small = feature.pin.ends(hole.depth.exact_mm)[1]
         if small <= 0:
-            raise InputError("depth", f"'{hole.depth}' is longer than a {feature.pin.size} taper pin can be")
+            raise InputError(
+                "depth",
+                tr("'{depth}' is longer than a {pin} taper pin can be", depth=hole.depth, pin=feature.pin.size),
+            )
         return in_inches(small)
-    raise InputError("diameter", "missing; write it as '18 mm'")
+    raise InputError("diameter", tr("missing; write it as '18 mm'"))
 
 
 def _depth(hole: HoleEntry, feature: Feature) -> Length:
     if hole.depth is not None and hole.depth_to is not None:
         if hole.depth_to.exact_mm <= hole.depth.exact_mm:
             raise InputError(
-                "depth_to", f"'{hole.depth_to}' is not more than the depth '{hole.depth}'; write more"
+                "depth_to",
+                tr(
+                    "'{depth_to}' is not more than the depth '{depth}'; write more",
+                    depth_to=hole.depth_to,
+                    depth=hole.depth,
+                ),
             )
         if hole.through:
-            raise InputError("depth_to", "a through hole has no window of depths; leave it out")
+            raise InputError("depth_to", tr("a through hole has no window of depths; leave it out"))
         middle = (hole.depth.exact_mm + hole.depth_to.exact_mm) / 2
         return in_inches(middle) if hole.depth.unit == "in" else from_mm(middle)
     if hole.depth is not None:
@@ -193,7 +233,7 @@ def _depth(hole: HoleEntry, feature: Feature) -> Length:
         tip = center_depth(feature.center, USUAL_RULE).tip_mm
         inches = Fraction(str(round(tip / INCH_MM, 4))) * Fraction(254, 10)
         return in_inches(inches) if feature.center.unit == "in" else from_mm(tip, 3)
-    raise InputError("depth", "missing; write it as '32 mm' (of a through hole: the thickness)")
+    raise InputError("depth", tr("missing; write it as '32 mm' (of a through hole: the thickness)"))
 
 
 def _limits(hole: HoleEntry, feature: Feature, diameter: Length, general_tolerance: str) -> Limits:
@@ -213,7 +253,13 @@ def _limits(hole: HoleEntry, feature: Feature, diameter: Length, general_toleran
         raise bad.inside(field) from None
     if pair is not None and not 0.5 < limits.middle_mm / diameter.mm < 2:
         raise InputError(
-            "limits", f"'{pair[0]}' to '{pair[1]}' is far from the diameter '{diameter}'; check the unit"
+            "limits",
+            tr(
+                "'{pair}' to '{pair_2}' is far from the diameter '{diameter}'; check the unit",
+                pair=pair[0],
+                pair_2=pair[1],
+                diameter=diameter,
+            ),
         )
     return limits
 
@@ -231,7 +277,9 @@ def _mouth(hole: HoleEntry, diameter: Length) -> Mouth:
     sink = hole.countersink_diameter
     for field, size in (("counterbore_diameter", hole.counterbore_diameter), ("countersink_diameter", sink)):
         if size is not None and size.exact_mm <= diameter.exact_mm:
-            raise InputError(field, f"'{size}' is not wider than the hole, '{diameter}'")
+            raise InputError(
+                field, tr("'{size}' is not wider than the hole, '{diameter}'", size=size, diameter=diameter)
+            )
     if hole.kind == "counterbored" and hole.counterbore_diameter is None and hole.thread is not None:
         return _screw_mouth(hole.thread)
     angle = hole.countersink_angle_deg

@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.planning.machine.run import WHAT, Event, Run, after, folded
 from cordwainer.files.writing import append_line, remove, write_bytes
 
@@ -80,12 +81,21 @@ def read(path: Path) -> Read:
     """The records of a file; none where there is no file. Raises `InputError` for one that is something else."""
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise InputError("", f"{path.name} is over {MOST_BYTES // 1_000_000} MB; move it away to begin anew")
+            raise InputError(
+                "",
+                tr(
+                    "{path} is over {most_bytes} MB; move it away to begin anew",
+                    path=path.name,
+                    most_bytes=MOST_BYTES // 1000000,
+                ),
+            )
         lines = path.read_text(encoding="utf-8", errors="replace").split("\n")
     except FileNotFoundError:
         return Read([])
     except OSError as bad:
-        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None
+        raise InputError(
+            "", tr("{path} could not be read: {strerror}", path=path.name, strerror=bad.strerror)
+        ) from None
     found: dict[str, Record] = {}
     passed = 0
     for number, line in enumerate(lines):
@@ -98,7 +108,7 @@ def read(path: Path) -> Read:
         # The last line may have been cut short by a power cut: what it would have said never happened.
         passed += not taken and number < len(lines) - 1
     if passed and not found:
-        raise InputError("", f"{path.name} is no run record; move it away to begin anew")
+        raise InputError("", tr("{path} is no run record; move it away to begin anew", path=path.name))
     return Read(list(found.values()), passed)
 
 
@@ -164,4 +174,6 @@ def _lines(path: Path) -> list[bytes]:
     except FileNotFoundError:
         return []
     except OSError as bad:
-        raise InputError("", f"{path.name} could not be read: {bad.strerror}") from None
+        raise InputError(
+            "", tr("{path} could not be read: {strerror}", path=path.name, strerror=bad.strerror)
+        ) from None

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation, Route
 from cordwainer.core.scheduling.build import Times, Wanted, shares, task_of
@@ -178,7 +179,7 @@ def told_order(batch: Batch) -> list[OrderWords]:
             wanted, operation = batch.operation(Done(0, piece, step))
             name = operation.tool.name if operation.tool is not None else operation.kind.replace("_", " ")
             speed = f", {operation.rpm:g} rev/min" if operation.rpm else ""
-            copies = f" ({wanted.hole.count} of it)" if wanted.hole.count > 1 else ""
+            copies = tr(" ({count} of it)", count=wanted.hole.count) if wanted.hole.count > 1 else ""
             what = f"{wanted.hole.id}{copies}"
             key = operation.tool.id if operation.tool is not None else operation.kind
             if lines and lines[-1][0] == key + speed:
@@ -195,24 +196,44 @@ def schedule_lines(batch: Batch) -> list[str]:
     """The same for people."""
     found = batch.found
     ways = {
-        "exact": "the best order there is",
-        "part_by_part": "part by part",
-        "tool_by_tool": "tool by tool over all parts",
-        "blocks": "in blocks",
+        "exact": tr("the best order there is"),
+        "part_by_part": tr("part by part"),
+        "tool_by_tool": tr("tool by tool over all parts"),
+        "blocks": tr("in blocks"),
     }
     sure = (
-        "" if found.exact else f", at most {100 * (found.minutes / found.bound - 1):.1f} % over the best there is"
+        ""
+        if found.exact
+        else tr(
+            ", at most {minutes:.1f} % over the best there is", minutes=100 * (found.minutes / found.bound - 1)
+        )
     )
-    lines = [f"{found.task.parts} parts, {found.minutes:.1f} min, {ways[found.way]}{sure}"]
+    lines = [
+        tr(
+            "{parts} parts, {minutes:.1f} min, {ways}{sure}",
+            parts=found.task.parts,
+            minutes=found.minutes,
+            ways=ways[found.way],
+            sure=sure,
+        )
+    ]
     lines += [
         f"  {words}: {m:.1f} min" for words, m in shares(found.task, found.change_minutes).items() if m > 0.05
     ]
-    lines.append(f"  {found.tool_changes} tool changes, {found.part_changes} part changes")
+    lines.append(
+        tr(
+            "  {tool_changes} tool changes, {part_changes} part changes",
+            tool_changes=found.tool_changes,
+            part_changes=found.part_changes,
+        )
+    )
     for told in told_order(batch):
-        lines.append(f"{told.parts}" + (", each:" if " to " in told.parts else ":"))
+        lines.append(f"{told.parts}" + (tr(", each:") if tr(" to ") in told.parts else ":"))
         lines += [f"  {tool}: {holes}" for tool, holes in told.tools]
     cost = cost_per_hole(batch)
     if cost is not None:
-        lines.append(f"a hole costs about {batch.job.file.batch.currency}{cost:.2f}")
-    lines += [f"no route: {name}" for name in batch.without_route]
+        lines.append(
+            tr("a hole costs about {currency}{cost:.2f}", currency=batch.job.file.batch.currency, cost=cost)
+        )
+    lines += [tr("no route: {name}", name=name) for name in batch.without_route]
     return lines

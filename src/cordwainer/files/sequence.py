@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, from_mm
 from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.planning.words.wishes import Wish, Wishes
@@ -88,7 +89,8 @@ def find_tool(operation: SequenceEntry, shop: Shop) -> Tool | None:
     if kind == "punch":
         return None
     raise InputError(
-        "tool", f"no {kind.replace('_', ' ')} like this is known; name one by its 'id' or 'designation'"
+        "tool",
+        tr("no {kind} like this is known; name one by its 'id' or 'designation'", kind=tr(kind.replace("_", " "))),
     )
 
 

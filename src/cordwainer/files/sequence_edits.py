@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.choices import between, stepped, tools_for
@@ -78,10 +79,16 @@ class SequenceEdits:
             return None
         tool = stepped(self.choices(index), operation.tool, up)
         if tool is None:
-            word = "larger" if up else "smaller"
+            word = tr("larger") if up else tr("smaller")
             unit = operation.tool.diameter.unit
             raise InputError(
-                "", f"the crib has no {word} tool in {unit} for this step than {operation.tool.designation}"
+                "",
+                tr(
+                    "the crib has no {word} tool in {unit} for this step than {operation}",
+                    word=word,
+                    unit=unit,
+                    operation=operation.tool.designation,
+                ),
             )
         return self.swap(index, tool)
 
@@ -91,7 +98,9 @@ class SequenceEdits:
         if operation is None:
             return None
         fresh = {"kind": operation.kind, **_tool_entry(tool), "locked": ["diameter"]}
-        return self._put(index, f"{tool.designation} for step {index + 1}", lambda _: fresh, tool)
+        return self._put(
+            index, tr("{tool} for step {index}", tool=tool.designation, index=index + 1), lambda _: fresh, tool
+        )
 
     def lock(self, index: int) -> Edited | None:
         """Fix an operation's tool, or let it go again."""
@@ -99,12 +108,18 @@ class SequenceEdits:
         if operation is None or operation.tool is None:
             return None
         if operation.locked:
-            return self._put(index, f"Let go of {operation.tool.designation}", lambda _: None)
-        return self._put(index, f"Keep {operation.tool.designation}", lambda old: old | {"locked": ["diameter"]})
+            return self._put(
+                index, tr("Let go of {operation}", operation=operation.tool.designation), lambda _: None
+            )
+        return self._put(
+            index,
+            tr("Keep {operation}", operation=operation.tool.designation),
+            lambda old: old | {"locked": ["diameter"]},
+        )
 
     def set_speed(self, index: int, rpm: float) -> Edited | None:
         """Fix the speed of an operation."""
-        return self._fix(index, f"{rpm:g} rev/min", "rpm", rpm)
+        return self._fix(index, tr("{rpm:g} rev/min", rpm=rpm), "rpm", rpm)
 
     def set_depth(self, index: int, text: str) -> Edited | None:
         """Fix the depth of an operation, as typed; nothing typed lets it go."""
@@ -112,8 +127,8 @@ class SequenceEdits:
             return self._unfix(index, "depth")
         depth = parse(text, self.unit)
         if depth.mm <= 0:
-            raise InputError("", f"'{text}' is not more than zero; write a depth such as '32'")
-        return self._fix(index, f"{depth} deep", "depth", str(depth))
+            raise InputError("", tr("'{words}' is not more than zero; write a depth such as '32'", words=text))
+        return self._fix(index, tr("{depth} deep", depth=depth), "depth", str(depth))
 
     def remove(self, index: int) -> Edited | None:
         """Take an operation out; the others stay as they are and nothing is added."""
@@ -123,8 +138,8 @@ class SequenceEdits:
         entries = self._all_entries()
         gone = entries.pop(index)
         if not entries:
-            raise InputError("", "it is the only step; plan it freely instead, or remove the hole")
-        return Edited(f"Remove {gone['kind'].replace('_', ' ')}", entries, only=True)
+            raise InputError("", tr("it is the only step; plan it freely instead, or remove the hole"))
+        return Edited(tr("Remove {kind}", kind=tr(gone["kind"].replace("_", " "))), entries, only=True)
 
     def move(self, index: int, by: int) -> Edited | None:
         """Change the order: the sequence is then exactly the machinist's."""
@@ -132,27 +147,29 @@ class SequenceEdits:
         if not 0 <= index + by < len(entries):
             return None
         entries.insert(index + by, entries.pop(index))
-        return Edited("Change the order", entries, only=True, place=index + by)
+        return Edited(tr("Change the order"), entries, only=True, place=index + by)
 
     def add(self, index: int) -> Edited:
         """A drill of the crib between the selected drill and the one before it."""
         operation = self._operation(index)
         if operation is None or operation.kind != "drill" or operation.tool is None:
-            raise InputError("", "choose the drill that the new step should come before")
+            raise InputError("", tr("choose the drill that the new step should come before"))
         tool = between(self.shop, self.hole, operation.previous_mm, operation.tool)
         if tool is None:
-            raise InputError("", f"the crib has no drill between it and {operation.tool.designation}")
+            raise InputError(
+                "", tr("the crib has no drill between it and {operation}", operation=operation.tool.designation)
+            )
         fresh = {"kind": "drill", **_tool_entry(tool), "locked": ["diameter"]}
         if self.only:
             entries = self._all_entries()
             entries.insert(index, fresh)
         else:
             entries = [*self._fixed_entries(), fresh]
-        return Edited(f"Add {tool.designation}", entries, only=self.only, tool=tool)
+        return Edited(tr("Add {tool}", tool=tool.designation), entries, only=self.only, tool=tool)
 
     def free(self) -> Edited:
         """Plan anew: nothing is fixed any more."""
-        return Edited("Plan it freely", [], only=False)
+        return Edited(tr("Plan it freely"), [], only=False)
 
     # -- the entries -------------------------------------------------------------------------
 
@@ -189,7 +206,7 @@ class SequenceEdits:
             rest = {k: v for k, v in old.items() if k != key}
             return rest | {"locked": [k for k in old.get("locked", []) if k != key]}
 
-        return self._put(index, f"Let go of the {key}", change)
+        return self._put(index, tr("Let go of the {key}", key=key), change)
 
     def _put(
         self, index: int, words: str, change: Callable[[Entry], Entry | None], tool: Tool | None = None

@@ -9,6 +9,7 @@ from typing import Any
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import inner, localized, tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.doubt import doubt_of, headline
 from cordwainer.core.planning.machine.card import TOUCHES, Card, card_of, stroke_lines
@@ -30,7 +31,15 @@ PAPERS = {"a4": (210.0, 297.0), "letter": (215.9, 279.4)}
 MARGIN_MM, FOOT_MM = 14.0, 16.0
 SECTION_MM = 50.0
 COLUMNS_MM = (7.0, 45.0, 14.0, 16.0, 38.0, 24.0, 38.0)
-HEADS = ("", "Step and tool", "rpm", "feed", "Touch → stop", "turns, fluid", "Done: rpm, stop, minutes")
+HEADS = (
+    "",
+    tr("Step and tool"),
+    tr("rpm"),
+    tr("feed"),
+    tr("Touch → stop"),
+    tr("turns, fluid"),
+    tr("Done: rpm, stop, minutes"),
+)
 MOST_PECKS, MOST_PASSES, MOST_FETCH = 6, 24, 160
 
 
@@ -38,7 +47,9 @@ def fit_paper(name: str) -> tuple[float, float]:
     """Width and height of a paper in mm. Raises `InputError` for one that is not known."""
     found = PAPERS.get(name.lower())
     if found is None:
-        raise InputError("paper", f"'{name}' is not a paper; write one of {', '.join(PAPERS)}")
+        raise InputError(
+            "paper", tr("'{name}' is not a paper; write one of {papers}", name=name, papers=", ".join(PAPERS))
+        )
     return found
 
 
@@ -66,9 +77,9 @@ def sheet_pdf(
         rightMargin=MARGIN_MM * _mm(),
         topMargin=12 * _mm(),
         bottomMargin=(FOOT_MM + 5) * _mm(),
-        title=f"{name}: shop sheet",
+        title=tr("{name}: shop sheet", name=name),
         author="Cordwainer",
-        subject="Drill sequences with readings",
+        subject=tr("Drill sequences with readings"),
     )
     fonts()
     unit = unit or job.file.units
@@ -93,7 +104,7 @@ def sheet_or_section(path: Path, job: Job, plans: Sequence[HolePlan], machine: M
     if path.suffix.lower() != ".svg":
         return sheet_pdf(job, plans, machine, paper, batch=batch_for(job, plans, machine))
     if len(plans) != 1:
-        raise InputError("hole", "a section shows one hole; name it with --hole")
+        raise InputError("hole", tr("a section shows one hole; name it with --hole"))
     return section_svg(plans[0], plans[0].recommended, job.file.units).encode()
 
 
@@ -110,16 +121,25 @@ def sequence_text(plan: HolePlan, route: Route, machine: Machine, unit: str) -> 
     hole = plan.hole
     upper, lower = limits_pair(hole, unit)
     size = " ".join(part for part in (print_size(hole, unit), upper, lower) if part)
-    lines = [f"{hole.id} {hole.name}".strip() + f": {size}, on the {machine.name.lower()}"]
+    lines = [
+        f"{hole.id} {hole.name}".strip() + tr(": {size}, on the {machine}", size=size, machine=inner(machine.name))
+    ]
     for index in range(len(route.operations)):
         card = card_of(route, index, machine, unit)
         parts = [card.fetch or card.name]
         if card.speed:
-            parts.append(f"{card.speed} rpm")
+            parts.append(tr("{speed} rpm", speed=card.speed))
         if card.start:
-            parts.append(f"{card.main.words if card.main else ''} {card.start} to {card.stop}")
+            parts.append(
+                tr(
+                    "{main} {start} to {stop}",
+                    main=card.main.words if card.main else "",
+                    start=card.start,
+                    stop=card.stop,
+                )
+            )
         if card.operation.passes_mm:
-            parts.append("set to " + ", ".join(rung.reading for rung in card.rungs if rung.what == "pass"))
+            parts.append(tr("set to ") + ", ".join(rung.reading for rung in card.rungs if rung.what == "pass"))
         lines.append(f"{index + 1}. {card.name}: " + ", ".join(parts))
     return "\n".join(lines) + "\n"
 
@@ -132,7 +152,7 @@ def _page(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) ->
     hole, route = plan.hole, plan.recommended
     found: list[Any] = [_head(job, plan, machine, unit, wide)]
     if route is None:
-        found.append(_words("No route with this shop and machine:", 11, True, space=10))
+        found.append(_words(tr("No route with this shop and machine:"), 11, True, space=10))
         found += [_words(f"\u2022 {why}", 10, space=4) for why in plan.why_not]
         return found
     cards = [card_of(route, i, machine, unit) for i in range(len(route.operations))]
@@ -149,11 +169,17 @@ def _head(job: Job, plan: HolePlan, machine: Machine, unit: str, wide: float) ->
     hole, route = plan.hole, plan.recommended
     upper, lower = limits_pair(hole, unit)
     size = "  ".join(part for part in (print_size(hole, unit), upper, lower) if part)
-    number = f"{hole.count} of it in each part, {job.file.quantity} parts" if hole.count > 1 else ""
-    number = number or (f"{job.file.quantity} parts" if job.file.quantity > 1 else "one part")
+    number = (
+        tr("{count} of it in each part, {quantity} parts", count=hole.count, quantity=job.file.quantity)
+        if hole.count > 1
+        else ""
+    )
+    number = number or (
+        tr("{quantity} parts", quantity=job.file.quantity) if job.file.quantity > 1 else tr("one part")
+    )
     told = chance_words(route.chance_all) if route is not None and route.chance_all is not None else ""
-    chance = f"{told} in 100 in tolerance" if told else ""
-    minutes = f"about {route.minutes:.0f} min a hole" if route else ""
+    chance = tr("{told} in 100 in tolerance", told=told) if told else ""
+    minutes = tr("about {minutes:.0f} min a hole", minutes=route.minutes) if route else ""
     about = ", ".join(part for part in (job.material.name, machine.name, number, minutes, chance) if part)
     left = [
         _words(f"{hole.id} {hole.name}".strip(), 17, True),
@@ -217,21 +243,30 @@ def _row(card: Card, unit: str) -> list[Any]:
     speed = _words(card.speed, 11, True)
     feed = ""
     if o.feed_mm_per_rev is not None:
-        figure = f"{o.feed_mm_per_rev:.2f}" if unit == "mm" else f"{o.feed_mm_per_rev / INCH_MM:.4f}".lstrip("0")
-        feed = f"{figure} {unit}\n{'power' if o.feed_source == 'power' else 'by hand'}"
+        figure = (
+            localized(f"{o.feed_mm_per_rev:.2f}")
+            if unit == "mm"
+            else localized(f"{o.feed_mm_per_rev / INCH_MM:.4f}").lstrip("0")
+        )
+        feed = tr(
+            "{figure} {unit}\n{power}",
+            figure=figure,
+            unit=unit,
+            power=tr("power") if o.feed_source == "power" else tr("by hand"),
+        )
     read: list[Any] = []
     if card.start:
         read.append(_words(f"{card.start} → {card.stop}", 11, True))
-        touched = f"touching {card.meets}" if card.meets else TOUCHES[card.touch][0]
+        touched = tr("touching {meets}", meets=card.meets) if card.meets else TOUCHES[card.touch][0]
         read.append(_words(f"{card.main.words if card.main else ''}, {touched}", 7))
         if o.readings is not None and o.readings.strokes:
             read.append(_words(stroke_lines(o.readings), 7))
         clears = [rung.reading for rung in card.rungs if rung.what == "clear"]
         if clears:
-            more = f" … {len(clears)} times" if len(clears) > MOST_PECKS else ""
-            read.append(_words("clear at " + ", ".join(clears[:MOST_PECKS]) + more, 7))
+            more = tr(" … {count} times", count=len(clears)) if len(clears) > MOST_PECKS else ""
+            read.append(_words(tr("clear at ") + ", ".join(clears[:MOST_PECKS]) + more, 7))
         if card.main is not None and card.main.slow is not None:
-            read.append(_words(f"half feed from {card.main.say(card.main.slow)}", 7))
+            read.append(_words(tr("half feed from {slow}", slow=card.main.say(card.main.slow)), 7))
     elif card.rungs:
         passes = [rung.reading for rung in card.rungs if rung.what == "pass"]
         springs, many = sum(rung.what == "spring" for rung in card.rungs), len(passes) > MOST_PASSES
@@ -239,17 +274,17 @@ def _row(card: Card, unit: str) -> list[Any]:
         read.append(_words(", ".join(few), 10, True))
         read.append(
             _words(
-                (f"{len(passes)} sizes to set, all on the screen" if many else "sizes to set")
-                + (f", then {springs} more, not set" if springs else ""),
+                (tr("{count} sizes to set, all on the screen", count=len(passes)) if many else tr("sizes to set"))
+                + (tr(", then {springs} more, not set", springs=springs) if springs else ""),
                 7,
             )
         )
     turns: list[Any] = []
     wheel = card.wheel
     if wheel is not None and wheel.turns is not None:
-        turns = [_words(f"{wheel.turns} + {wheel.divisions:g}", 10, True), _words(wheel.words, 7)]
+        turns = [_words(localized(f"{wheel.turns} + {wheel.divisions:g}"), 10, True), _words(wheel.words, 7)]
     elif o.turns is not None:
-        turns = [_words(f"{o.turns:.1f}", 10, True), _words("of the tap, by hand", 7)]
+        turns = [_words(localized(f"{o.turns:.1f}"), 10, True), _words(tr("of the tap, by hand"), 7)]
     if card.fluid and o.rpm is not None:
         turns.append(_words(card.fluid, 7))
     return [_words(str(card.index + 1), 9, True), tool, speed, _words(feed, 7.5), read, turns]
@@ -259,9 +294,9 @@ def _measured(unit: str, wide: float) -> Any:
     """Blanks for what was measured: three depths, two directions."""
     from reportlab.platypus import KeepTogether, Spacer, Table, TableStyle
 
-    heads = ("", "mouth", "middle", "far end", "gauge, temperature", "seen, heard, felt")
+    heads = ("", "mouth", "middle", tr("far end"), tr("gauge, temperature"), tr("seen, heard, felt"))
     rows: list[list[Any]] = [[_words(head, 7.5, True, "#333333") for head in heads]]
-    for way in (f"one way, {unit}", "a quarter on"):
+    for way in (tr("one way, {unit}", unit=unit), tr("a quarter on")):
         rows.append([_words(way, 7.5, False, "#333333"), *[""] * 5])
     shares = (0.13, 0.14, 0.14, 0.14, 0.18, 0.27)
     table = Table(rows, colWidths=[wide * share for share in shares], rowHeights=[13, 19, 19])
@@ -288,14 +323,14 @@ def _cautions(cards: Sequence[Card], route: Route, wide: float) -> Any:
     ordered = sorted(found.values(), key=lambda entry: (entry[0] != "stop", entry[2][0]))
     lines = []
     for level, text, steps in ordered:
-        where = "every step" if len(steps) == len(cards) else f"step {', '.join(map(str, steps))}"
-        word = "Stop and read: " if level == "stop" else ""
+        where = tr("every step") if len(steps) == len(cards) else tr("step {map}", map=", ".join(map(str, steps)))
+        word = tr("Stop and read: ") if level == "stop" else ""
         lines.append(_words(f"{word}{text} ({where})", 7, level == "stop", space=1))
     backlash = next((card.backlash for card in cards if card.backlash), "")
     if backlash:
         lines.append(_words(backlash, 7.5, space=1.5))
     if route.missing_tools:
-        lines.append(_words("To get: " + ", ".join(route.missing_tools), 8, True, space=4))
+        lines.append(_words(tr("To get: ") + ", ".join(route.missing_tools), 8, True, space=4))
     from reportlab.platypus import Table, TableStyle
 
     half = (len(lines) + 1) // 2
@@ -321,12 +356,16 @@ def _foot(canvas: Any, name: str, wide: float) -> None:
     left, width = MARGIN_MM * _mm(), wide - 2 * MARGIN_MM * _mm()
     canvas.setLineWidth(0.4)
     canvas.line(left, (FOOT_MM + 3) * _mm(), left + width, (FOOT_MM + 3) * _mm())
-    standing = _words(by_key("cautions", "id")["standing"].text("text"), 7)
+    standing = _words(by_key("cautions", "id")["standing"].words("text"), 7)
     _, tall = standing.wrap(width, 60)
     standing.drawOn(canvas, left, (FOOT_MM + 2) * _mm() - tall)
     canvas.setFont("B612", 7)
-    canvas.drawString(left, 8 * _mm(), f"{name}, made with Cordwainer {__version__}")
-    canvas.drawRightString(left + width, 8 * _mm(), f"page {canvas.getPageNumber()}")
+    canvas.drawString(
+        left, 8 * _mm(), tr("{name}, made with Cordwainer {version}", name=name, version=__version__)
+    )
+    canvas.drawRightString(
+        left + width, 8 * _mm(), tr("page {getpagenumber}", getpagenumber=canvas.getPageNumber())
+    )
     canvas.restoreState()
 
 

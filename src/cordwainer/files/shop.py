@@ -13,6 +13,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from cordwainer.core.errors import InputError, OutOfRangeError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits, iso_limits
 from cordwainer.core.planning.words.practice import read_practice
@@ -159,7 +160,7 @@ def _taper(value: str | int | None) -> int | None:
         return value
     digits = value.upper().removeprefix("MT").strip()
     if not digits.isdigit():
-        raise InputError("taper", f"'{value}' is not a taper; write 'MT2' or null")
+        raise InputError("taper", tr("'{value}' is not a taper; write 'MT2' or null", value=value))
     return int(digits)
 
 
@@ -173,7 +174,7 @@ def machine_from(entry: MachineFile) -> Machine:
         raise InputError("speeds_rpm", "missing; list the speeds, or give speed_range_rpm")
     speeds = [*entry.speeds_rpm, *(entry.speed_range_rpm or ())]
     if any(not math.isfinite(n) or n <= 0 for n in speeds):
-        raise InputError("speeds_rpm", "every speed must be above zero; check the list")
+        raise InputError("speeds_rpm", tr("every speed must be above zero; check the list"))
     low_high = entry.speed_range_rpm
     return Machine(
         id=entry.id,
@@ -246,11 +247,16 @@ def _base_tool(entry: ToolFile) -> Tool:
 def tool_from(entry: ToolFile) -> Tool:
     """The tool as the core knows it, absent fields by the catalog's rules."""
     if entry.kind not in KINDS:
-        raise InputError("kind", f"'{entry.kind}' is not a kind of tool; write one of {', '.join(KINDS)}")
+        raise InputError(
+            "kind",
+            tr("'{kind}' is not a kind of tool; write one of {kinds}", kind=entry.kind, kinds=", ".join(KINDS)),
+        )
     try:
         base = _base_tool(entry)
     except (OutOfRangeError, InputError) as bad:
-        raise InputError("diameter", f"'{entry.diameter}': {bad}; give the missing fields") from None
+        raise InputError(
+            "diameter", tr("'{diameter}': {bad}; give the missing fields", diameter=entry.diameter, bad=bad)
+        ) from None
     if entry.kind == "center_drill" and (entry.pilot_length is None or entry.body_diameter is None):
         base = _center_base(entry)
     given: dict[str, Any] = {}

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.tool import KINDS, Tool
 from cordwainer.files.fields import TOOL_LENGTHS
 from cordwainer.files.lists import Refused, check_width, head_of, refused_row, rows_of, text_of
@@ -58,7 +59,10 @@ def read_text(text: str, present: Sequence[Tool]) -> ToolsRead:
     (_, first), *rows = rows_of(text)
     head = head_of(first)
     if "diameter" not in head:
-        raise InputError("line 1", f"no column 'diameter'; the columns are named {', '.join(COLUMNS[:8])}, ...")
+        raise InputError(
+            tr("line 1"),
+            tr("no column 'diameter'; the columns are named {columns}, ...", columns=", ".join(COLUMNS[:8])),
+        )
     unknown = tuple(name for name in head if name and name not in PASSED and not name.endswith("_mm"))
     by_id = {tool.id: tool for tool in present}
     by_place = {(tool.kind, tool.drawer, tool.designation): tool for tool in present if tool.drawer}
@@ -90,30 +94,33 @@ def _row(head: list[str], cells: list[str]) -> tuple[dict[str, Any], Tool]:
             entry[name] = _value(name, text)
     entry.setdefault("kind", "drill")
     if entry["kind"] not in KINDS:
-        raise InputError("kind", f"'{entry['kind']}' is not a kind of tool; write one of {', '.join(KINDS)}")
+        raise InputError(
+            "kind",
+            tr("'{kind}' is not a kind of tool; write one of {kinds}", kind=entry["kind"], kinds=", ".join(KINDS)),
+        )
     if "diameter" not in entry:
-        raise InputError("diameter", "missing; write it as '6.8 mm', '1/4 in' or '#7'")
+        raise InputError("diameter", tr("missing; write it as '6.8 mm', '1/4 in' or '#7'"))
     return entry, tool_from(validate_part(ToolFile, entry))
 
 
 def _value(name: str, text: str) -> Any:
     if name in FLAGS:
         if text.lower() not in TRUE | FALSE:
-            raise InputError(name, f"'{text}' does not fit here; write yes or no")
+            raise InputError(name, tr("'{words}' does not fit here; write yes or no", words=text))
         return text.lower() in TRUE
     if name in COUNTS:
         if not text.isdigit():
-            raise InputError(name, f"'{text}' does not fit here; write a whole number from 0")
+            raise InputError(name, tr("'{words}' does not fit here; write a whole number from 0", words=text))
         return int(text)
     if name in NUMBERS:
         try:
             return float(text.replace(",", "."))
         except ValueError:
-            raise InputError(name, f"'{text}' does not fit here; write a number") from None
+            raise InputError(name, tr("'{words}' does not fit here; write a number", words=text)) from None
     if name == "limits":
         parts = [part.strip() for part in text.split(" to ")]
         if len(parts) != 2:
-            raise InputError(name, f"'{text}' are not two limits; write '0.4995 in to 0.5000 in'")
+            raise InputError(name, tr("'{words}' are not two limits; write '0.4995 in to 0.5000 in'", words=text))
         return parts
     return text
 

@@ -17,27 +17,28 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 
 PART = ".cordwainer-"
 OWN, OWN_FOLDER = 0o600, 0o700
 
 WHY = {
-    errno.ENOSPC: "the disk is full",
-    errno.EDQUOT: "the disk's quota is used up",
-    errno.EROFS: "the disk can only be read",
-    errno.EACCES: "writing there is not allowed",
-    errno.EPERM: "writing there is not allowed",
-    errno.ENOENT: "there is no such folder",
-    errno.ENOTDIR: "what should be its folder is a file",
-    errno.EISDIR: "a folder of that name is there",
-    errno.ENAMETOOLONG: "the name is too long",
-    errno.EIO: "the disk failed",
-    errno.EFBIG: "the file would be too large",
-    errno.ELOOP: "the link leads in a circle",
+    errno.ENOSPC: tr("the disk is full"),
+    errno.EDQUOT: tr("the disk's quota is used up"),
+    errno.EROFS: tr("the disk can only be read"),
+    errno.EACCES: tr("writing there is not allowed"),
+    errno.EPERM: tr("writing there is not allowed"),
+    errno.ENOENT: tr("there is no such folder"),
+    errno.ENOTDIR: tr("what should be its folder is a file"),
+    errno.EISDIR: tr("a folder of that name is there"),
+    errno.ENAMETOOLONG: tr("the name is too long"),
+    errno.EIO: tr("the disk failed"),
+    errno.EFBIG: tr("the file would be too large"),
+    errno.ELOOP: tr("the link leads in a circle"),
 }
 
 
-UNREAD = {errno.ENOENT: "there is no such file", errno.EACCES: "reading it is not allowed"}
+UNREAD = {errno.ENOENT: tr("there is no such file"), errno.EACCES: tr("reading it is not allowed")}
 
 
 def why(bad: OSError) -> str:
@@ -66,11 +67,11 @@ def told(path: Path) -> Iterator[None]:
     except InputError:
         raise
     except FileExistsError:
-        raise InputError("", f"{path.name} is there already") from None
+        raise InputError("", tr("{path} is there already", path=path.name)) from None
     except OSError as bad:
-        raise InputError("", f"{path.name} could not be written: {why(bad)}") from None
+        raise InputError("", tr("{path} could not be written: {why}", path=path.name, why=why(bad))) from None
     except ValueError:
-        raise InputError("", f"{path.name!r} is no name for a file") from None
+        raise InputError("", tr("{path!r} is no name for a file", path=path.name)) from None
 
 
 def with_ending(path: Path, *endings: str) -> Path:
@@ -98,7 +99,14 @@ def plain_name(text: str, otherwise: str) -> str:
 def may_write(path: Path, with_what: str) -> None:
     """Raise `InputError` for a file that is there already; `with_what` writes over it all the same."""
     if os.path.lexists(path):
-        raise InputError("", f"{path} is there already and is left as it is; write over it with {with_what}")
+        raise InputError(
+            "",
+            tr(
+                "{path} is there already and is left as it is; write over it with {with_what}",
+                path=path,
+                with_what=with_what,
+            ),
+        )
 
 
 def write_text(path: Path, text: str, *, over: bool = True, own: bool = False) -> None:
@@ -150,7 +158,7 @@ def _there(target: Path) -> os.stat_result | None:
     if stat.S_ISDIR(found.st_mode):
         raise IsADirectoryError(errno.EISDIR, "")
     if not stat.S_ISREG(found.st_mode):
-        raise InputError("", f"{target.name} is no ordinary file; name another")
+        raise InputError("", tr("{target} is no ordinary file; name another", target=target.name))
     return found
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from cordwainer.core.diagnosis.evidence import checked_answer
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.planning.machine.run import SKIPPED
 from cordwainer.core.shop.gauge import WORDS
@@ -33,7 +34,7 @@ def job_of(made: HoleMade) -> dict[str, Any]:
     kept = copy.deepcopy(made.snapshot)
     hole = kept.get("hole") or {}
     if not hole.get("diameter"):
-        raise InputError("", f"too little is known of {made.name or 'this hole'} to explain it")
+        raise InputError("", tr("too little is known of {made} to explain it", made=made.name or tr("this hole")))
     hole.setdefault("depth", str(from_mm(max((r.depth_mm for r in made.readings), default=0.0) or 10.0, 3)))
     if made.lower_mm is not None and made.upper_mm is not None and not hole.get("tolerance"):
         hole["limits"] = [str(from_mm(made.lower_mm, 4)), str(from_mm(made.upper_mm, 4))]

@@ -22,6 +22,7 @@ from typing import Any
 
 from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.shop import Shop
 from cordwainer.files.documents import parse_json
 from cordwainer.files.new_shop import free_place
@@ -97,7 +98,7 @@ class Brought:
 def export(path: Path, shop_name: str, settings: Settings, book: Path, over: bool = False) -> Archive:
     """Write the shop in use, with all that belongs to it, into one file. Raises `InputError`."""
     if path.exists() and not over:
-        raise InputError("", f"{path.name} is there already")
+        raise InputError("", tr("{path} is there already", path=path.name))
     with told(path):
         make_folder(path.parent)
     with tempfile.TemporaryDirectory(dir=path.parent) as name:
@@ -183,28 +184,38 @@ def look(path: Path) -> Archive:
         with zipfile.ZipFile(path) as archive:
             return _checked(path, archive)
     except FileNotFoundError:
-        raise InputError("", f"{path.name} is not there") from None
+        raise InputError("", tr("{path} is not there", path=path.name)) from None
     except (zipfile.BadZipFile, EOFError, NotImplementedError, RuntimeError, OSError):
-        raise InputError("", f"{path.name} is cut off or is no shop taken along; nothing was taken in") from None
+        raise InputError(
+            "", tr("{path} is cut off or is no shop taken along; nothing was taken in", path=path.name)
+        ) from None
 
 
 def _checked(path: Path, archive: zipfile.ZipFile) -> Archive:
     infos = {info.filename: info for info in archive.infolist()}
     if len(infos) != len(archive.infolist()) or len(infos) > MOST_PARTS:
-        raise InputError("", f"{path.name} holds a part twice, or too many; nothing was taken in")
+        raise InputError("", tr("{path} holds a part twice, or too many; nothing was taken in", path=path.name))
     manifest = infos.get(MANIFEST)
     if manifest is None or manifest.file_size > MOST_MANIFEST:
-        raise InputError("", f"{path.name} is no shop taken along: it has no list of what is in it")
+        raise InputError("", tr("{path} is no shop taken along: it has no list of what is in it", path=path.name))
     data = parse_json(_bytes(archive, manifest, MOST_MANIFEST).decode("utf-8", "replace"))
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise InputError("", f"{path.name} is no shop taken along with this program")
+        raise InputError("", tr("{path} is no shop taken along with this program", path=path.name))
     version = data.get("version")
     if not isinstance(version, int) or version > VERSION or version < 1:
-        raise InputError("", f"{path.name} is of version {version!r}; versions up to {VERSION} are read here")
+        raise InputError(
+            "",
+            tr(
+                "{path} is of version {version!r}; versions up to {version_2} are read here",
+                path=path.name,
+                version=version,
+                version_2=VERSION,
+            ),
+        )
     listed = data.get("parts")
     parts = [_part(path, entry, infos) for entry in (listed if isinstance(listed, list) else [])]
     if set(infos) - {MANIFEST} != {part.name for part in parts}:
-        raise InputError("", f"{path.name} holds what its list does not name; nothing was taken in")
+        raise InputError("", tr("{path} holds what its list does not name; nothing was taken in", path=path.name))
     made, by = (shown(str(data.get(key, "")), 60) for key in ("made", "made_with"))
     return Archive(path, made, by, shown(str(data.get("name") or "shop"), 60), tuple(parts))
 
@@ -212,13 +223,24 @@ def _checked(path: Path, archive: zipfile.ZipFile) -> Archive:
 def _part(path: Path, entry: Any, infos: dict[str, zipfile.ZipInfo]) -> Part:
     name = entry.get("name") if isinstance(entry, dict) else None
     if not isinstance(name, str) or not (name in KNOWN or JOB.fullmatch(name)) or ".." in name:
-        raise InputError("", f"{path.name} names a part that belongs to no shop: '{shown(str(name), 40)}'")
+        raise InputError(
+            "",
+            tr("{path} names a part that belongs to no shop: '{name}'", path=path.name, name=shown(str(name), 40)),
+        )
     info = infos.get(name)
     most = MOST_BOOK if name == BOOK else MOST_SMALL
     if info is None or info.file_size != entry.get("bytes"):
-        raise InputError("", f"{path.name} is not whole: '{name}' is missing or cut off")
+        raise InputError("", tr("{path} is not whole: '{name}' is missing or cut off", path=path.name, name=name))
     if info.file_size > most or info.is_dir():
-        raise InputError("", f"{path.name} is larger than any shop: '{name}' would be {info.file_size:,} bytes")
+        raise InputError(
+            "",
+            tr(
+                "{path} is larger than any shop: '{name}' would be {file_size:,} bytes",
+                path=path.name,
+                name=name,
+                file_size=info.file_size,
+            ),
+        )
     return Part(name, info.file_size, str(entry.get("sha256")))
 
 
@@ -226,7 +248,9 @@ def _bytes(archive: zipfile.ZipFile, info: zipfile.ZipInfo, most: int) -> bytes:
     with archive.open(info) as file:
         found = file.read(most + 1)
     if len(found) > most:
-        raise InputError("", f"'{info.filename}' is larger than it says; nothing was taken in")
+        raise InputError(
+            "", tr("'{filename}' is larger than it says; nothing was taken in", filename=info.filename)
+        )
     return found
 
 
@@ -240,7 +264,9 @@ def unpack(found: Archive, folder: Path) -> dict[str, Path]:
                 write_chunks(target, _checked_chunks(archive, part))
                 taken[part.name] = target
     except (zipfile.BadZipFile, EOFError, OSError, RuntimeError, NotImplementedError):
-        raise InputError("", f"{found.path.name} is cut off or damaged; nothing was taken in") from None
+        raise InputError(
+            "", tr("{path} is cut off or damaged; nothing was taken in", path=found.path.name)
+        ) from None
     return taken
 
 
@@ -251,11 +277,11 @@ def _checked_chunks(archive: zipfile.ZipFile, part: Part) -> Iterator[bytes]:
         while chunk := inside.read(CHUNK):
             size += len(chunk)
             if size > part.size:
-                raise InputError("", f"'{part.name}' is larger than it says; nothing was taken in")
+                raise InputError("", tr("'{part}' is larger than it says; nothing was taken in", part=part.name))
             seen.update(chunk)
             yield chunk
     if size != part.size or seen.hexdigest() != part.sha256:
-        raise InputError("", f"'{part.name}' is not as it was written; nothing was taken in")
+        raise InputError("", tr("'{part}' is not as it was written; nothing was taken in", part=part.name))
 
 
 def bring_in(
@@ -299,7 +325,9 @@ def bring_in(
                     brought.settled[key] = value
         except (CordwainerError, OSError, sqlite3.Error) as bad:
             take_back(brought, settings, book)
-            raise InputError("", f"{path.name} could not be brought in ({bad}); nothing was taken in") from None
+            raise InputError(
+                "", tr("{path} could not be brought in ({bad}); nothing was taken in", path=path.name, bad=bad)
+            ) from None
     return brought
 
 
@@ -326,7 +354,7 @@ def shop_in(path: Path) -> Shop:
         parts = unpack(look(path), Path(name))
         shop, crib = _shop_parts(parts)
         if shop is None:
-            raise InputError("", f"{path.name} holds no shop")
+            raise InputError("", tr("{path} holds no shop", path=path.name))
         built_in = shop.get("built_in")
         base = catalog.built_in(built_in) if built_in in BUILT_IN else load(str(parts[SHOP]))
     return base if crib is None else cribs.with_changes(base, crib)
@@ -356,7 +384,7 @@ def take_back(brought: Brought, settings: Settings, book: Path) -> list[Path]:
                 raw.executemany("DELETE FROM hole WHERE id = ?", [(name,) for name in brought.rows])
                 raw.executemany("DELETE FROM regrind WHERE tool_id = ? AND at = ?", brought.ground)
         except sqlite3.Error as bad:
-            raise InputError("", f"the logbook cannot be written: {bad}") from None
+            raise InputError("", tr("the logbook cannot be written: {bad}", bad=bad)) from None
     left = []
     for own, known in brought.sums.items():
         if own.is_file() and _hash(own) == known and own in brought.before:
@@ -376,7 +404,7 @@ def _read(parts: dict[str, Path], name: str) -> dict[str, Any] | None:
         return None
     data = parse_json(parts[name].read_text("utf-8", "replace"))
     if not isinstance(data, dict):
-        raise InputError("", f"'{name}' holds no object; nothing was taken in")
+        raise InputError("", tr("'{name}' holds no object; nothing was taken in", name=name))
     return data
 
 
@@ -417,7 +445,7 @@ def _whole_book(path: Path, now: Callable[[], datetime]) -> None:
     book = Book(path, now)
     book.close()
     if any("damaged" in line for line in book.said):
-        raise InputError("", "the logbook in it is damaged; nothing was taken in")
+        raise InputError("", tr("the logbook in it is damaged; nothing was taken in"))
 
 
 def merge(source: Path, book: Path, now: Callable[[], datetime]) -> tuple[list[str], list[tuple[str, str]]]:

@@ -14,6 +14,7 @@ from uuid import uuid4
 from sqlalchemy import delete, func, insert, select, update
 from sqlalchemy.orm import Session as Store
 
+from cordwainer.core.language import tr
 from cordwainer.files.places import data_folder, name_for
 from cordwainer.logbook.deeds import CHILDREN, Conflict, Deed, apply
 from cordwainer.logbook.records import TABLES, CribKept, HoleMade, Regrind, Standing, Waiting
@@ -43,7 +44,7 @@ class BenchCopy:
         self.trouble_told, self.close = self.kept.trouble_told, self.kept.close
         self.wake: Callable[[], None] = lambda: None
         if self.read_only:
-            raise LogbookError(f"the copy of the shop's logbook cannot be written: {path}")
+            raise LogbookError(tr("the copy of the shop's logbook cannot be written: {path}", path=path))
         self.copy = self.standing(COPY) or self._stand(COPY, uuid4().hex)
 
     # -- deeds ---------------------------------------------------------------------------------

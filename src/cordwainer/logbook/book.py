@@ -16,6 +16,7 @@ from sqlalchemy.exc import OperationalError
 from sqlalchemy.orm import Session as Store
 from sqlalchemy.orm import selectinload
 
+from cordwainer.core.language import tr
 from cordwainer.core.learning.oversize import Belief, HoleCut, believe
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.core.shop.tool import Tool
@@ -139,7 +140,7 @@ class Book:
     def _do(self, what: str, key: str, data: dict[str, Any]) -> None:
         """One deed in one transaction, whole or not at all. Raises `LogbookError`."""
         if self.read_only:
-            raise LogbookError("the logbook can only be read here; nothing was added")
+            raise LogbookError(tr("the logbook can only be read here; nothing was added"))
         deed = Deed(uuid4().hex, what, key, self.now().isoformat(timespec="seconds"), data)
         try:
             with Store(self.engine) as store, store.begin():
@@ -147,7 +148,7 @@ class Book:
                 self.kept.note(store, deed)
         except OperationalError as bad:
             raise LogbookError(
-                f"the logbook could not be written ({bad.orig}); nothing of this was added"
+                tr("the logbook could not be written ({orig}); nothing of this was added", orig=bad.orig)
             ) from None
         self.kept.noted()
 

@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session as Store
 
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.documents import parse_json, read_text
 from cordwainer.files.shown import cell, shown
 from cordwainer.files.writing import may_write, write_json, write_text
@@ -50,7 +51,7 @@ def export_csv(book: Book, folder: Path) -> list[Path]:
     """
     found: list[Path] = []
     for name in PARTS:
-        may_write(folder / f"{name}.csv", "another folder")
+        may_write(folder / f"{name}.csv", tr("another folder"))
     for name, rows in as_data(book).items():
         if name not in PARTS:
             continue
@@ -84,23 +85,33 @@ def import_json(book: Book, path: Path) -> int:
     """
     data = parse_json(read_text(path, most=MOST_BYTES))
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise InputError("format", f"{path.name} is no logbook given out by this program")
+        raise InputError("format", tr("{path} is no logbook given out by this program", path=path.name))
     if data.get("version") != VERSION:
-        raise InputError("version", f"{path.name} is of version {data.get('version')!r}; {VERSION} is read")
+        raise InputError(
+            "version",
+            tr(
+                "{path} is of version {version!r}; {version_2} is read",
+                path=path.name,
+                version=data.get("version"),
+                version_2=VERSION,
+            ),
+        )
     for name in PARTS:
         rows = data.get(name, [])
         if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
-            raise InputError(name, "is no list of rows; nothing was taken in")
+            raise InputError(name, tr("is no list of rows; nothing was taken in"))
         key = "id" if name == "hole" else "tool_id" if name == "regrind" else "hole_id"
         for index, row in enumerate(rows):
             if not isinstance(row.get(key), str) or not row[key]:
-                raise InputError(f"{name}[{index}].{key}", "is missing; nothing was taken in")
+                raise InputError(f"{name}[{index}].{key}", tr("is missing; nothing was taken in"))
             for column in row.keys() - PARTS[name].__table__.columns.keys():
-                raise InputError(f"{name}[{index}].{column}", "is nothing a logbook has; nothing was taken in")
+                raise InputError(f"{name}[{index}].{column}", tr("is nothing a logbook has; nothing was taken in"))
     try:
         with Store(book.engine) as store:
             known = set(store.scalars(select(PARTS["hole"].id)))
         book.take_rows({name: [_told(row) for row in data.get(name, [])] for name in PARTS})
     except (TypeError, KeyError, AttributeError, ValueError, OverflowError, SQLAlchemyError):
-        raise InputError("", f"{path.name} holds what no logbook has; nothing was taken in") from None
+        raise InputError(
+            "", tr("{path} holds what no logbook has; nothing was taken in", path=path.name)
+        ) from None
     return len({row["id"] for row in data.get("hole", [])} - known)

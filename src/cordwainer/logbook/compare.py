@@ -9,6 +9,7 @@ from statistics import fmean
 from cordwainer.core.diagnosis.compared import speak_for
 from cordwainer.core.diagnosis.evidence import OPERATIONS, Case, Sizes, band_of, checked_answer
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.planning.machine.run import SKIPPED
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.logbook.records import HoleMade
@@ -51,20 +52,24 @@ def compare(first: HoleMade, second: HoleMade) -> Compared:
     for place in range(max(len(first.operations), len(second.operations))):
         one = first.operations[place] if place < len(first.operations) else None
         two = second.operations[place] if place < len(second.operations) else None
-        step = f"step {place + 1}"
+        step = tr("step {place}", place=place + 1)
         if one is None or two is None:
             there = one if one is not None else two
             name = f"{there.tool or there.kind}".strip() if there is not None else ""
             found.append(Difference(step, name if one else "none", name if two else "none"))
             continue
         same_tool = one.tool_id == two.tool_id and one.tool == two.tool
-        found += [] if same_tool else _one(f"{step}, tool", one.tool or one.kind, two.tool or two.kind, told=True)
-        found += _one(f"{step}, done", one.state, two.state)
+        found += (
+            []
+            if same_tool
+            else _one(tr("{step}, tool", step=step), one.tool or one.kind, two.tool or two.kind, told=True)
+        )
+        found += _one(tr("{step}, done", step=step), one.state, two.state)
         if one.rpm and two.rpm and abs(one.rpm - two.rpm) > SAME_SPEED * one.rpm:
-            found.append(Difference(f"{step}, rev/min", f"{one.rpm:g}", f"{two.rpm:g}"))
+            found.append(Difference(tr("{step}, rev/min", step=step), f"{one.rpm:g}", f"{two.rpm:g}"))
     seen = [{s.question: s.answer for s in hole.evidence} for hole in (first, second)]
     for question in sorted(set(seen[0]) | set(seen[1])):
-        found += _one(question, seen[0].get(question, "not said"), seen[1].get(question, "not said"))
+        found += _one(question, seen[0].get(question, tr("not said")), seen[1].get(question, tr("not said")))
     sizes = [_over(hole) for hole in (first, second)]
     larger = sizes[1] - sizes[0] if sizes[0] is not None and sizes[1] is not None else None
     return Compared(tuple(found), larger, _causes(first, second, found, larger) if found else ())
@@ -81,10 +86,14 @@ def _causes(
         return ()
     one, two = _case(first), _case(second)
     changed = {q: a for q, a in two.answers.items() if one.answers.get(q) != a}
-    if any(d.what.endswith(", tool") for d in found):
+    if any(d.what.endswith(tr("{step}, tool", step="")) for d in found):
         changed["q_newtool"] = "gone"
     for place, (was, now) in enumerate(zip(first.operations, second.operations, strict=False)):
-        if was.rpm and now.rpm and any(d.what == f"step {place + 1}, rev/min" for d in found):
+        if (
+            was.rpm
+            and now.rpm
+            and any(d.what == tr("{step}, rev/min", step=tr("step {place}", place=place + 1)) for d in found)
+        ):
             changed["q_speed"] = band_of("q_speed", now.rpm / was.rpm)
     return speak_for(one, two, changed)
 
@@ -109,7 +118,7 @@ def _case(hole: HoleMade) -> Case:
 def _one(what: str, first: str, second: str, *, told: bool = False) -> list[Difference]:
     if first == second and not told:
         return []
-    return [Difference(what, first.replace("_", " "), second.replace("_", " "))]
+    return [Difference(what, tr(first.replace("_", " ")), tr(second.replace("_", " ")))]
 
 
 def _over(hole: HoleMade) -> float | None:

@@ -12,6 +12,7 @@ from typing import Any
 from sqlalchemy import insert, select
 from sqlalchemy.orm import Session as Store
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.operation import SIZING
 from cordwainer.files.crib_changes import CribChange, put, read_change
 from cordwainer.logbook.records import (
@@ -60,9 +61,9 @@ def _known(store: Store, deed: Deed) -> HoleMade:
     """The hole of a deed, at the version the deed was done at; its version rises by one."""
     hole = store.get(HoleMade, deed.key)
     if hole is None:
-        raise LogbookError(f"there is no hole '{deed.key}' in the logbook")
+        raise LogbookError(tr("there is no hole '{key}' in the logbook", key=deed.key))
     if deed.data.setdefault("base", hole.version) != hole.version:
-        raise Conflict(f"{hole.name or 'the hole'} was changed at another bench meanwhile")
+        raise Conflict(tr("{hole} was changed at another bench meanwhile", hole=hole.name or tr("the hole")))
     hole.version += 1
     return hole
 
@@ -164,7 +165,7 @@ def _crib(store: Store, deed: Deed) -> None:
     """Entries of the notes on a crib; where one is no longer what it was, none of them goes in."""
     row = store.get(CribKept, deed.key, with_for_update=True)
     if row is None:
-        raise LogbookError(f"there is no shop '{deed.key}' on the server")
+        raise LogbookError(tr("there is no shop '{key}' on the server", key=deed.key))
     notes, refused = put(row.notes, [read_change(entry) for entry in deed.data["changes"]])
     if refused:
         raise Conflict("; ".join(_met(change, there) for change, there in refused[:3]))
@@ -176,7 +177,9 @@ def _met(change: CribChange, there: Any) -> str:
     what = " ".join(change.path[1:]).replace("_", " ")
     wanted = "nothing" if change.now is None else _short(change.now)
     stands = "nothing" if there is None else _short(there)
-    return f"{what} became {stands} at another bench meanwhile, not {wanted}"
+    return tr(
+        "{what} became {stands} at another bench meanwhile, not {wanted}", what=what, stands=stands, wanted=wanted
+    )
 
 
 def _short(value: Any) -> str:

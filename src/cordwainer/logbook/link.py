@@ -18,6 +18,7 @@ from sqlalchemy import func, insert, select, text
 from sqlalchemy.exc import DataError, IntegrityError
 from sqlalchemy.orm import Session as Store
 
+from cordwainer.core.language import tr
 from cordwainer.logbook.bench import BenchCopy
 from cordwainer.logbook.deeds import CHILDREN, Conflict, Deed, apply
 from cordwainer.logbook.records import TABLES, Base, Changed, CribKept, HoleMade, Regrind, Taken
@@ -201,7 +202,7 @@ class Link:
             except (Conflict, LogbookError) as bad:
                 troubles.append((deed, str(bad)))
             except (DataError, IntegrityError) as bad:
-                troubles.append((deed, f"the server cannot hold it ({type(bad.orig).__name__})"))
+                troubles.append((deed, tr("the server cannot hold it ({name})", name=type(bad.orig).__name__)))
         return troubles
 
     def _mend(self, troubles: list[tuple[Deed, str]]) -> None:

@@ -13,6 +13,7 @@ from sqlalchemy import Engine, insert, select, text
 from sqlalchemy.orm import Session as Store
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.logbook.deeds import CHILDREN
 from cordwainer.logbook.link import rows_of
 from cordwainer.logbook.records import Changed, HoleMade, Regrind
@@ -66,7 +67,14 @@ def move(
             progress(len(holes) + len(arrived), 2 * len(holes))
         if arrived != sums:
             wrong = sum(arrived.get(name) != own for name, own in sums.items())
-            raise InputError("", f"{wrong} of {len(holes)} holes did not arrive as they are; nothing was carried")
+            raise InputError(
+                "",
+                tr(
+                    "{wrong} of {count} holes did not arrive as they are; nothing was carried",
+                    wrong=wrong,
+                    count=len(holes),
+                ),
+            )
         if on_server:
             new.execute(text("SELECT pg_notify(:c, '')"), {"c": CHANNEL})
     whole = hashlib.sha256("".join(sums[name] for name in sorted(sums)).encode()).hexdigest()

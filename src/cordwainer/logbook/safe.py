@@ -15,6 +15,7 @@ from sqlalchemy import URL, Engine, create_engine, event
 from sqlalchemy.exc import DatabaseError, SQLAlchemyError
 
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import tr
 from cordwainer.files.writing import begin_own, make_folder, move, remove, take_place, why
 from cordwainer.logbook.tables import head, standing, upgrade
 
@@ -40,7 +41,7 @@ class Kept:
             if os.access(path.parent, os.W_OK):
                 begin_own(path)
         except OSError as bad:
-            raise LogbookError(f"the folder of the logbook cannot be made: {why(bad)}") from None
+            raise LogbookError(tr("the folder of the logbook cannot be made: {why}", why=why(bad))) from None
         self.read_only = path.exists() and not (os.access(path.parent, os.W_OK) and os.access(path, os.W_OK))
         self._mend()
         self.engine = self._engine()
@@ -83,12 +84,12 @@ class Kept:
             with self.engine.connect() as connection:
                 there = standing(connection)
         except DatabaseError as bad:
-            raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
+            raise LogbookError(tr("the logbook cannot be opened: {orig}", orig=bad.orig)) from None
         if there != head():
             raise LogbookError(
-                f"{self.path.name} is of another version and cannot be written; it is left as it is"
+                tr("{path} is of another version and cannot be written; it is left as it is", path=self.path.name)
             )
-        self.said.append("The logbook cannot be written where it is: it is read here, nothing is added.")
+        self.said.append(tr("The logbook cannot be written where it is: it is read here, nothing is added."))
 
     def _sound(self, path: Path) -> bool:
         """Whether a file is a logbook that SQLite finds whole."""
@@ -123,16 +124,21 @@ class Kept:
                 if tail.exists():
                     move(tail, aside.with_name(aside.name + rest))
         except InputError as bad:
-            raise LogbookError(f"the logbook is damaged and cannot be set aside: {bad}") from None
+            raise LogbookError(tr("the logbook is damaged and cannot be set aside: {bad}", bad=bad)) from None
         for backup in self.backups():
             if self._sound(backup):
                 self._copy(backup, self.path)
                 self.said.append(
-                    f"The logbook was damaged. It is kept as {aside.name}; the copy of "
-                    f"{backup.stem.rpartition('-')[2]} took its place."
+                    tr(
+                        "The logbook was damaged. It is kept as {aside}; the copy of {rpartition} took its place.",
+                        aside=aside.name,
+                        rpartition=backup.stem.rpartition("-")[2],
+                    )
                 )
                 return
-        self.said.append(f"The logbook was damaged. It is kept as {aside.name}; a new one was begun.")
+        self.said.append(
+            tr("The logbook was damaged. It is kept as {aside}; a new one was begun.", aside=aside.name)
+        )
 
     def _upgrade(self) -> None:
         """Bring the tables up to what this program knows; a newer file is refused."""
@@ -153,9 +159,11 @@ class Kept:
                     connection.rollback()
                     raw.isolation_level = ""
         except CommandError:
-            raise LogbookError(f"{self.path.name} was written by a newer program; it is left as it is") from None
+            raise LogbookError(
+                tr("{path} was written by a newer program; it is left as it is", path=self.path.name)
+            ) from None
         except DatabaseError as bad:
-            raise LogbookError(f"the logbook cannot be opened: {bad.orig}") from None
+            raise LogbookError(tr("the logbook cannot be opened: {orig}", orig=bad.orig)) from None
 
     # -- backups -------------------------------------------------------------------------------
 
@@ -173,7 +181,7 @@ class Kept:
             for old in self.backups()[BACKUPS:]:
                 remove(old)
         except (OSError, sqlite3.DatabaseError) as bad:
-            self.said.append(f"Today's copy of the logbook could not be made: {bad}.")
+            self.said.append(tr("Today's copy of the logbook could not be made: {bad}.", bad=bad))
 
     @staticmethod
     def _copy(source: Path, target: Path) -> None:
@@ -191,7 +199,9 @@ class Kept:
             yield
         except SQLAlchemyError as bad:
             why = getattr(bad, "orig", None) or bad
-            raise LogbookError(f"the logbook could not be used ({why}); what is in it stays as it is") from None
+            raise LogbookError(
+                tr("the logbook could not be used ({why}); what is in it stays as it is", why=why)
+            ) from None
 
     def note(self, store: Any, deed: Any) -> None:
         """A deed is done with once it stands in the file."""

@@ -7,11 +7,12 @@ from typing import Any
 from uuid import uuid4
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.learning.oversize import HoleCut, share
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files.shown import shown
 
-NAME = "scrap hole"
+NAME = tr("scrap hole")
 
 
 def scrap_hole(
@@ -23,7 +24,9 @@ def scrap_hole(
     """
     cut = HoleCut(left_mm - tool.diameter_mm, previous_mm, material)
     if share(tool, cut) is None:
-        raise InputError("", f"that is no hole of {tool.designation}: another drill, or another unit?")
+        raise InputError(
+            "", tr("that is no hole of {tool}: another drill, or another unit?", tool=tool.designation)
+        )
     name, moment = uuid4().hex, at.isoformat(timespec="seconds")
     hole = {
         "id": name, "job": "", "name": NAME, "material": material, "machine": machine,

@@ -18,6 +18,7 @@ from sqlalchemy import URL, Engine, create_engine, make_url, text
 from sqlalchemy.exc import ArgumentError, DBAPIError, ProgrammingError, SQLAlchemyError
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.logbook.records import Base
 from cordwainer.logbook.safe import LogbookError
 from cordwainer.logbook.tables import head, knows, standing, upgrade
@@ -25,7 +26,7 @@ from cordwainer.logbook.tables import head, knows, standing, upgrade
 DRIVER, SERVICE, PASSWORD = "postgresql+psycopg", "cordwainer", "CORDWAINER_SERVER_PASSWORD"
 CHANNEL, WRITING = "cordwainer", 0x434F5244
 CONNECT_S, ANSWER_MS = 4, 20_000
-EXAMPLE = f"{DRIVER}://bench@host/cordwainer"
+EXAMPLE = tr("{driver}://bench@host/cordwainer", driver=DRIVER)
 PASSING = ("starting up", "shutting down", "recovery", "too many", "administrator command", "terminating")
 LOST = ("08", "57")  # SQLSTATE classes: the connection is gone, the server is going down
 
@@ -48,7 +49,9 @@ class Address:
     @property
     def words(self) -> str:
         """Host and database, for a sentence."""
-        return f"{self.url.database or ''} on {self.url.host or 'this computer'}"
+        return tr(
+            "{database} on {host}", database=self.url.database or "", host=self.url.host or tr("this computer")
+        )
 
     def password(self) -> str | None:
         """From the environment, else the secret store; None leaves it to the driver's own file of passwords."""
@@ -63,7 +66,11 @@ class Address:
         except Exception as bad:  # every store breaks in its own way
             raise InputError(
                 "password",
-                f"no secret store takes it here ({type(bad).__name__}); put it into {PASSWORD} or ~/.pgpass",
+                tr(
+                    "no secret store takes it here ({name}); put it into {password} or ~/.pgpass",
+                    name=type(bad).__name__,
+                    password=PASSWORD,
+                ),
             ) from None
 
 
@@ -89,13 +96,20 @@ def read_address(words: str) -> tuple[Address, str]:
     try:
         url = make_url(words.strip())
     except (ArgumentError, ValueError):
-        raise InputError("server", f"that is no address; write one like {EXAMPLE}") from None
+        raise InputError("server", tr("that is no address; write one like {example}", example=EXAMPLE)) from None
     if url.drivername not in (DRIVER, "postgresql"):
-        raise InputError("server", f"'{url.drivername}' is no server this program knows; write {EXAMPLE}")
+        raise InputError(
+            "server",
+            tr(
+                "'{drivername}' is no server this program knows; write {example}",
+                drivername=url.drivername,
+                example=EXAMPLE,
+            ),
+        )
     if not url.database:
-        raise InputError("server", f"the address names no database; write one like {EXAMPLE}")
+        raise InputError("server", tr("the address names no database; write one like {example}", example=EXAMPLE))
     if "password" in url.query:
-        raise InputError("server", "a password does not belong into the address; type it in its own place")
+        raise InputError("server", tr("a password does not belong into the address; type it in its own place"))
     plain = URL.create(DRIVER, url.username, None, url.host, url.port, url.database, url.query)
     return Address(plain), url.password or ""
 
@@ -134,7 +148,7 @@ class Server:
                 },
             )
         except ImportError:
-            raise LogbookError("a server needs its driver: pip install 'cordwainer[shop]'") from None
+            raise LogbookError(tr("a server needs its driver: pip install 'cordwainer[shop]'")) from None
 
     def line(self) -> Any:
         """A connection of its own to hear on, outside the pool. Raises `LogbookError`."""
@@ -162,12 +176,12 @@ class Server:
         if self._secret:
             words = words.replace(self._secret, "...")
         if isinstance(cause, sqlite3.Error):
-            return LogbookError(f"the copy of the shop's logbook here could not be used ({words})")
+            return LogbookError(tr("the copy of the shop's logbook here could not be used ({words})", words=words))
         code = getattr(cause, "sqlstate", None) or ""
         of_driver = isinstance(bad, DBAPIError) or hasattr(bad, "sqlstate")
         if of_driver and not _spoke(words) and (not code or code[:2] in LOST):
-            return AwayError(f"{self.address.words} does not answer ({words})")
-        return LogbookError(f"{self.address.words} refused: {words}")
+            return AwayError(tr("{address} does not answer ({words})", address=self.address.words, words=words))
+        return LogbookError(tr("{address} refused: {words}", address=self.address.words, words=words))
 
     def check(self) -> None:
         """Whether its tables are this program's. Raises `LogbookError`, `AwayError` where it does not answer."""
@@ -180,12 +194,17 @@ class Server:
         if there == head():
             return
         if there is None:
-            raise LogbookError(f"{self.address.words} has no tables yet: cordwainer server prepare makes them")
+            raise LogbookError(
+                tr("{address} has no tables yet: cordwainer server prepare makes them", address=self.address.words)
+            )
         if knows(there):
             raise LogbookError(
-                f"{self.address.words} is of an older version: cordwainer server prepare brings it up to date"
+                tr(
+                    "{address} is of an older version: cordwainer server prepare brings it up to date",
+                    address=self.address.words,
+                )
             )
-        raise LogbookError(f"{self.address.words} is of a newer program; nothing was changed")
+        raise LogbookError(tr("{address} is of a newer program; nothing was changed", address=self.address.words))
 
     def prepare(self, benches: str = "") -> None:
         """Make its tables, or bring them up to date, in one transaction; as their owner.
@@ -199,7 +218,9 @@ class Server:
             try:
                 upgrade(connection)
             except CommandError:
-                raise LogbookError(f"{self.address.words} is of a newer program; nothing was changed") from None
+                raise LogbookError(
+                    tr("{address} is of a newer program; nothing was changed", address=self.address.words)
+                ) from None
             if benches:
                 self._grant(connection, benches)
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.depth import center_mouth, cone_length
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.part.center import CenterSize, center_sizes
 
 RULES = {"half": 1 / 2, "two_thirds": 2 / 3, "three_quarters": 3 / 4}
@@ -45,7 +46,7 @@ def center_depth(size: CenterSize, rule: str = USUAL_RULE) -> CenterHole:
     (0.25, 0.1083)
     """
     if rule not in RULES:
-        raise InputError("", f"'{rule}' is not a rule; write one of {', '.join(RULES)}")
+        raise InputError("", tr("'{rule}' is not a rule; write one of {rules}", rule=rule, rules=", ".join(RULES)))
     protected = size.protect is not None
     end = size.protect.mm if size.protect is not None else size.body.mm
     share = 1.0 if protected else RULES[rule]
@@ -89,19 +90,21 @@ def typed_depth(size: CenterSize, tip_mm: float) -> TypedDepth:
     if size.protect is not None:
         most = straight + whole + (size.body.mm - end) / 2 / math.tan(math.radians(PROTECT_DEG / 2))
         if tip_mm > most + 1e-6:
-            return TypedDepth(None, "past its protecting mouth: the body would cut a cylinder")
+            return TypedDepth(None, tr("past its protecting mouth: the body would cut a cylinder"))
         guard = tip_mm - straight - whole
         if guard <= 0:
-            return TypedDepth(None, "too shallow for its protecting chamfer: the seat would lie open at the face")
+            return TypedDepth(
+                None, tr("too shallow for its protecting chamfer: the seat would lie open at the face")
+            )
         wide = end + 2 * guard * math.tan(math.radians(PROTECT_DEG / 2))
         return TypedDepth(CenterHole(1.0, whole, end, tip_mm, guard, wide))
     share = (tip_mm - straight) / whole
     if share > 1 + 1e-6:
         return TypedDepth(
-            None, "past the end of its cone: the body would cut a cylinder and a center bears on a ring"
+            None, tr("past the end of its cone: the body would cut a cylinder and a center bears on a ring")
         )
     if share < LEAST_SEAT - 1e-6:
-        return TypedDepth(None, "too shallow: less than a third of the cone is a seat that fails under load")
+        return TypedDepth(None, tr("too shallow: less than a third of the cone is a seat that fails under load"))
     return TypedDepth(CenterHole(share, share * whole, center_mouth(size.pilot.mm, end, share), tip_mm))
 
 

@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from cordwainer.core.language import tr
 from cordwainer.core.tables import constant
 from cordwainer.core.working import formula
 
 MOST_PECKS = 500
 
 
-@formula("point length", "(d/2) / tan(angle/2)", "mm", "derived")
+@formula(tr("point length"), tr("(d/2) / tan(angle/2)"), "mm", "derived")
 def point_length(diameter_mm: float, angle_deg: float) -> float:
     """Length of a drill's cone from corner to tip in mm; included angle 0 < a <= 180.
 
@@ -23,7 +24,7 @@ def point_length(diameter_mm: float, angle_deg: float) -> float:
     return diameter_mm / 2 / math.tan(math.radians(angle_deg / 2))
 
 
-@formula("cone length", "(body - pilot) / 2 / tan 30°", "mm", "derived")
+@formula(tr("cone length"), tr("(body - pilot) / 2 / tan 30°"), "mm", "derived")
 def cone_length(pilot_mm: float, body_mm: float) -> float:
     """Length of a center drill's 60° cone in mm.
 
@@ -33,7 +34,7 @@ def cone_length(pilot_mm: float, body_mm: float) -> float:
     return (body_mm - pilot_mm) / 2 / math.tan(math.radians(30))
 
 
-@formula("mouth", "pilot + share (body - pilot)", "mm", "derived")
+@formula("mouth", tr("pilot + share (body - pilot)"), "mm", "derived")
 def center_mouth(pilot_mm: float, body_mm: float, cone_share: float) -> float:
     """Mouth of a center hole that uses a share (0 to 1) of the cone, in mm.
 
@@ -43,7 +44,7 @@ def center_mouth(pilot_mm: float, body_mm: float, cone_share: float) -> float:
     return pilot_mm + cone_share * (body_mm - pilot_mm)
 
 
-@formula("metal taken", "π/4 (tool² - hole²)", "mm²", "derived")
+@formula(tr("metal taken"), tr("π/4 (tool² - hole²)"), "mm²", "derived")
 def ring_area(tool_mm: float, hole_mm: float) -> float:
     """Cross-section of the ring a tool takes in opening a hole, in mm².
 
@@ -88,7 +89,7 @@ def start_center(
     return CenterDepth(share, center_mouth(pilot_mm, body_mm, share), tip)
 
 
-@formula("cone depth", "(mouth - hole) / 2 / tan(angle/2)", "mm", "derived")
+@formula(tr("cone depth"), tr("(mouth - hole) / 2 / tan(angle/2)"), "mm", "derived")
 def cone_depth(mouth_mm: float, hole_mm: float, angle_deg: float) -> float:
     """Depth of a countersink from the touch on the hole's edge, in mm.
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from cordwainer.core.cutting.reading import exact
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import MM_PER_INCH, Length, fraction_name
 from cordwainer.core.shop.machine import SCALE_WORDS, Scale
 
@@ -37,7 +38,7 @@ class Marks:
     @property
     def words(self) -> str:
         """The scale's name."""
-        return SCALE_WORDS.get(self.kind, self.kind.replace("_", " "))
+        return SCALE_WORDS.get(self.kind, tr(self.kind.replace("_", " ")))
 
     @property
     def places(self) -> int:
@@ -56,8 +57,8 @@ class Marks:
         if self.unit == "in" and self.fractional:
             halves = Fraction(self.division).limit_denominator(128) / 2
             name = fraction_name(round(Fraction(reading) / halves) * halves, 128)
-            return (name or f"{reading:.4f}").removesuffix(" in")
-        text = f"{reading:.{self.places}f}"
+            return (name or localized(f"{reading:.4f}")).removesuffix(" in")
+        text = localized(f"{reading:.{self.places}f}")
         return text.replace("0.", ".", 1) if self.unit == "in" and text.startswith("0.") else text
 
     @property

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from fractions import Fraction
 
 from cordwainer.core.errors import BeyondTravelError, InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.shop.machine import Scale
 
@@ -25,12 +26,23 @@ class ToolZero:
 
     def __post_init__(self) -> None:
         if self.zero_on not in ZERO_ON:
-            raise InputError("tool.zero_on", f"'{self.zero_on}' is not known; write one of {', '.join(ZERO_ON)}")
+            raise InputError(
+                "tool.zero_on",
+                tr(
+                    "'{zero_on}' is not known; write one of {zero_on_2}",
+                    zero_on=self.zero_on,
+                    zero_on_2=", ".join(ZERO_ON),
+                ),
+            )
         if self.zero_on == "edge_touch" and self.hole_mm is None:
-            raise InputError("tool.hole_diameter", "missing; a touch on the edge needs the hole's diameter")
+            raise InputError("tool.hole_diameter", tr("missing; a touch on the edge needs the hole's diameter"))
         if not LEAST_POINT_DEG <= self.point_angle_deg <= 180:
             raise InputError(
-                "tool.point_angle", f"{self.point_angle_deg:g} is not an angle; write 118, or 180 for flat"
+                "tool.point_angle",
+                tr(
+                    "{point_angle_deg:g} is not an angle; write 118, or 180 for flat",
+                    point_angle_deg=self.point_angle_deg,
+                ),
             )
 
     @property
@@ -78,15 +90,17 @@ def tip_target(tool: ToolZero, ask: Ask) -> float:
     if ask.counterbore_mm is not None:
         return ask.counterbore_mm
     if tool.flat:
-        raise InputError("tool.point_angle", "a flat tool cuts no chamfer; give the countersink's angle")
+        raise InputError("tool.point_angle", tr("a flat tool cuts no chamfer; give the countersink's angle"))
     if ask.chamfer_width_mm is not None:
         if tool.hole_mm is None:
-            raise InputError("tool.hole_diameter", "missing; a chamfer's depth follows from the hole's diameter")
+            raise InputError(
+                "tool.hole_diameter", tr("missing; a chamfer's depth follows from the hole's diameter")
+            )
         return (tool.hole_mm + 2 * ask.chamfer_width_mm) / 2 * tool.slope
     if ask.countersink_mm is None:
         raise InputError("ask", 'nothing is asked; write "depth_full": "20 mm" or another')
     if tool.hole_mm is not None and ask.countersink_mm < tool.hole_mm:
-        raise InputError("ask.countersink_diameter", "smaller than the hole; write the mouth's diameter")
+        raise InputError("ask.countersink_diameter", tr("smaller than the hole; write the mouth's diameter"))
     return ask.countersink_mm / 2 * tool.slope
 
 
@@ -119,7 +133,7 @@ def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...]
     travel_mm = exact(target - tool.tip_at_start_mm)
     if travel_mm < 0:
         raise InputError(
-            "ask", "the tool is already deeper than that when it touches; ask for more, or zero on the tip"
+            "ask", tr("the tool is already deeper than that when it touches; ask for more, or zero on the tip")
         )
     unit_mm = MM_PER_INCH if scale.unit == "in" else Fraction(1)
     sign = -1 if scale.direction == "decreases" else 1
@@ -129,8 +143,13 @@ def read(scale: Scale, tool: ToolZero, ask: Ask, pecks_tip_mm: tuple[float, ...]
     if room is not None and travel_mm > room:
         missing = float((travel_mm - room) / unit_mm)
         raise BeyondTravelError(
-            f"needs {float(travel_mm / unit_mm):.4g} {scale.unit} of travel, the scale has "
-            f"{float(room / unit_mm):.4g}: {missing:.4g} {scale.unit} missing",
+            tr(
+                "needs {travel_mm:.4g} {scale} of travel, the scale has {room:.4g}: {missing:.4g} {scale} missing",
+                travel_mm=float(travel_mm / unit_mm),
+                scale=scale.unit,
+                room=float(room / unit_mm),
+                missing=missing,
+            ),
             float(travel_mm - room),
         )
     shown = _rolled(scale, total)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Band, Material
@@ -24,7 +25,7 @@ def rpm_for(surface_m_min: float, diameter_mm: float) -> float:
     return 1000.0 * surface_m_min / (math.pi * diameter_mm)
 
 
-@formula("surface speed", "v = π d n / 1000", "m/min", "derived")
+@formula(tr("surface speed"), "v = π d n / 1000", "m/min", "derived")
 def surface_speed(rpm: float, diameter_mm: float) -> float:
     """Surface speed in m/min of a diameter in mm turning at rev/min.
 
@@ -34,7 +35,7 @@ def surface_speed(rpm: float, diameter_mm: float) -> float:
     return math.pi * diameter_mm * rpm / 1000.0
 
 
-@formula("rev/min, shop form", "n = 4 V / D", "rev/min", "common practice")
+@formula(tr("rev/min, shop form"), "n = 4 V / D", "rev/min", tr("common practice"))
 def rpm_shop_form(surface_ft_min: float, diameter_in: float) -> float:
     """The shop's short form in feet per minute and inches; 4.7 % above the exact one.
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from cordwainer.core.language import tr
 from cordwainer.core.tables import constants
 from cordwainer.core.working import formula
 
@@ -22,7 +23,7 @@ def section_inertia(diameter_mm: float) -> float:
     return constants("model_fixed")["section_inertia"] * math.pi * diameter_mm**4 / 64
 
 
-@formula("side stiffness", "3 E I / L³, I = 0.35 π d⁴ / 64", "N/mm", "beam theory; fluted section assumed")
+@formula(tr("side stiffness"), "3 E I / L³, I = 0.35 π d⁴ / 64", "N/mm", tr("beam theory; fluted section assumed"))
 def side_stiffness(diameter_mm: float, projecting_mm: float, modulus: float = STEEL_N_MM2) -> float:
     """Force that bends a drill's point aside by a millimeter, in N/mm.
 
@@ -32,7 +33,7 @@ def side_stiffness(diameter_mm: float, projecting_mm: float, modulus: float = ST
     return 3 * modulus * section_inertia(diameter_mm) / projecting_mm**3
 
 
-@formula("buckling load, point held", "2.046 π² E I / L²", "N", "column theory; fluted section assumed")
+@formula(tr("buckling load, point held"), "2.046 π² E I / L²", "N", tr("column theory; fluted section assumed"))
 def buckling_held_n(diameter_mm: float, projecting_mm: float, modulus: float = STEEL_N_MM2) -> float:
     """Thrust at which a drill whose point stands in a spot buckles, in N.
 
@@ -42,13 +43,15 @@ def buckling_held_n(diameter_mm: float, projecting_mm: float, modulus: float = S
     return HELD * math.pi**2 * modulus * section_inertia(diameter_mm) / projecting_mm**2
 
 
-@formula("buckling load, point free", "0.25 π² E I / L²", "N", "column theory; fluted section assumed")
+@formula(tr("buckling load, point free"), "0.25 π² E I / L²", "N", tr("column theory; fluted section assumed"))
 def buckling_free_n(diameter_mm: float, projecting_mm: float, modulus: float = STEEL_N_MM2) -> float:
     """The same of a drill whose point may slide, in N."""
     return FREE * math.pi**2 * modulus * section_inertia(diameter_mm) / projecting_mm**2
 
 
-@formula("torque it stands", "0.2 π/16 d³ × 1500 N/mm²", "N·m", "torsion of a bar; share and strength assumed")
+@formula(
+    tr("torque it stands"), "0.2 π/16 d³ × 1500 N/mm²", "N·m", tr("torsion of a bar; share and strength assumed")
+)
 def torsion_limit_nm(diameter_mm: float) -> float:
     """Torque at which a high-speed-steel drill breaks, in N·m.
 
@@ -58,7 +61,9 @@ def torsion_limit_nm(diameter_mm: float) -> float:
     return TORSION_SHARE * math.pi / 16 * diameter_mm**3 * SHEAR_N_MM2 / 1000
 
 
-@formula("flute left above the hole", "flute length - depth - point", "mm", "common practice: 2 d or more")
+@formula(
+    tr("flute left above the hole"), tr("flute length - depth - point"), "mm", tr("common practice: 2 d or more")
+)
 def flute_room_mm(flute_mm: float, depth_mm: float, point_mm: float) -> float:
     """Flute that stands out of the hole at full depth in mm; under 2 d chips pack.
 
@@ -68,7 +73,7 @@ def flute_room_mm(flute_mm: float, depth_mm: float, point_mm: float) -> float:
     return flute_mm - depth_mm - point_mm
 
 
-@formula("metal taken", "π/4 (d² - hole²) × feed × rev/min / 1000", "cm³/min", "derived")
+@formula(tr("metal taken"), tr("π/4 (d² - hole²) × feed × rev/min / 1000"), "cm³/min", "derived")
 def metal_cm3_min(diameter_mm: float, hole_mm: float, feed_mm_per_rev: float, rpm: float) -> float:
     """Metal taken in a minute, in cm³.
 
@@ -78,7 +83,7 @@ def metal_cm3_min(diameter_mm: float, hole_mm: float, feed_mm_per_rev: float, rp
     return math.pi / 4 * (diameter_mm**2 - hole_mm**2) * feed_mm_per_rev * rpm / 1000
 
 
-@formula("tap torque", "k p² d / 8000", "N·m", "common practice")
+@formula(tr("tap torque"), "k p² d / 8000", "N·m", tr("common practice"))
 def tap_torque_nm(diameter_mm: float, pitch_mm: float, cutting_n_mm2: float) -> float:
     """Torque of a sharp tap in N·m for a specific cutting force.
 

@@ -14,6 +14,7 @@ from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import answer_words, causes, questions
 from cordwainer.core.diagnosis.next_check import OVERHEAD_MINUTES, Check, answers_under, next_checks
 from cordwainer.core.diagnosis.posterior import SHARPENED, Told, evidence_for, posterior, prior, score
+from cordwainer.core.language import inner, tr
 
 STRONG = math.log(3.5)
 LOOKED_AT, WORTH_A_LOOK = 3, 0.15
@@ -34,9 +35,12 @@ class PullsApart:
         """What to look at again, figures in a unit."""
         one, other = (_said(t, unit) for t in (self.speaks_for[0], self.against[0]))
         name = causes()[self.cause].name
-        return (
-            f"The answers pull apart: {one} speaks for \u201c{name}\u201d, {other} against it. "
-            "Look at both again before anything is mended."
+        return tr(
+            "The answers pull apart: {one} speaks for “{name}”, {other} against it. Look "
+            "at both again before anything is mended.",
+            one=one,
+            name=name,
+            other=other,
         )
 
 
@@ -64,9 +68,9 @@ def pulls_apart(case: Case) -> PullsApart | None:
 def _said(told: Told, unit: str) -> str:
     """An answer in words, with what was asked."""
     if told.question not in questions():
-        return "what was measured"
+        return tr("what was measured")
     text = questions()[told.question].text.rstrip("?")
-    return f"\u201c{answer_words(told.question, told.answer, unit)}\u201d ({text[0].lower()}{text[1:]})"
+    return f"“{answer_words(told.question, told.answer, unit)}” ({inner(text[0])}{text[1:]})"
 
 
 def together(case: Case) -> tuple[str, str] | None:

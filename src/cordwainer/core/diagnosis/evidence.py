@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from cordwainer.core.diagnosis.knowledge import causes, questions
 from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.measuring.form import process_step, profile
 
@@ -124,17 +125,31 @@ def checked_answer(question_id: str, value: object) -> str:
     """The answer as the table names it; an unknown question or answer is an `InputError`."""
     question = questions().get(question_id)
     if question is None:
-        raise InputError(question_id, "is not a known question; see the list in evidence.csv")
+        raise InputError(question_id, tr("is not a known question; see the list in evidence.csv"))
     if isinstance(value, bool):
         value = "yes" if value else "no"
     if isinstance(value, int | float):
         if not question.bands:
-            raise InputError(question_id, f"{value:g} is a number; write one of {', '.join(question.answers)}")
+            raise InputError(
+                question_id,
+                tr(
+                    "{value:g} is a number; write one of {answers}",
+                    value=value,
+                    answers=", ".join(question.answers),
+                ),
+            )
         return band_of(question_id, float(value))
     if question_id == "e_machine":
         value = MACHINES.get(str(value), value)
     if value not in question.answers:
-        raise InputError(question_id, f"'{value}' is not an answer; write one of {', '.join(question.answers)}")
+        raise InputError(
+            question_id,
+            tr(
+                "'{value}' is not an answer; write one of {answers}",
+                value=value,
+                answers=", ".join(question.answers),
+            ),
+        )
     return str(value)
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from functools import cache, lru_cache
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.tables import rows
 
@@ -55,12 +56,12 @@ def causes() -> dict[str, Cause]:
         row.text("id"): Cause(
             row.text("id"),
             row.text("operation"),
-            row.text("name"),
-            row.text("mechanism"),
+            row.words("name"),
+            row.words("mechanism"),
             row.number("prior_weight"),
-            row.text("fix"),
-            row.text("rescue_hint"),
-            row.text("safety"),
+            row.words("fix"),
+            row.words("rescue_hint"),
+            row.words("safety"),
         )
         for row in rows("diagnosis/causes")
     }
@@ -87,10 +88,10 @@ def questions() -> dict[str, Question]:
         found[row.text("id")] = Question(
             row.text("id"),
             kind,
-            row.text("question"),
+            row.words("question"),
             () if values == "raw" else answers,
             bands,
-            row.text("how_to_look"),
+            row.words("how_to_look"),
             row.number("minutes"),
             row.text("needs"),
             row.text("destructive") == "yes",
@@ -103,7 +104,7 @@ def questions() -> dict[str, Question]:
 @cache
 def _answer_words() -> dict[tuple[str, str], str]:
     found = rows("diagnosis/answer_words")
-    return {(row.text("evidence_id"), row.text("value")): row.text("words") for row in found}
+    return {(row.text("evidence_id"), row.text("value")): row.words("words") for row in found}
 
 
 def answer_words(question_id: str, answer: str, unit: str = "mm") -> str:
@@ -117,15 +118,19 @@ def answer_words(question_id: str, answer: str, unit: str = "mm") -> str:
     band = dict(questions()[question_id].bands).get(answer, "") if question_id in questions() else ""
     if band.endswith(" mm"):
         return _range_words(band, unit)
-    return _answer_words().get((question_id, answer)) or answer.replace("_", " ")
+    return _answer_words().get((question_id, answer)) or tr(answer.replace("_", " "))
 
 
 def _range_words(band: str, unit: str) -> str:
     """A range of lengths in words: `<=0.05 mm`, `>0.05..0.12 mm` or `>0.12 mm`."""
     ends = [in_unit(float(end.strip("<>= ")), unit, 2, 4) for end in band.removesuffix(" mm").split("..")]
     if len(ends) == 2:
-        return f"{ends[0]} to {ends[1]} {unit}"
-    return f"{ends[0]} {unit} or less" if band.startswith("<") else f"over {ends[0]} {unit}"
+        return tr("{ends} to {ends_2} {unit}", ends=ends[0], ends_2=ends[1], unit=unit)
+    return (
+        tr("{ends} {unit} or less", ends=ends[0], unit=unit)
+        if band.startswith("<")
+        else tr("over {ends} {unit}", ends=ends[0], unit=unit)
+    )
 
 
 @cache

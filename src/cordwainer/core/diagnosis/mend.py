@@ -26,4 +26,4 @@ def plan_change(cause_id: str) -> PlanChange | None:
     row = by_key("diagnosis/plan_changes", "cause").get(cause_id)
     if row is None:
         return None
-    return PlanChange(row.text("kind"), row.text("key"), row.text("value"), row.text("words"))
+    return PlanChange(row.text("kind"), row.text("key"), row.text("value"), row.words("words"))

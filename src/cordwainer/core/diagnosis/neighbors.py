@@ -17,29 +17,30 @@ from cordwainer.core.diagnosis.imagined import made
 from cordwainer.core.diagnosis.knowledge import Question, causes
 from cordwainer.core.diagnosis.next_check import answers_under, open_questions
 from cordwainer.core.diagnosis.numbers import MEASURES, SOUND, Imagined, imagined
+from cordwainer.core.language import tr
 
 Floats = npt.NDArray[np.float64]
 MEASURE_WORDS = {
-    "size": "the size at the middle",
-    "mouth": "the mouth over the middle",
-    "taper": "the middle over the far end",
-    "oval": "two directions",
-    "off_mouth": "the place of the mouth",
-    "off_far": "how far it leans",
+    "size": tr("the size at the middle"),
+    "mouth": tr("the mouth over the middle"),
+    "taper": tr("the middle over the far end"),
+    "oval": tr("two directions"),
+    "off_mouth": tr("the place of the mouth"),
+    "off_far": tr("how far it leans"),
 }
 BINS, NEAREST, PARTS = 8, 3, 0.15
 
 # A hole of each kind on each machine that makes it: operations, size, limits, depth in mm, machine, material.
 USUAL = (
-    ("drilled, drill press", ("center_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "drill_press", "mild_steel"),
-    ("drilled, lathe", ("center_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "lathe", "mild_steel"),
-    ("spotted, mill", ("spot_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "mill", "aluminum"),
-    ("round column", ("spot_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "round_column_mill", "mild_steel"),
-    ("not started, press", ("drill",), 10.0, (10.0, 10.2), 20.0, "drill_press", "brass_bronze"),
-    ("thin sheet, press", ("drill",), 16.0, (16.0, 16.3), 2.0, "drill_press", "mild_steel"),
-    ("deep, mill", ("spot_drill", "drill"), 8.0, (8.0, 8.2), 60.0, "mill", "mild_steel"),
+    (tr("drilled, drill press"), ("center_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "drill_press", "mild_steel"),
+    (tr("drilled, lathe"), ("center_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "lathe", "mild_steel"),
+    (tr("spotted, mill"), ("spot_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "mill", "aluminum"),
+    (tr("round column"), ("spot_drill", "drill"), 10.0, (10.0, 10.2), 25.0, "round_column_mill", "mild_steel"),
+    (tr("not started, press"), ("drill",), 10.0, (10.0, 10.2), 20.0, "drill_press", "brass_bronze"),
+    (tr("thin sheet, press"), ("drill",), 16.0, (16.0, 16.3), 2.0, "drill_press", "mild_steel"),
+    (tr("deep, mill"), ("spot_drill", "drill"), 8.0, (8.0, 8.2), 60.0, "mill", "mild_steel"),
     (
-        "stepped, press",
+        tr("stepped, press"),
         ("center_drill", "drill", "step_drill"),
         20.0,
         (20.0, 20.3),
@@ -47,12 +48,12 @@ USUAL = (
         "drill_press",
         "mild_steel",
     ),
-    ("reamed, lathe", ("center_drill", "drill", "ream"), 12.0, (12.0, 12.018), 30.0, "lathe", "mild_steel"),
-    ("reamed, mill", ("spot_drill", "drill", "ream"), 12.0, (12.0, 12.018), 30.0, "mill", "mild_steel"),
-    ("bored, lathe", ("center_drill", "drill", "bore"), 30.0, (30.0, 30.025), 40.0, "lathe", "mild_steel"),
-    ("tapped, mill", ("spot_drill", "drill", "tap"), 6.8, (6.65, 6.92), 18.0, "mill", "mild_steel"),
+    (tr("reamed, lathe"), ("center_drill", "drill", "ream"), 12.0, (12.0, 12.018), 30.0, "lathe", "mild_steel"),
+    (tr("reamed, mill"), ("spot_drill", "drill", "ream"), 12.0, (12.0, 12.018), 30.0, "mill", "mild_steel"),
+    (tr("bored, lathe"), ("center_drill", "drill", "bore"), 30.0, (30.0, 30.025), 40.0, "lathe", "mild_steel"),
+    (tr("tapped, mill"), ("spot_drill", "drill", "tap"), 6.8, (6.65, 6.92), 18.0, "mill", "mild_steel"),
     (
-        "countersunk, press",
+        tr("countersunk, press"),
         ("spot_drill", "drill", "countersink"),
         6.5,
         (6.5, 6.7),
@@ -146,4 +147,4 @@ def in_words(name: str, questions: dict[str, Question]) -> str:
     """A piece of evidence as it is asked, or which number it is."""
     if name in questions:
         return questions[name].text
-    return f"measured: {MEASURE_WORDS[name]}"
+    return tr("measured: {measure_words}", measure_words=MEASURE_WORDS[name])

@@ -26,6 +26,7 @@ from cordwainer.core.diagnosis.made import Made
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.inputs import Each
 from cordwainer.core.formation.simulate import Model, Samples
+from cordwainer.core.language import tr
 from cordwainer.core.planning.model.forward import Fault, fault_rows, with_faults
 from cordwainer.core.tables import rows
 
@@ -212,7 +213,7 @@ def one_hole(how: Made, d: float, wrong: Sequence[str], seed: int) -> dict[str, 
         amount = _amount(cause, d, how.setup.depth) if cause in fault_rows() else None
         try:
             if amount is None:
-                raise InputError("fault", "none the model makes")
+                raise InputError("fault", tr("none the model makes"))
             how_bad = float(np.asarray(amount).reshape(-1)[at % np.asarray(amount).size])
             made_ops, setup = with_faults(ops, setup, [Fault(cause, how_bad)])
             ops = tuple(made_ops)

@@ -24,6 +24,7 @@ from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.knowledge import BASELINE, causes, likelihoods_without, questions
 from cordwainer.core.diagnosis.numbers import log_ratios
 from cordwainer.core.diagnosis.rejected import cannot, shares
+from cordwainer.core.language import tr
 
 SAME_STORY = 0.6
 LEAST = 1e-4
@@ -191,7 +192,7 @@ def word_for(probability: float, answered: int) -> str:
     """Words instead of bare percents: likely, possible, not ruled out."""
     if probability > LIKELY and answered >= ENOUGH_ANSWERS:
         return "likely"
-    return "possible" if probability >= POSSIBLE else "not ruled out"
+    return "possible" if probability >= POSSIBLE else tr("not ruled out")
 
 
 def in_100(probability: float, answered: int) -> int | None:
@@ -211,7 +212,7 @@ def rank(case: Case) -> list[Ranked]:
     return [
         Ranked(
             cause,
-            causes()[cause].name if cause in causes() else "Something not on this list",
+            causes()[cause].name if cause in causes() else tr("Something not on this list"),
             probability,
             word_for(probability, many),
             in_100(probability, many),

@@ -10,6 +10,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
@@ -25,7 +26,7 @@ CONCESSION_SHARE, LAP_MM, HONE_MM = 0.25, 0.02, 0.1
 PRESS_CLEARANCE_MM, STEEL_PER_K = 0.02, 11.5e-6
 LEAST_THREAD, ASK_THREAD = 55, 60
 SOFT = ("aluminum", "cast_iron", "plastic")
-AS_DRAWN, SMALL, ENGINEERING, LAST = "drawing kept", "small agreement", "engineering agreement", "scrap"
+AS_DRAWN, SMALL, ENGINEERING, LAST = ("drawing kept", "small agreement", "engineering agreement", "scrap")
 ORDER = (AS_DRAWN, SMALL, ENGINEERING, LAST)
 
 
@@ -195,18 +196,18 @@ def bad_of(
 
 def consent_text(bad: Bad, way: Rescue, name: str) -> str:
     """What to ask the drawing's owner: what the drawing says, what would be, and a line for the answer."""
-    says = f"{bad.say(bad.low_mm)} to {bad.say(bad.high_mm)}"
-    size = f", size {bad.say(way.size_mm)}" if way.size_mm is not None else ""
+    says = tr("{low_mm} to {high_mm}", low_mm=bad.say(bad.low_mm), high_mm=bad.say(bad.high_mm))
+    size = tr(", size {size_mm}", size_mm=bad.say(way.size_mm)) if way.size_mm is not None else ""
     lines = [
-        f"Hole {name}",
-        f"Drawing says: {says}",
-        f"Measured: {bad.say(bad.least_mm)} to {bad.say(bad.worst_mm)}"
-        + (f", off its place by {bad.say(bad.off_mm)}" if bad.off_mm else ""),
-        f"Would be: {way.title}{size}",
+        tr("Hole {name}", name=name),
+        tr("Drawing says: {says}", says=says),
+        tr("Measured: {least_mm} to {worst_mm}", least_mm=bad.say(bad.least_mm), worst_mm=bad.say(bad.worst_mm))
+        + (tr(", off its place by {off_mm}", off_mm=bad.say(bad.off_mm)) if bad.off_mm else ""),
+        tr("Would be: {title}{size}", title=way.title, size=size),
         *(f"  {line}" for line in way.sums),
-        "It cannot be undone." if way.undone else "It can be undone.",
-        "Agreed: yes / no    Who:                Date:",
-        "Not for safety-critical, lifting, pressure or medical parts without written consent.",
+        tr("It cannot be undone.") if way.undone else tr("It can be undone."),
+        tr("Agreed: yes / no    Who:                Date:"),
+        tr("Not for safety-critical, lifting, pressure or medical parts without written consent."),
     ]
     return "\n".join(lines)
 
@@ -217,14 +218,21 @@ def rescues(bad: Bad, reamers_mm: Sequence[float] = ()) -> list[Rescue]:
     over = bad.worst_mm - bad.high_mm
     out_of_place = bad.zone_mm is not None and 2 * bad.off_mm > bad.zone_mm
     if over <= 0 and bad.least_mm >= bad.low_mm and not out_of_place:
-        kept = ("keep the readings with it",)
-        return [Rescue("nothing", "Nothing: it is inside its limits", kept, None, AS_DRAWN, 0)]
+        kept = (tr("keep the readings with it"),)
+        return [Rescue("nothing", tr("Nothing: it is inside its limits"), kept, None, AS_DRAWN, 0)]
     if bad.least_mm < bad.low_mm and over <= 0:
         found.append(_open_up(bad))
     if over > 0 and over < CONCESSION_SHARE * (bad.high_mm - bad.low_mm):
         share = 100 * over / (bad.high_mm - bad.low_mm)
-        sums = (f"over by {bad.say(over)}, {share:.0f} % of the zone {bad.say(bad.high_mm - bad.low_mm)}",)
-        found.append(Rescue("concession", "Ask for it as it is", sums, bad.worst_mm, SMALL, 5))
+        sums = (
+            tr(
+                "over by {over}, {share:.0f} % of the zone {high_mm}",
+                over=bad.say(over),
+                share=share,
+                high_mm=bad.say(bad.high_mm - bad.low_mm),
+            ),
+        )
+        found.append(Rescue("concession", tr("Ask for it as it is"), sums, bad.worst_mm, SMALL, 5))
     if bad.entry_mm is not None and bad.taken_up_mm and bad.entry_mm - bad.high_mm > 0:
         found.append(_chamfer(bad))
     if bad.thread is not None and over > 0:
@@ -234,12 +242,17 @@ def rescues(bad: Bad, reamers_mm: Sequence[float] = ()) -> list[Rescue]:
             found.append(_larger_fastener(bad))
         found += [_next_size(bad, reamers_mm), _bush(bad)]
         if not out_of_place and over > 0 and not bad.plain:
-            sums = (f"hole {bad.say(bad.worst_mm)}: a pin of that less the clearance drawn; marked as a pair",)
-            found.append(Rescue("fitted_pin", "A pin made to the hole", sums, None, ENGINEERING, 30))
+            sums = (
+                tr(
+                    "hole {worst_mm}: a pin of that less the clearance drawn; marked as a pair",
+                    worst_mm=bad.say(bad.worst_mm),
+                ),
+            )
+            found.append(Rescue("fitted_pin", tr("A pin made to the hole"), sums, None, ENGINEERING, 30))
     if out_of_place:
         found.insert(0, _true(bad))
-    sums = ("set aside and tagged, so that nobody fits it",)
-    found.append(Rescue("scrap", "Scrap it", sums, None, LAST, 0, undone=True))
+    sums = (tr("set aside and tagged, so that nobody fits it"),)
+    found.append(Rescue("scrap", tr("Scrap it"), sums, None, LAST, 0, undone=True))
     return sorted(found, key=lambda r: (not r.possible, ORDER.index(r.agreement)))
 
 
@@ -247,11 +260,18 @@ def _thin_thread(bad: Bad, thread: tuple[str, float, float]) -> Rescue:
     """Tapped all the same, where enough thread is left."""
     name, major, pitch = thread
     share = thread_share(major, bad.worst_mm, pitch)
-    sums = (f"{name} in {bad.say(bad.worst_mm)}: {share:.0f} % of thread by 76.98 (major - hole) / pitch",)
+    sums = (
+        tr(
+            "{name} in {worst_mm}: {share:.0f} % of thread by 76.98 (major - hole) / pitch",
+            name=name,
+            worst_mm=bad.say(bad.worst_mm),
+            share=share,
+        ),
+    )
     enough = share >= LEAST_THREAD
     agreement = SMALL if share >= ASK_THREAD else ENGINEERING
-    why = "" if enough else f"under {LEAST_THREAD} % of thread is left"
-    return Rescue("thin_thread", "Tap it all the same", sums, None, agreement, 5, enough, why, True)
+    why = "" if enough else tr("under {least_thread} % of thread is left", least_thread=LEAST_THREAD)
+    return Rescue("thin_thread", tr("Tap it all the same"), sums, None, agreement, 5, enough, why, True)
 
 
 def _insert(bad: Bad, thread: tuple[str, float, float]) -> Rescue:
@@ -260,15 +280,29 @@ def _insert(bad: Bad, thread: tuple[str, float, float]) -> Rescue:
     hole, tap = insert_hole(major, pitch)
     wall = tap / 2 + EDGE_WALL_MM
     sums = [
-        f"hole at least {bad.say(hole)} (major + 0.2165 pitch), tapped to {bad.say(tap)} (major + 1.299 pitch)",
-        f"middle of the hole at least {bad.say(wall)} from the edge",
+        tr(
+            "hole at least {hole} (major + 0.2165 pitch), tapped to {tap} (major + 1.299 pitch)",
+            hole=bad.say(hole),
+            tap=bad.say(tap),
+        ),
+        tr("middle of the hole at least {wall} from the edge", wall=bad.say(wall)),
     ]
     why = ""
     if bad.worst_mm > hole + 0.15 * pitch:
-        why = f"the hole is {bad.say(bad.worst_mm)} already: take the next larger thread"
+        why = tr("the hole is {worst_mm} already: take the next larger thread", worst_mm=bad.say(bad.worst_mm))
     elif bad.edge_mm is not None and bad.edge_mm < wall:
-        why = f"only {bad.say(bad.edge_mm)} to the edge"
-    return Rescue("insert", f"A thread insert for {name}", tuple(sums), hole, ENGINEERING, 20, not why, why, True)
+        why = tr("only {edge_mm} to the edge", edge_mm=bad.say(bad.edge_mm))
+    return Rescue(
+        "insert",
+        tr("A thread insert for {name}", name=name),
+        tuple(sums),
+        hole,
+        ENGINEERING,
+        20,
+        not why,
+        why,
+        True,
+    )
 
 
 def _larger_fastener(bad: Bad) -> Rescue:
@@ -281,29 +315,45 @@ def _larger_fastener(bad: Bad) -> Rescue:
         if row.text("thread").startswith("M") is not inch and row.number("hole_mm") >= need
     ]
     if not fits:
-        return Rescue("fastener", "The next larger screw", (f"needs {bad.say(need)}",), None, SMALL, 10, False,
-                      "no larger screw in the table covers it", True)  # fmt: skip
+        return Rescue(
+            "fastener",
+            tr("The next larger screw"),
+            (tr("needs {need}", need=bad.say(need)),),
+            None,
+            SMALL,
+            10,
+            False,
+            tr("no larger screw in the table covers it"),
+            True,
+        )
     name, hole = min(fits, key=lambda fit: fit[1])
     least = 1.5 * hole
     sums = [
-        f"{name} has its clearance hole at {bad.say(hole)}; this one needs {bad.say(need)}",
-        f"middle at least {bad.say(least)} from the edge (1.5 times the hole)",
-        "look at the washer's bearing and at the mate",
+        tr(
+            "{name} has its clearance hole at {hole}; this one needs {need}",
+            name=name,
+            hole=bad.say(hole),
+            need=bad.say(need),
+        ),
+        tr("middle at least {least} from the edge (1.5 times the hole)", least=bad.say(least)),
+        tr("look at the washer's bearing and at the mate"),
     ]
     enough = bad.edge_mm is None or bad.edge_mm >= least
-    why = "" if enough else f"only {bad.say(bad.edge_mm or 0.0)} to the edge"
-    return Rescue("fastener", f"The next larger screw, {name}", tuple(sums), hole, SMALL, 10, enough, why, True)
+    why = "" if enough else tr("only {edge_mm} to the edge", edge_mm=bad.say(bad.edge_mm or 0.0))
+    return Rescue(
+        "fastener", tr("The next larger screw, {name}", name=name), tuple(sums), hole, SMALL, 10, enough, why, True
+    )
 
 
 def _open_up(bad: Bad) -> Rescue:
     """Metal is still there: ream (again), hone or lap."""
     stock = (bad.low_mm + bad.high_mm) / 2 - bad.least_mm
-    sums = (f"stock to the middle of the limits {bad.say(stock)}",)
+    sums = (tr("stock to the middle of the limits {stock}", stock=bad.say(stock)),)
     if stock < LAP_MM:
-        return Rescue("lap", "Lap it, or choose a pin", sums, bad.high_mm, AS_DRAWN, 15)
+        return Rescue("lap", tr("Lap it, or choose a pin"), sums, bad.high_mm, AS_DRAWN, 15)
     if stock < HONE_MM:
-        return Rescue("hone", "Hone it, or a spring pass: a reamer would rub", sums, bad.high_mm, AS_DRAWN, 15)
-    title = "Ream it again with a sound reamer, or bore it" if bad.reamed else "Ream or bore it to size"
+        return Rescue("hone", tr("Hone it, or a spring pass: a reamer would rub"), sums, bad.high_mm, AS_DRAWN, 15)
+    title = tr("Ream it again with a sound reamer, or bore it") if bad.reamed else tr("Ream or bore it to size")
     return Rescue("ream", title, sums, bad.high_mm, AS_DRAWN, 10)
 
 
@@ -312,12 +362,23 @@ def _chamfer(bad: Bad) -> Rescue:
     flare, entry = bad.taken_up_mm or 0.0, bad.entry_mm or bad.worst_mm
     left = bad.depth_mm - flare
     sums = (
-        f"flare {bad.say(flare)} deep, {bad.say(left)} good; a dowel wants {bad.say(bad.nominal_mm)}",
-        f"a chamfer to {bad.say(entry + 0.2)} is {bad.say((entry + 0.2 - bad.nominal_mm) / 2)} deep at 45°",
+        tr(
+            "flare {flare} deep, {left} good; a dowel wants {nominal_mm}",
+            flare=bad.say(flare),
+            left=bad.say(left),
+            nominal_mm=bad.say(bad.nominal_mm),
+        ),
+        tr(
+            "a chamfer to {entry} is {entry_2} deep at 45°",
+            entry=bad.say(entry + 0.2),
+            entry_2=bad.say((entry + 0.2 - bad.nominal_mm) / 2),
+        ),
     )
     enough = left >= bad.nominal_mm
-    why = "" if enough else "less than one diameter of good length would be left"
-    return Rescue("counterbore", "Counterbore or face the flare away", sums, None, SMALL, 12, enough, why, True)
+    why = "" if enough else tr("less than one diameter of good length would be left")
+    return Rescue(
+        "counterbore", tr("Counterbore or face the flare away"), sums, None, SMALL, 12, enough, why, True
+    )
 
 
 def _next_size(bad: Bad, reamers_mm: Sequence[float]) -> Rescue:
@@ -328,16 +389,25 @@ def _next_size(bad: Bad, reamers_mm: Sequence[float]) -> Rescue:
     near = shop is not None and shop <= standard + 0.5
     size = shop if near and shop is not None else standard
     left, least = edge_left(bad, size), max(EDGE_WALL_MM, EDGE_SHARE * 1.5)
-    sums = [f"at least {bad.say(need)} to clean up; {bad.say(size)} {'in the crib' if near else 'to get'}"]
+    sums = [
+        tr(
+            "at least {need} to clean up; {size} {in_}",
+            need=bad.say(need),
+            size=bad.say(size),
+            in_=tr("in the crib") if near else tr("to get"),
+        )
+    ]
     if bad.off_mm:
-        sums.append("bored at the true place first: a reamer follows the hole it finds")
+        sums.append(tr("bored at the true place first: a reamer follows the hole it finds"))
     if left is not None:
-        sums.append(f"{bad.say(left)} left to the edge")
+        sums.append(tr("{left} left to the edge", left=bad.say(left)))
     enough = left is None or left >= least
-    why = "" if enough else f"only {bad.say(left or 0)} would be left to the edge"
-    sums.append("stepped pin: one end to this hole, the other as drawn; the mate opened instead, where it can be")
+    why = "" if enough else tr("only {left} would be left to the edge", left=bad.say(left or 0))
+    sums.append(
+        tr("stepped pin: one end to this hole, the other as drawn; the mate opened instead, where it can be")
+    )
     return Rescue(
-        "next_reamer", "Next standard reamer and pin", tuple(sums), size, ENGINEERING, 25, enough, why, True
+        "next_reamer", tr("Next standard reamer and pin"), tuple(sums), size, ENGINEERING, 25, enough, why, True
     )
 
 
@@ -349,16 +419,31 @@ def _bush(bad: Bad) -> Rescue:
     left = edge_left(bad, outer)
     least = max(EDGE_WALL_MM, EDGE_SHARE * wall, 0.25 * outer if bad.hole_is_soft else 0.0)
     sums = [
-        f"bored to {bad.say(outer)}, its wall {bad.say(wall)} (at least {bad.say(bush_wall(bad.nominal_mm))})",
-        f"interference {bad.say(tight)}",
-        f"its bore closes by {bad.say(closes_by(tight, bad.nominal_mm, outer))}: press it in, then ream",
-        f"or warm the part by {heat_for(tight, PRESS_CLEARANCE_MM, outer):.0f} °C and drop it in",
+        tr(
+            "bored to {outer}, its wall {wall} (at least {bush_wall})",
+            outer=bad.say(outer),
+            wall=bad.say(wall),
+            bush_wall=bad.say(bush_wall(bad.nominal_mm)),
+        ),
+        tr("interference {tight}", tight=bad.say(tight)),
+        tr(
+            "its bore closes by {closes_by}: press it in, then ream",
+            closes_by=bad.say(closes_by(tight, bad.nominal_mm, outer)),
+        ),
+        tr(
+            "or warm the part by {heat_for:.0f} °C and drop it in",
+            heat_for=heat_for(tight, PRESS_CLEARANCE_MM, outer),
+        ),
     ]
     if left is not None:
-        sums.append(f"{bad.say(left)} of metal left to the edge (at least {bad.say(least)})")
+        sums.append(
+            tr("{left} of metal left to the edge (at least {least})", left=bad.say(left), least=bad.say(least))
+        )
     enough = left is None or left >= least
-    why = "" if enough else f"only {bad.say(left or 0)} of metal would be left around it"
-    return Rescue("bush", "Bore true and press in a bush", tuple(sums), outer, ENGINEERING, 60, enough, why, True)
+    why = "" if enough else tr("only {left} of metal would be left around it", left=bad.say(left or 0))
+    return Rescue(
+        "bush", tr("Bore true and press in a bush"), tuple(sums), outer, ENGINEERING, 60, enough, why, True
+    )
 
 
 def _true(bad: Bad) -> Rescue:
@@ -366,6 +451,13 @@ def _true(bad: Bad) -> Rescue:
     need = bored_true(bad.worst_mm, bad.off_mm)
     out = 2 * bad.off_mm - (bad.zone_mm or 0.0)
     enough = need <= bad.high_mm
-    sums = (f"off by {bad.say(bad.off_mm)}, out by {bad.say(out)} of the zone", f"cleans up at {bad.say(need)}")
-    why = "" if enough else f"{bad.say(need)} is more than the print's {bad.say(bad.high_mm)}"
-    return Rescue("bore_true", "Bore it true at this size", sums, need, AS_DRAWN, 20, enough, why, True)
+    sums = (
+        tr("off by {off_mm}, out by {out} of the zone", off_mm=bad.say(bad.off_mm), out=bad.say(out)),
+        tr("cleans up at {need}", need=bad.say(need)),
+    )
+    why = (
+        ""
+        if enough
+        else tr("{need} is more than the print's {high_mm}", need=bad.say(need), high_mm=bad.say(bad.high_mm))
+    )
+    return Rescue("bore_true", tr("Bore it true at this size"), sums, need, AS_DRAWN, 20, enough, why, True)

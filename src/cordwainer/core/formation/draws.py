@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 
 from cordwainer.core.chance import normal_cdfs, normal_quantiles
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.shop_law import ShopLaw
 from cordwainer.core.tables import rows
 
@@ -63,7 +64,7 @@ def uncertain() -> tuple[Uncertain, ...]:
     return tuple(
         Uncertain(
             row.text("id"), row.number("value"), row.number("spread"), row.text("law"), row.text("mark"),
-            row.text("what"), row.source, row.text("short"),
+            row.words("what"), row.source, row.words("short"),
         )
         for row in rows("model_constants")
     )  # fmt: skip
@@ -155,7 +156,7 @@ def drawn(seed: int, chunk: int, per_shop: int = 1, n: int = CHUNK, law: ShopLaw
     Raises `InputError` where `per_shop` does not divide the chunk.
     """
     if CHUNK % per_shop:
-        raise InputError("per_shop", f"{per_shop} does not divide {CHUNK}")
+        raise InputError("per_shop", tr("{per_shop} does not divide {chunk}", per_shop=per_shop, chunk=CHUNK))
     return Drawn(seed, chunk, per_shop, n, law)
 
 

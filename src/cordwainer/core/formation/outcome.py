@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from cordwainer.core.formation.simulate import PER_SHOP, SAMPLES, SHOPS, Asked, Samples
+from cordwainer.core.language import tr
 from cordwainer.core.shop.shop_law import ShopLaw
 
 
@@ -128,13 +129,13 @@ def right(found: Samples, asked: Asked) -> NDArray[np.bool_]:
 def missed(found: Samples, asked: Asked) -> list[tuple[str, float]]:
     """What goes wrong with holes and in what share of them, in words: size, place, finish."""
     small, big = _sides(found, asked)
-    shares = [("too small", float(small.mean())), ("too large", float(big.mean()))]
+    shares = [(tr("too small"), float(small.mean())), (tr("too large"), float(big.mean()))]
     if asked.position_mm is not None:
         most = asked.position_mm / 2
         off = (found.entry_off_mm > most) | (found.exit_off_mm > most)
-        shares.append(("off its place", float(off.mean())))
+        shares.append((tr("off its place"), float(off.mean())))
     if asked.ra_um is not None:
-        shares.append(("too rough", float((found.ra_um > asked.ra_um).mean())))
+        shares.append((tr("too rough"), float((found.ra_um > asked.ra_um).mean())))
     return [(words, share) for words, share in shares if share > 0]
 
 

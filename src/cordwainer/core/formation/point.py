@@ -9,6 +9,7 @@ from functools import cache
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
+from cordwainer.core.language import tr
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.tool import CHISEL_PER_WEB, Tool
 from cordwainer.core.tables import constant
@@ -83,7 +84,7 @@ def what_it_cuts(drill: Tool, point: Point, previous_mm: float = 0.0) -> WillCut
     f = opening_factor(d, drill.chisel_mm, previous_mm) * drill.oversize_factor
     own = added(drill, point)
     ordinary = mean * f * own.share
-    parts = [OversizePart("ordinary drilling", ordinary)]
+    parts = [OversizePart(tr("ordinary drilling"), ordinary)]
     if point.worn > 0:
         parts.append(OversizePart("wear", ordinary * constant("wear_oversize_gain") * point.worn))
     variance = (constant("survey_sd_share") * (high - low) * f * own.share) ** 2
@@ -113,11 +114,11 @@ def relief_state(relief_deg: float) -> tuple[str, str]:
     (('accept', ''), 'reject', 'caution')
     """
     if relief_deg <= 0:
-        return "reject", "no relief: it rubs"
+        return "reject", tr("no relief: it rubs")
     if relief_deg < constant("lip_relief_rubs_deg"):
-        return "caution", "heel rubs"
+        return "caution", tr("heel rubs")
     if relief_deg < constant("lip_relief_low_deg"):
-        return "note", "a little flat"
+        return "note", tr("a little flat")
     if relief_deg > constant("lip_relief_high_deg"):
-        return "caution", "it grabs"
+        return "caution", tr("it grabs")
     return "accept", ""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import WillCut, reground, relief_state, what_it_cuts
+from cordwainer.core.language import tr
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -50,7 +51,7 @@ def usual_slot(drill: Tool) -> AskedSize:
     """What a drill of this size usually leaves: the survey's average least and greatest."""
     low, _, high = survey_oversize(drill.diameter_mm)
     d = drill.diameter_mm
-    return AskedSize(d + low, d + high, "what drills of this size usually leave", asked=False)
+    return AskedSize(d + low, d + high, tr("what drills of this size usually leave"), asked=False)
 
 
 def judge(drill: Tool, point: Point, slot: AskedSize, say: Say) -> Verdict:
@@ -68,12 +69,12 @@ def judge(drill: Tool, point: Point, slot: AskedSize, say: Say) -> Verdict:
     if now.chance_over(slot.high_mm) > 1 - wanted and _lips_wrong(drill, point):
         level = "rough"
         over = say(now.mean_mm - now.label_mm)
-        reasons = (f"Turns on its chisel edge, not its middle, so it cuts {over} over.", *reasons)
+        reasons = (tr("Turns on its chisel edge, not its middle, so it cuts {over} over.", over=over), *reasons)
     elif slot.asked and chance < wanted:
         level = "rough"
         no_better = after.chance(slot.low_mm, slot.high_mm) < wanted
-        small = "Even a good point of this size does not keep these limits."
-        why = small if no_better else "It cuts too large too often."
+        small = tr("Even a good point of this size does not keep these limits.")
+        why = small if no_better else tr("It cuts too large too often.")
         reasons = (why, *reasons)
     steps = tuple(_steps(drill, point, after, say))
     return Verdict("no" if never else level, reasons, now, after, chance, steps)
@@ -91,25 +92,30 @@ def _angles_wrong(point: Point) -> bool:
 def _never(point: Point, say: Say) -> Iterator[str]:
     for lip, relief_deg in (("A", point.relief_a), ("B", point.relief_b)):
         if relief_deg is not None and relief_state(relief_deg)[0] == "reject":
-            yield f"Lip {lip} has no relief: it rubs and cannot cut."
+            yield tr("Lip {lip} has no relief: it rubs and cannot cut.", lip=lip)
     if point.chips == "margin":
-        yield "The margin is chipped: it tears the wall and binds."
+        yield tr("The margin is chipped: it tears the wall and binds.")
     limit = constant("drill_wear_limit_mm")
     if point.wear is not None and point.wear >= limit - 1e-9:
-        yield f"Corners worn {say(point.wear)}; {say(limit)} is the end."
+        yield tr("Corners worn {wear}; {limit} is the end.", wear=say(point.wear), limit=say(limit))
 
 
 def _doubts(drill: Tool, point: Point, say: Say) -> Iterator[str]:
     for lip, relief_deg in (("A", point.relief_a), ("B", point.relief_b)):
         state, why = relief_state(relief_deg) if relief_deg is not None else ("", "")
         if state in ("caution", "note"):
-            yield f"Lip {lip}: {why}."
+            yield tr("Lip {lip}: {why}.", lip=lip, why=why)
     if point.chips == "corner":
-        yield "A corner is chipped: that lip cuts less and the hole is rough."
+        yield tr("A corner is chipped: that lip cuts less and the hole is rough.")
     if _angles_wrong(point):
-        yield f"Lip angles {abs(point.angle_difference):g}° apart: one lip does most of the cutting."
+        yield tr(
+            "Lip angles {angle_difference:g}° apart: one lip does most of the cutting.",
+            angle_difference=abs(point.angle_difference),
+        )
     if _web_thick(drill, point):
-        yield f"Web {say(point.web or 0.0)} is thick: a hard push from solid. Thin it, or drill a pilot."
+        yield tr(
+            "Web {web} is thick: a hard push from solid. Thin it, or drill a pilot.", web=say(point.web or 0.0)
+        )
 
 
 def _web_thick(drill: Tool, point: Point) -> bool:
@@ -124,52 +130,68 @@ def _steps(drill: Tool, point: Point, after: WillCut, say: Say) -> Iterator[Regr
     yield from _reliefs(point)
     if _web_thick(drill, point):
         to = say(constant("web_thinned_per_d") * drill.diameter_mm)
-        text = "Both sides alike on the wheel's corner, along the flute, not into the lips."
-        yield RegrindStep("web", f"Thin the web to {to}", text)
+        text = tr("Both sides alike on the wheel's corner, along the flute, not into the lips.")
+        yield RegrindStep("web", tr("Thin the web to {to}", to=to), text)
     if drill.split_point:
-        text = "Notch both sides of the chisel edge alike; without it this point walks."
-        yield RegrindStep("web", "Split it again", text)
+        text = tr("Notch both sides of the chisel edge alike; without it this point walks.")
+        yield RegrindStep("web", tr("Split it again"), text)
     spread = 2 * after.sd_mm
-    text = (
-        f"Lips within {say(constant('lip_same_mm'))} of each other. One hole in scrap: equal chips, "
-        f"{say(after.mean_mm - spread)} to {say(after.mean_mm + spread)}."
+    text = tr(
+        "Lips within {constant} of each other. One hole in scrap: equal chips, {mean_mm} to {mean_mm_2}.",
+        constant=say(constant("lip_same_mm")),
+        mean_mm=say(after.mean_mm - spread),
+        mean_mm_2=say(after.mean_mm + spread),
     )
-    yield RegrindStep("gauge", "Gauge, then scrap", text)
+    yield RegrindStep("gauge", tr("Gauge, then scrap"), text)
 
 
 def _grind_back(point: Point, half: float) -> Iterator[RegrindStep]:
     worn = point.wear is not None and point.wear >= constant("drill_wear_limit_mm") - 1e-9
     if not worn and point.chips == "none":
         return
-    what = "the chip" if point.chips != "none" else "the wear"
-    text = f"Both lips alike, {half:g}° to the wheel face, light touches, cool it, until {what} is gone."
+    what = tr("the chip") if point.chips != "none" else tr("the wear")
+    text = tr(
+        "Both lips alike, {half:g}° to the wheel face, light touches, cool it, until {what} is gone.",
+        half=half,
+        what=what,
+    )
     if point.chips == "margin":
-        text += " If that leaves the flutes short, scrap it."
-    yield RegrindStep("back", f"Grind back past {what}", text)
+        text += tr(" If that leaves the flutes short, scrap it.")
+    yield RegrindStep("back", tr("Grind back past {what}", what=what), text)
 
 
 def _even_lips(point: Point, half: float, say: Say) -> Iterator[RegrindStep]:
     long, short = ("A", "B") if point.lip_difference > 0 else ("B", "A")
-    touches = f"Hold {half:g}° to the wheel face, light touches, dip it."
+    touches = tr("Hold {half:g}° to the wheel face, light touches, dip it.", half=half)
     if point.lips_known and abs(point.lip_difference) > constant("lip_same_mm"):
-        text = f"{touches} Count touches so {short} can match."
-        yield RegrindStep("lip", f"Lip {long}: {say(abs(point.lip_difference))} long", text)
+        text = tr("{touches} Count touches so {short} can match.", touches=touches, short=short)
+        yield RegrindStep(
+            "lip",
+            tr("Lip {long}: {lip_difference} long", long=long, lip_difference=say(abs(point.lip_difference))),
+            text,
+        )
     elif not point.lips_known and point.by_eye == "longer":
-        yield RegrindStep("lip", "The longer lip first", f"{touches} Then compare them again.")
+        yield RegrindStep(
+            "lip", tr("The longer lip first"), tr("{touches} Then compare them again.", touches=touches)
+        )
     for lip, angle in (("A", point.half_a), ("B", point.half_b)):
         if angle is not None and abs(angle - half) > constant("lip_same_deg"):
-            text = "Swing the shank until the gauge shows no light along the lip."
-            yield RegrindStep("angle", f"Lip {lip}: {angle:g}° to {half:g}°", text)
+            text = tr("Swing the shank until the gauge shows no light along the lip.")
+            yield RegrindStep(
+                "angle", tr("Lip {lip}: {angle:g}° to {half:g}°", lip=lip, angle=angle, half=half), text
+            )
 
 
 def _reliefs(point: Point) -> Iterator[RegrindStep]:
     low, high = constant("lip_relief_low_deg"), constant("lip_relief_high_deg")
     for lip, found in (("A", point.relief_a), ("B", point.relief_b)):
         if found is not None and found < low:
-            text = (
-                f"Only behind the lip, from {found:g}° to {low:g}°. Do not touch the lip or it goes short again."
+            text = tr(
+                "Only behind the lip, from {found:g}° to {low:g}°. Do not touch the lip or it goes short again.",
+                found=found,
+                low=low,
             )
-            yield RegrindStep("heel", f"Lip {lip}: lower the heel", text)
+            yield RegrindStep("heel", tr("Lip {lip}: lower the heel", lip=lip), text)
         elif found is not None and found > high:
-            text = f"From {found:g}° to {high:g}°: a fresh lip, the shank dropped less."
-            yield RegrindStep("heel", f"Lip {lip}: less relief", text)
+            text = tr("From {found:g}° to {high:g}°: a fresh lip, the shank dropped less.", found=found, high=high)
+            yield RegrindStep("heel", tr("Lip {lip}: less relief", lip=lip), text)

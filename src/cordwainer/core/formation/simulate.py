@@ -18,6 +18,7 @@ from cordwainer.core.formation.hole import Holes, Plan, WallMarks
 from cordwainer.core.formation.inputs import DRILLS, NOTHING, STARTS, Op, Setup, at
 from cordwainer.core.formation.reaming import Reamer
 from cordwainer.core.formation.starting import Deburr, Start
+from cordwainer.core.language import tr
 from cordwainer.core.shop.shop_law import ShopLaw
 
 PLACE_STREAM = 999_983
@@ -98,7 +99,7 @@ class Model:
         """With a `law` its holes are that shop's. Raises `InputError` for an operation the model does not know or
         a hole without depth."""
         if setup.depth <= 0:
-            raise InputError("depth", f"{setup.depth:g} is not a depth; write one above zero")
+            raise InputError("depth", tr("{depth:g} is not a depth; write one above zero", depth=setup.depth))
         self.setup, self.stations, self.ops, self.law = setup, stations, tuple(plan), law
         old: Wide = np.zeros(stations)
         z = np.linspace(0.0, setup.depth, stations)
@@ -123,7 +124,7 @@ class Model:
             elif op.kind in NOTHING:
                 continue
             else:
-                raise InputError("kind", f"'{op.kind}' is not an operation the model knows")
+                raise InputError("kind", tr("'{kind}' is not an operation the model knows", kind=op.kind))
             old = np.where(rows, np.maximum(old, op.diameter), old)
 
     def run(
@@ -139,7 +140,9 @@ class Model:
         shop's, or every `per_shop` holes are one shop's. The first holes do not depend on how many there are.
         Without `strays` the axis is known at the ends alone, which takes half the time."""
         if samples < 1:
-            raise InputError("samples", f"{samples} is no number of holes; write one above zero")
+            raise InputError(
+                "samples", tr("{samples} is no number of holes; write one above zero", samples=samples)
+            )
         parts = []
         for chunk, start in enumerate(range(0, samples, CHUNK)):
             n = min(CHUNK, samples - start)

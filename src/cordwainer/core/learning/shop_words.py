@@ -8,6 +8,7 @@ from collections.abc import Iterable
 import numpy as np
 
 from cordwainer.core.formation.draws import fixed, uncertain, valued
+from cordwainer.core.language import localized, tr
 from cordwainer.core.planning.words.wording import micro
 from cordwainer.core.shop.shop_law import REAMER, ShopLaw
 from cordwainer.core.shop.tool import Tool
@@ -38,20 +39,22 @@ def _reamer(tool: Tool | None, ends: list[float], unit: str) -> tuple[str, str] 
         return None
     low, high = tool.limits.lower_mm, tool.limits.upper_mm
     least, greatest = (low + share * (high - low) - tool.diameter_mm for share in ends)
-    return f"{tool.designation} reamer, over its name", _between(least, greatest, unit)
+    return tr("{tool} reamer, over its name", tool=tool.designation), _between(least, greatest, unit)
 
 
 def _constant(name: str, ends: list[float], unit: str) -> tuple[str, str]:
     known = next(each for each in uncertain() if each.id == name)
     if known.value:
-        low, high = (f"{end / known.value:.2g}" for end in ends)
-        return known.short, f"{low} to {high} × the usual"
+        low, high = (localized(f"{end / known.value:.2g}") for end in ends)
+        return known.short, tr("{low} to {high} × the usual", low=low, high=high)
     f = fixed()
     one = f["reamer_spread_mm"] * math.sqrt(AT_MM * f["reamer_spread_shop"])
     size = ".39 in" if unit == "in" else "10 mm"
-    return f"{known.short}, over others' at {size}", _between(one * ends[0], one * ends[1], unit)
+    return tr("{short}, over others' at {size}", short=known.short, size=size), _between(
+        one * ends[0], one * ends[1], unit
+    )
 
 
 def _between(low: float, high: float, unit: str) -> str:
     least, shown = micro(low, unit)
-    return f"{least} to {micro(high, unit)[0]} {shown}"
+    return tr("{least} to {high} {shown}", least=least, high=micro(high, unit)[0], shown=shown)

@@ -6,6 +6,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from statistics import median
 
+from cordwainer.core.language import tr
+
 SOON_SHARE = 0.9
 
 
@@ -25,10 +27,13 @@ class Due:
     @property
     def words(self) -> str:
         """What to say at the machine."""
-        whose = "as it made before" if self.learned else "as drills like it make, by the table"
-        return (
-            f"It has made {self.since} holes since it was ground, about {self.usual:.0f} {whose}: "
-            "look at its corners, regrind at 0.5 mm (.020 in) of wear"
+        whose = tr("as it made before") if self.learned else tr("as drills like it make, by the table")
+        return tr(
+            "It has made {since} holes since it was ground, about {usual:.0f} {whose}: "
+            "look at its corners, regrind at 0.5 mm (.020 in) of wear",
+            since=self.since,
+            usual=self.usual,
+            whose=whose,
         )
 
 

@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.measuring.cylinder import across, fit_cylinder
 from cordwainer.core.measuring.finding import Axis, Pin, Reading
 
@@ -66,7 +67,7 @@ def fit_circle(points: Floats) -> FittedCircle:
     own = points - middle
     system = np.column_stack([2 * own, np.ones(len(own))])
     if np.linalg.matrix_rank(system, tol=1e-9 * max(float(np.abs(own).max()), 1e-9)) < 3:
-        raise InputError("points", "they lie on a line; a circle needs some to the side")
+        raise InputError("points", tr("they lie on a line; a circle needs some to the side"))
     x, y, rest = np.linalg.lstsq(system, (own**2).sum(axis=1), rcond=None)[0]
     r = math.sqrt(max(rest + x * x + y * y, 0.0))
     for _ in range(ROUNDS):
@@ -119,7 +120,10 @@ def _clear(points: Floats, x: float, y: float) -> float:
 
 def _enough(points: Floats) -> None:
     if len(points) < FEWEST:
-        raise InputError("points", f"{len(points)} of them at one depth; a circle needs at least {FEWEST}")
+        raise InputError(
+            "points",
+            tr("{count} of them at one depth; a circle needs at least {fewest}", count=len(points), fewest=FEWEST),
+        )
 
 
 def ring(points: Floats, depth_mm: float) -> Ring:
@@ -180,11 +184,13 @@ def work_up(points: Sequence[Sequence[float]]) -> MeasuredBore:
     try:
         found = np.array([[float(v) for v in point] for point in points], dtype=float)
     except (TypeError, ValueError):
-        raise InputError("points", "each is three figures, x, y and z in mm") from None
+        raise InputError("points", tr("each is three figures, x, y and z in mm")) from None
     if found.ndim != 2 or found.shape[1] != 3 or not np.isfinite(found).all():
-        raise InputError("points", "each is three figures, x, y and z in mm")
+        raise InputError("points", tr("each is three figures, x, y and z in mm"))
     if np.abs(found).max() > MOST_MM:
-        raise InputError("points", f"{np.abs(found).max():g} mm is farther than any part reaches; is it in mm?")
+        raise InputError(
+            "points", tr("{max:g} mm is farther than any part reaches; is it in mm?", max=np.abs(found).max())
+        )
     found = np.column_stack([found[:, :2], np.abs(found[:, 2])])
     found = found[np.argsort(found[:, 2], kind="stable")]
     cuts = np.flatnonzero(np.diff(found[:, 2]) > APART_MM) + 1
@@ -250,12 +256,18 @@ def read_csv(text: str) -> list[list[float]]:
         except ValueError:
             if not found and not any(character.isdigit() for cell in cells for character in cell[:1]):
                 continue
-            raise InputError(f"line {number}", f"'{line.strip()[:40]}' is not three figures, x, y and z") from None
+            raise InputError(
+                tr("line {number}", number=number),
+                tr("'{line}' is not three figures, x, y and z", line=line.strip()[:40]),
+            ) from None
         if len(figures) < 3 or not all(math.isfinite(figure) for figure in figures):
-            raise InputError(f"line {number}", f"'{line.strip()[:40]}' is not three figures, x, y and z")
+            raise InputError(
+                tr("line {number}", number=number),
+                tr("'{line}' is not three figures, x, y and z", line=line.strip()[:40]),
+            )
         found.append(figures)
     if not found:
-        raise InputError("", "there are no points in it; write x, y, z in mm, a line each")
+        raise InputError("", tr("there are no points in it; write x, y, z in mm, a line each"))
     return found
 
 

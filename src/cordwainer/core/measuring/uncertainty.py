@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from math import sqrt
 
+from cordwainer.core.language import tr
 from cordwainer.core.shop.gauge import Gauge, standard_uncertainty_mm
 
 GUARD_FACTOR = 2.0
@@ -28,11 +29,11 @@ def budget(
     for a part more than 1 K from 20 °C its expansion over 1 K. Source: GUM (JCGM 100), 4.3 and 5.1.
     """
     shares = [
-        Share("gauge", "gauge and hand", standard_uncertainty_mm(kind)),
-        Share("resolution", "one division", resolution_mm / sqrt(12)),
+        Share("gauge", tr("gauge and hand"), standard_uncertainty_mm(kind)),
+        Share("resolution", tr("one division"), resolution_mm / sqrt(12)),
     ]
     if warm:
-        shares.append(Share("temperature", "temperature by 1 K", expansion_per_k * diameter_mm))
+        shares.append(Share("temperature", tr("temperature by 1 K"), expansion_per_k * diameter_mm))
     return tuple(shares)
 
 

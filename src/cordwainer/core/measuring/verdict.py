@@ -5,6 +5,7 @@ from __future__ import annotations
 from math import atan, degrees, sqrt
 from statistics import median
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM, in_unit, inch_text
 from cordwainer.core.measuring.corrections import REFERENCE_C, at_20, flat_jaw
 from cordwainer.core.measuring.finding import Corrected, Correction, Finding, Measured, Reading
@@ -91,7 +92,7 @@ def _shares(measured: Measured) -> tuple[Share, ...]:
     """What a reading may be off by; the shop's own figure for the gauge stands for all of it."""
     gauge = measured.gauge
     if gauge.expanded_mm is not None:
-        return (Share("gauge", "the gauge's own figure", gauge.expanded_mm / GUARD_FACTOR),)
+        return (Share("gauge", tr("the gauge's own figure"), gauge.expanded_mm / GUARD_FACTOR),)
     warm = measured.part_c is not None and abs(measured.part_c - REFERENCE_C) > WARM_K
     expansion = measured.material.expansion_per_k
     return budget(gauge.kind, gauge.resolution_mm, measured.hole.nominal_mm, expansion, warm)
@@ -227,13 +228,19 @@ def _corrections(measured: Measured) -> tuple[Correction, ...]:
     land = measured.gauge.jaw_land_mm
     if land:
         added = flat_jaw(size, land) - size
-        found.append(Correction("flat_jaws", added * 1000, f"flats {land:g} mm wide span a chord, √(d² + w²)"))
+        found.append(
+            Correction("flat_jaws", added * 1000, tr("flats {land:g} mm wide span a chord, √(d² + w²)", land=land))
+        )
     if measured.part_c is not None:
         gauge_c = measured.gauge_c if measured.gauge_c is not None else REFERENCE_C
         steel = constant("gauge_expansion_per_k")
         moved = at_20(size, measured.part_c, gauge_c, measured.material.expansion_per_k, steel) - size
         found.append(
-            Correction("temperature", moved * 1000, f"part {measured.part_c:g} °C, gauge {gauge_c:g} °C, to 20 °C")
+            Correction(
+                "temperature",
+                moved * 1000,
+                tr("part {part_c:g} °C, gauge {gauge_c:g} °C, to 20 °C", part_c=measured.part_c, gauge_c=gauge_c),
+            )
         )
     return tuple(found)
 
@@ -279,19 +286,19 @@ def _size(value_mm: float, unit: str) -> str:
 
 
 def _deep(value_mm: float, unit: str) -> str:
-    return f"{inch_text(value_mm, 2)} in" if unit == "in" else f"{value_mm:g} mm"
+    return localized(f"{inch_text(value_mm, 2)} in") if unit == "in" else localized(f"{value_mm:g} mm")
 
 
 def _small(value_mm: float, unit: str) -> str:
-    return f"{inch_text(value_mm, 5)} in" if unit == "in" else f"{value_mm * 1000:.1f} µm"
+    return localized(f"{inch_text(value_mm, 5)} in") if unit == "in" else localized(f"{value_mm * 1000:.1f} µm")
 
 
 def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, flags: list[str]) -> tuple[str, str]:
     texts = {
-        "burr": "the burr is still on: deburr, then measure again",
-        "unit_slip": "a reading makes sense only in the other unit: say which unit it was read in",
-        "outlier": "one reading stands far from the rest: read it again",
-        "hot": "the part was warm and nobody knows how warm: let it come to 20 °C or measure it",
+        "burr": tr("the burr is still on: deburr, then measure again"),
+        "unit_slip": tr("a reading makes sense only in the other unit: say which unit it was read in"),
+        "outlier": tr("one reading stands far from the rest: read it again"),
+        "hot": tr("the part was warm and nobody knows how warm: let it come to 20 °C or measure it"),
     }
     limits, unit = measured.hole.limits, measured.told_in or measured.hole.unit
     for flag in flags:
@@ -299,14 +306,20 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
         if pair is not None:
             one, other = pair
             return "cannot_tell", (
-                f"{_size(one.size_mm, unit)} and {_size(other.size_mm, unit)} were read at one place, "
-                f"{_deep(one.depth_mm, unit)} deep: ±{_small(u, unit)} does not explain it; read that place again"
+                tr(
+                    "{size} and {size_2} were read at one place, {deep} deep: ±{small} does not "
+                    "explain it; read that place again",
+                    size=_size(one.size_mm, unit),
+                    size_2=_size(other.size_mm, unit),
+                    deep=_deep(one.depth_mm, unit),
+                    small=_small(u, unit),
+                )
             )
         return "cannot_tell", texts[flag]
     votes = [item.verdict for item in corrected]
     pin_vote, pin_why = _pin_verdict(measured)
     if not votes and pin_vote is None:
-        return "cannot_tell", "nothing has been measured yet"
+        return "cannot_tell", tr("nothing has been measured yet")
     if "reject" in votes:
         worst = max(
             (item for item in corrected if item.verdict == "reject"),
@@ -314,17 +327,23 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
         )
         over = worst.size_mm > limits.middle_mm
         by = worst.size_mm - limits.upper_mm if over else limits.lower_mm - worst.size_mm
-        word = "over the upper" if over else "under the lower"
+        word = tr("over the upper") if over else tr("under the lower")
         return "reject", (
-            f"{_size(worst.size_mm, unit)} at {_deep(worst.reading.depth_mm, unit)} deep is {_small(by, unit)} "
-            f"{word} limit, more than the ±{_small(u, unit)} it could be off"
+            tr(
+                "{size} at {deep} deep is {small} {word} limit, more than the ±{small_2} it could be off",
+                size=_size(worst.size_mm, unit),
+                deep=_deep(worst.reading.depth_mm, unit),
+                small=_small(by, unit),
+                word=word,
+                small_2=_small(u, unit),
+            )
         )
     if pin_vote == "reject":
         return "reject", pin_why
     if measured.gauge.kind != "cmm" and _lobed(measured, u):
         return (
             "cannot_tell",
-            "pin and two-point gauge disagree by more than they could be off: the hole may be lobed",
+            tr("pin and two-point gauge disagree by more than they could be off: the hole may be lobed"),
         )
     if "cannot_tell" in votes:
         near = min(
@@ -332,15 +351,20 @@ def _verdict(measured: Measured, corrected: tuple[Corrected, ...], u: float, fla
             key=lambda item: min(abs(item.size_mm - limits.lower_mm), abs(item.size_mm - limits.upper_mm)),
         )
         return "cannot_tell", (
-            f"{_size(near.size_mm, unit)} at {_deep(near.reading.depth_mm, unit)} deep could be off by "
-            f"±{_small(u, unit)}, "
-            "and a limit lies within that"
+            tr(
+                "{size} at {deep} deep could be off by ±{small}, and a limit lies within that",
+                size=_size(near.size_mm, unit),
+                deep=_deep(near.reading.depth_mm, unit),
+                small=_small(u, unit),
+            )
         )
     if measured.gauge.kind == "cmm" and pin_vote == "cannot_tell":
-        return "cannot_tell", f"{pin_why}, and it could be off by ±{_small(u, unit)}"
+        return "cannot_tell", tr(
+            "{pin_why}, and it could be off by ±{small}", pin_why=pin_why, small=_small(u, unit)
+        )
     if not votes:
         return pin_vote or "cannot_tell", pin_why
-    return "accept", f"every reading with its ±{_small(u, unit)} lies inside the limits"
+    return "accept", tr("every reading with its ±{small} lies inside the limits", small=_small(u, unit))
 
 
 def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
@@ -356,19 +380,33 @@ def _pin_verdict(measured: Measured) -> tuple[str | None, str]:
     if going and max(going) - u > limits.upper_mm:
         return (
             "reject",
-            f"a {_size(max(going), unit)} pin goes, and the upper limit is {_size(limits.upper_mm, unit)}"
-            f"{_over_words(measured)}",
+            tr(
+                "a {size} pin goes, and the upper limit is {size_2}{over_words}",
+                size=_size(max(going), unit),
+                size_2=_size(limits.upper_mm, unit),
+                over_words=_over_words(measured),
+            ),
         )
     if refused and min(refused) + u < limits.lower_mm:
         return (
             "reject",
-            f"a {_size(min(refused), unit)} pin will not go, the lower limit is {_size(limits.lower_mm, unit)}"
-            f"{_over_words(measured)}",
+            tr(
+                "a {size} pin will not go, the lower limit is {size_2}{over_words}",
+                size=_size(min(refused), unit),
+                size_2=_size(limits.lower_mm, unit),
+                over_words=_over_words(measured),
+            ),
         )
     if going and refused and max(going) - u >= limits.lower_mm and min(refused) + u <= limits.upper_mm:
-        both = f"a {_size(max(going), unit)} pin goes and a {_size(min(refused), unit)} pin does not"
+        both = tr(
+            "a {size} pin goes and a {size_2} pin does not",
+            size=_size(max(going), unit),
+            size_2=_size(min(refused), unit),
+        )
         return "accept", f"{both}{_over_words(measured)}"
-    return "cannot_tell", f"the pins tried do not close in on both limits{_over_words(measured)}"
+    return "cannot_tell", tr(
+        "the pins tried do not close in on both limits{over_words}", over_words=_over_words(measured)
+    )
 
 
 def _between(measured: Measured) -> tuple[float, float] | None:
@@ -390,18 +428,31 @@ def _over_words(measured: Measured) -> str:
     named = _size(nominal, unit)
     if found[0] < nominal < found[1]:
         under, over = (in_unit(abs(size - nominal), unit, 4, 5) for size in found)
-        return f": from {under} {unit} under to {over} {unit} over {named}"
-    word = "over" if found[0] >= nominal else "under"
-    return f": {in_unit(near, unit, 4, 5)} to {in_unit(far, unit, 4, 5)} {unit} {word} {named}"
+        return tr(
+            ": from {under} {unit} under to {over} {unit} over {named}",
+            under=under,
+            unit=unit,
+            over=over,
+            named=named,
+        )
+    word = tr("over") if found[0] >= nominal else tr("under")
+    return tr(
+        ": {near} to {far} {unit} {word} {named}",
+        near=in_unit(near, unit, 4, 5),
+        far=in_unit(far, unit, 4, 5),
+        unit=unit,
+        word=word,
+        named=named,
+    )
 
 
 def _pin_of_points(measured: Measured, largest_mm: float) -> tuple[str, str]:
     """What the largest circle inside the points says: it is known to the machine's own uncertainty."""
     limits, unit = measured.hole.limits, measured.told_in or measured.hole.unit
     vote = decide(largest_mm, total_mm(_shares(measured)), limits.lower_mm, limits.upper_mm)
-    words = f"the largest pin that would go is {_size(largest_mm, unit)}"
+    words = tr("the largest pin that would go is {size}", size=_size(largest_mm, unit))
     if vote == "reject":
-        return vote, f"{words}, and the lower limit is {_size(limits.lower_mm, unit)}"
+        return vote, tr("{words}, and the lower limit is {size}", words=words, size=_size(limits.lower_mm, unit))
     return vote, words
 
 

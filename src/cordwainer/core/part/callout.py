@@ -6,6 +6,7 @@ import re
 from collections.abc import Callable
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.part.callout_figures import Figures
 from cordwainer.core.part.callout_parts import COUNT, DEEP, Callout
 from cordwainer.core.part.callout_walk import Walk
@@ -30,9 +31,9 @@ NOISE_WORDS = """dia diam diameter ream reamed bore bored tap tapped thread thre
 bottomed for screw socket head with and rh iso face left a at to on of in holes size @ ( ) &"""
 NOISE = frozenset(NOISE_WORDS.split())
 NOT_READ = {
-    "npt": "pipe threads are not read here; write the tap drill's size",
-    "bsp": "pipe threads are not read here; write the tap drill's size",
-    "lh": "left-hand threads cannot be kept here yet; leave it out and note it in the name",
+    "npt": tr("pipe threads are not read here; write the tap drill's size"),
+    "bsp": tr("pipe threads are not read here; write the tap drill's size"),
+    "lh": tr("left-hand threads cannot be kept here yet; leave it out and note it in the name"),
 }
 
 _CENTER = re.compile(
@@ -62,7 +63,7 @@ def read_callout(text: str, default_unit: str = "mm") -> Callout:
     ('tapped', 'M14x2', '26 mm', '34 mm')
     """
     if not text.strip():
-        raise Doubt("nothing is written yet; write it as '18 H7 through 32'", 0, 0)
+        raise Doubt(tr("nothing is written yet; write it as '18 H7 through 32'"), 0, 0)
     return _Reader(text, default_unit).read()
 
 
@@ -103,7 +104,7 @@ class _Reader:
         whole = LinePiece("line", self.walk.text, 0, len(self.walk.text))
         if found.diameter is None and found.thread is None and found.pin is None:
             raise self.walk.doubt(
-                whole, f"no size can be read in '{self.walk.text.strip()}'; write '18 H7 through 32'"
+                whole, tr("no size can be read in '{walk}'; write '18 H7 through 32'", walk=self.walk.text.strip())
             )
         self._check(whole)
         return found
@@ -113,14 +114,21 @@ class _Reader:
         found = self.walk.found
         size = self.walk.size_piece or whole
         if found.diameter is not None and found.diameter.exact_mm <= 0:
-            raise self.walk.doubt(size, f"'{size.text}' is not a size; write more than zero")
+            raise self.walk.doubt(size, tr("'{size}' is not a size; write more than zero", size=size.text))
         for length in (found.depth, found.thread_depth, found.counterbore, found.counterbore_depth, found.chamfer):
             if length is not None and length.exact_mm <= 0:
-                raise self.walk.doubt(whole, "a depth or size of zero; write more than zero")
+                raise self.walk.doubt(whole, tr("a depth or size of zero; write more than zero"))
         self._which_unit(size)
         outside = found.outside
         if outside is not None and outside.exact_mm <= found.shown_size.exact_mm:
-            raise self.walk.doubt(whole, f"a part of {outside} is not wider than its hole, {found.shown_size}")
+            raise self.walk.doubt(
+                whole,
+                tr(
+                    "a part of {outside} is not wider than its hole, {shown_size}",
+                    outside=outside,
+                    shown_size=found.shown_size,
+                ),
+            )
         if found.tolerance and found.diameter is not None:
             try:
                 written_limits(found.diameter.exact_mm, found.tolerance)
@@ -128,23 +136,36 @@ class _Reader:
                 raise self.walk.doubt(size, bad.problem) from None
         if found.counterbore is not None and found.counterbore.exact_mm <= found.shown_size.exact_mm:
             raise self.walk.doubt(
-                whole, f"a counterbore of {found.counterbore} is not wider than the hole, {found.shown_size}"
+                whole,
+                tr(
+                    "a counterbore of {counterbore} is not wider than the hole, {shown_size}",
+                    counterbore=found.counterbore,
+                    shown_size=found.shown_size,
+                ),
             )
         if found.countersink is not None and found.countersink.exact_mm <= found.shown_size.exact_mm:
             raise self.walk.doubt(
-                whole, f"a countersink of {found.countersink} is not wider than the hole, {found.shown_size}"
+                whole,
+                tr(
+                    "a countersink of {countersink} is not wider than the hole, {shown_size}",
+                    countersink=found.countersink,
+                    shown_size=found.shown_size,
+                ),
             )
         if found.spotface and found.counterbore is None:
-            raise self.walk.doubt(whole, "how wide is the spotface? Write 'spotface 20'")
+            raise self.walk.doubt(whole, tr("how wide is the spotface? Write 'spotface 20'"))
         if found.flat and found.through:
-            raise self.walk.doubt(whole, "a through hole has no bottom; leave out 'flat bottom' or give its depth")
+            raise self.walk.doubt(
+                whole, tr("a through hole has no bottom; leave out 'flat bottom' or give its depth")
+            )
 
     def _percent(self, piece: LinePiece) -> None:
         """``65 %`` of a full thread."""
         percent = float(re.sub(r"[^0-9.]", "", piece.text.replace(",", ".")))
         if self.walk.found.thread is None or not 30 <= percent <= 100:
             raise self.walk.doubt(
-                piece, f"'{piece.text}' belongs to a thread, 30 to 100 of it; write 'M8 x 16, 65 %'"
+                piece,
+                tr("'{piece}' belongs to a thread, 30 to 100 of it; write 'M8 x 16, 65 %'", piece=piece.text),
             )
         self.walk.found.thread_percent = percent
 
@@ -158,7 +179,7 @@ class _Reader:
         if found.thread is None and int(size.text) >= least:
             named = [f"{size.text} {unit}" for unit in ("mm", "in")]
             ways = tuple((name, self.walk.instead(size, name)) for name in named)
-            raise self.walk.doubt(size, f"is {size.text} in millimeters or inches?", ways)
+            raise self.walk.doubt(size, tr("is {size} in millimeters or inches?", size=size.text), ways)
 
     def _read_sign(self, piece: LinePiece) -> None:
         if piece.text == "Ø":
@@ -178,7 +199,7 @@ class _Reader:
         if piece.text == "-":
             after = self.walk.peek()
             if after is None or after.sort not in ("class", "word"):
-                raise self.walk.doubt(piece, "'-' stands alone here")
+                raise self.walk.doubt(piece, tr("'-' stands alone here"))
             return
         self._read_word(piece)
 
@@ -223,12 +244,12 @@ class _Reader:
         elif word in COUNT and found.count > 1:
             return
         elif word == "max" and found.depth is not None:
-            found.notes += ("the depth is a maximum",)
+            found.notes += (tr("the depth is a maximum"),)
         elif word not in NOISE:
             mend = (
-                "leave it out, or put it in the name"
+                tr("leave it out, or put it in the name")
                 if self.figures.has_size()
-                else "write it as '18 H7 through 32'"
+                else tr("write it as '18 H7 through 32'")
             )
             raise self.walk.doubt(piece, f"'{piece.text}' could not be read; {mend}")
 
@@ -245,7 +266,9 @@ class _Reader:
             and not self.walk.next_is(DEEP, 1)
         ):
             if found.depth is not None:
-                raise self.walk.doubt(following, f"'{following.text}' is a second thickness; leave one out")
+                raise self.walk.doubt(
+                    following, tr("'{following}' is a second thickness; leave one out", following=following.text)
+                )
             self.walk.at += 1
             found.depth = self.walk.length(following)
             if self.walk.next_is({"thick"}):
@@ -299,7 +322,7 @@ class _Reader:
             self.walk.at += 1
             number = self.walk.peek()
         if number is None or number.sort != "size":
-            raise self.walk.doubt(piece, "which taper pin? Write 'taper pin 6' or 'taper pin #4'")
+            raise self.walk.doubt(piece, tr("which taper pin? Write 'taper pin 6' or 'taper pin #4'"))
         self.walk.at += 1
         self.figures.pin(number, number.text)
 
@@ -309,11 +332,11 @@ class _Reader:
         if word == "ra":
             figure = self.walk.peek()
             if figure is None or figure.sort != "size":
-                raise self.walk.doubt(piece, "'Ra' needs its figure in µm, as 'Ra 1.6'")
+                raise self.walk.doubt(piece, tr("'Ra' needs its figure in µm, as 'Ra 1.6'"))
             self.walk.at += 1
             text = re.sub(r"\s*[µu]m$", "", figure.text).replace(",", ".")
             if not re.fullmatch(r"[0-9]*\.?[0-9]+", text):
-                raise self.walk.doubt(figure, "'Ra' is in µm here, as 'Ra 1.6'")
+                raise self.walk.doubt(figure, tr("'Ra' is in µm here, as 'Ra 1.6'"))
             found.finish_ra = float(text)
         elif word in ("position", "tp", "⌖"):
             found.position = self.walk.take_length(piece, "position 0.1")
@@ -337,7 +360,7 @@ class _Reader:
         whole = LinePiece("line", self.walk.text, 0, len(self.walk.text))
         if match is None:
             raise self.walk.doubt(
-                whole, "which center hole? Write 'center A 3.15', 'center #4' or 'center bell #14'"
+                whole, tr("which center hole? Write 'center A 3.15', 'center #4' or 'center bell #14'")
             )
         size = re.sub(r"no\.?\s*", "#", match["size"], flags=re.I).replace(" ", "").replace(",", ".")
         size = size.replace("1/2", " 1/2").replace("- ", " ") if "1/2" in size else size

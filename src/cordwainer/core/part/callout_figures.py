@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.callout_parts import COUNT, DEEP
 from cordwainer.core.part.callout_walk import Walk
@@ -33,10 +34,13 @@ class Figures:
             self._screw(piece, name.removeprefix("M"))
             return
         if self.walk.found.thread is not None:
-            raise self.walk.doubt(piece, f"'{piece.text}' is a second thread; write one hole on a line")
+            raise self.walk.doubt(
+                piece, tr("'{piece}' is a second thread; write one hole on a line", piece=piece.text)
+            )
         if self.walk.found.diameter is not None:
             raise self.walk.doubt(
-                piece, f"'{piece.text}' and a size before it: which is the hole? Write the thread first"
+                piece,
+                tr("'{piece}' and a size before it: which is the hole? Write the thread first", piece=piece.text),
             )
         try:
             self.walk.found.thread = read_thread(name)
@@ -58,13 +62,15 @@ class Figures:
 
     def read_class(self, piece: LinePiece) -> None:
         if self.walk.found.thread is None:
-            raise self.walk.doubt(piece, f"'{piece.text}' is a thread's class, and no thread stands before it")
+            raise self.walk.doubt(
+                piece, tr("'{piece}' is a thread's class, and no thread stands before it", piece=piece.text)
+            )
         wanted = "6H" if self.walk.found.thread.system == "metric" else "2B"
         if piece.text.upper() != wanted:
             raise self.walk.doubt(
                 piece,
-                f"class {piece.text} is not worked out here, {wanted} is",
-                ((f"take {wanted}", self.walk.instead(piece, wanted)),),
+                tr("class {piece} is not worked out here, {wanted} is", piece=piece.text, wanted=wanted),
+                ((tr("take {wanted}", wanted=wanted), self.walk.instead(piece, wanted)),),
             )
         self.walk.found.thread_class = wanted
 
@@ -76,7 +82,9 @@ class Figures:
             self._window(parse(low, unit), parse(high, unit), piece)
             return
         if self.walk.found.diameter is not None or self.walk.slot != "main":
-            raise self.walk.doubt(piece, f"'{piece.text}' looks like two limits, and a size stands before it")
+            raise self.walk.doubt(
+                piece, tr("'{piece}' looks like two limits, and a size stands before it", piece=piece.text)
+            )
         pair = sorted((parse(part, self.walk.found.unit) for part in (low, high)), key=lambda size: size.exact_mm)
         self.walk.found.limits = (pair[0], pair[1])
         self.walk.found.diameter, self.walk.size_piece = pair[0], piece
@@ -95,7 +103,7 @@ class Figures:
     def _window(self, one: Length, other: Length, piece: LinePiece) -> None:
         least, most = sorted((one, other), key=lambda length: length.exact_mm)
         if least.exact_mm == most.exact_mm:
-            raise self.walk.doubt(piece, "both ends of the depth are the same; write it once")
+            raise self.walk.doubt(piece, tr("both ends of the depth are the same; write it once"))
         self.depth_of(self.walk.slot, least, piece)
         self.walk.found.depth_to = most
 
@@ -106,7 +114,7 @@ class Figures:
         if after.sort == "angle" or (after.sort == "limits" and self.walk.next_is(DEEP, 1)):
             return
         if after.sort != "size":
-            raise self.walk.doubt(piece, "'x' needs a figure after it")
+            raise self.walk.doubt(piece, tr("'x' needs a figure after it"))
         if self.walk.peek(1) is not None and self.walk.next_is({"thick"}, 1):
             return
         self.walk.at += 1
@@ -164,13 +172,15 @@ class Figures:
             found.counterbore_depth = length
         elif self.walk.slot == "main" and found.depth is None and not found.through:
             ways = (
-                (f"{piece.text} deep", self.walk.instead(piece, f"{piece.text} deep")),
-                (f"through {piece.text}", self.walk.instead(piece, f"through {piece.text}")),
+                (tr("{piece} deep", piece=piece.text), self.walk.instead(piece, f"{piece.text} deep")),
+                (tr("through {piece}", piece=piece.text), self.walk.instead(piece, f"through {piece.text}")),
             )
-            raise self.walk.doubt(piece, f"is {piece.text} the depth, or the thickness it goes through?", ways)
+            raise self.walk.doubt(
+                piece, tr("is {piece} the depth, or the thickness it goes through?", piece=piece.text), ways
+            )
         else:
             raise self.walk.doubt(
-                piece, f"'{piece.text}' has no place here; say what it is, as '{piece.text} deep'"
+                piece, tr("'{piece}' has no place here; say what it is, as '{piece} deep'", piece=piece.text)
             )
 
     def _thread_deep(self, piece: LinePiece) -> None:
@@ -202,11 +212,11 @@ class Figures:
         tail = self.walk.text[then.start :]
         raise self.walk.doubt(
             piece,
-            f"are these {piece.text} holes, or one of {piece.text}?",
+            tr("are these {piece} holes, or one of {piece}?", piece=piece.text),
             (
-                (f"{piece.text} holes of {then.text}", f"{piece.text}x Ø{tail}"),
+                (tr("{piece} holes of {then}", piece=piece.text, then=then.text), f"{piece.text}x Ø{tail}"),
                 (
-                    f"Ø{piece.text}, {then.text} deep",
+                    tr("Ø{piece}, {then} deep", piece=piece.text, then=then.text),
                     f"Ø{piece.text}, {then.text} deep{self.walk.text[then.end :]}",
                 ),
             ),
@@ -253,16 +263,18 @@ class Figures:
         if slot == "thread":
             if found.thread_depth is not None:
                 raise self.walk.doubt(
-                    piece, f"'{piece.text}' is a second thread depth; write 'drill {piece.text}'"
+                    piece, tr("'{piece}' is a second thread depth; write 'drill {piece}'", piece=piece.text)
                 )
             found.thread_depth = length
         elif slot in ("counterbore", "spotface"):
             found.counterbore_depth = length
         elif slot in ("countersink", "chamfer"):
-            raise self.walk.doubt(piece, f"'{piece.text}' deep: a cone is said by its diameter, as 'csk 12 x 90°'")
+            raise self.walk.doubt(
+                piece, tr("'{piece}' deep: a cone is said by its diameter, as 'csk 12 x 90°'", piece=piece.text)
+            )
         else:
             if found.depth is not None:
-                raise self.walk.doubt(piece, f"'{piece.text}' is a second depth; leave one out")
+                raise self.walk.doubt(piece, tr("'{piece}' is a second depth; leave one out", piece=piece.text))
             found.depth = length
 
     def pin(self, piece: LinePiece, text: str) -> None:

@@ -6,6 +6,7 @@ import re
 from fractions import Fraction
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.callout_parts import Callout
 from cordwainer.core.part.callout_words import INCH_LOOK, Doubt, LinePiece, cut
@@ -59,7 +60,9 @@ class Walk:
         ):
             self.at += 1
         if piece is None or piece.sort != "size":
-            raise self.doubt(what, f"'{what.text}' needs a figure; write '{example}'")
+            raise self.doubt(
+                what, tr("'{what}' needs a figure; write '{example}'", what=what.text, example=example)
+            )
         self.at += 1
         return self.length(piece)
 
@@ -72,7 +75,9 @@ class Walk:
     def read_ratio(self, piece: LinePiece) -> None:
         self.found.taper = re.sub(r"\s", "", piece.text)
         if self.found.taper not in ("1:48", "1:50"):
-            raise self.doubt(piece, f"'{piece.text}' is no taper pin's; write '1:48' (inch) or '1:50' (metric)")
+            raise self.doubt(
+                piece, tr("'{piece}' is no taper pin's; write '1:48' (inch) or '1:50' (metric)", piece=piece.text)
+            )
 
     def read_angle(self, piece: LinePiece) -> None:
         degrees = float(re.sub(r"[^0-9.]", "", piece.text.replace(",", ".")))
@@ -82,7 +87,8 @@ class Walk:
             self.found.countersink_angle = degrees
             return
         raise self.doubt(
-            piece, f"'{piece.text}' belongs to nothing here; write 'csk 12 x 90°' or 'cham 0.5 x 45°'"
+            piece,
+            tr("'{piece}' belongs to nothing here; write 'csk 12 x 90°' or 'cham 0.5 x 45°'", piece=piece.text),
         )
 
     def read_both(self, piece: LinePiece) -> None:
@@ -98,12 +104,14 @@ class Walk:
             self.found.counterbore_tolerance = text
             return
         if self.slot == "position" or self.found.diameter is None or self.slot not in ("main", "drill"):
-            raise self.doubt(piece, f"'{piece.text}' stands beside no diameter; write it after the size")
+            raise self.doubt(
+                piece, tr("'{piece}' stands beside no diameter; write it after the size", piece=piece.text)
+            )
         if self.found.tolerance is not None and is_code(self.found.tolerance):
             self._agrees(piece, self.found.diameter, self.found.tolerance, text)
             return
         if self.found.tolerance is not None or self.found.limits is not None:
-            raise self.doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
+            raise self.doubt(piece, tr("'{piece}' is a second tolerance; leave one out", piece=piece.text))
         self.found.tolerance = text
 
     def _agrees(self, piece: LinePiece, size: Length, code: str, text: str) -> None:
@@ -113,7 +121,15 @@ class Walk:
         except InputError as bad:
             raise self.doubt(piece, bad.problem) from None
         if max(abs(coded.lower - written.lower), abs(coded.upper - written.upper)) > Fraction(1, 1000):
-            raise self.doubt(piece, f"'{piece.text}' is not what {code} says at {size}; leave one out")
+            raise self.doubt(
+                piece,
+                tr(
+                    "'{piece}' is not what {code} says at {size}; leave one out",
+                    piece=piece.text,
+                    code=code,
+                    size=size,
+                ),
+            )
 
     def read_code(self, piece: LinePiece) -> None:
         code = piece.text.split("/")[0].strip()
@@ -121,16 +137,16 @@ class Walk:
             self.found.counterbore_tolerance = code
             return
         if self.found.diameter is None:
-            raise self.doubt(piece, f"'{piece.text}' stands before any size; write '18 H7'")
+            raise self.doubt(piece, tr("'{piece}' stands before any size; write '18 H7'", piece=piece.text))
         if self.found.tolerance is not None or self.found.limits is not None:
-            raise self.doubt(piece, f"'{piece.text}' is a second tolerance; leave one out")
+            raise self.doubt(piece, tr("'{piece}' is a second tolerance; leave one out", piece=piece.text))
         try:
             written_limits(self.found.diameter.exact_mm, code)
         except InputError as bad:
             ways: tuple[tuple[str, str], ...] = ()
             if code[0].islower() and code != code.upper():
-                ways = ((f"{code.upper()}, a hole", self.instead(piece, code.upper())),)
+                ways = ((tr("{code}, a hole", code=code.upper()), self.instead(piece, code.upper())),)
             raise self.doubt(piece, bad.problem, ways) from None
         self.found.tolerance = code
         if "/" in piece.text:
-            self.found.notes += (f"{piece.text.split('/')[1].strip()} is the shaft's zone",)
+            self.found.notes += (tr("{split} is the shaft's zone", split=piece.text.split("/")[1].strip()),)

@@ -9,6 +9,7 @@ import re
 from dataclasses import dataclass
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.tables import rows
 
 LONGEST_LINE = 300
@@ -79,7 +80,11 @@ def cut(line: str) -> tuple[LinePiece, ...]:
     [('sign', 'Ø'), ('size', '16'), ('code', 'H7'), ('size', '32'), ('word', 'deep')]
     """
     if len(line) > LONGEST_LINE:
-        raise Doubt(f"the line is {len(line)} letters long; write one hole on a line", LONGEST_LINE, len(line))
+        raise Doubt(
+            tr("the line is {count} letters long; write one hole on a line", count=len(line)),
+            LONGEST_LINE,
+            len(line),
+        )
     text = line.translate(SAME_TEXT)
     found: list[LinePiece] = []
     at = 0
@@ -93,7 +98,7 @@ def cut(line: str) -> tuple[LinePiece, ...]:
             continue
         match = _LEXER.match(text, at)
         if match is None:
-            raise Doubt(f"'{line[at]}' cannot be read here", at, at + 1)
+            raise Doubt(tr("'{line}' cannot be read here", line=line[at]), at, at + 1)
         piece = _settled(text, match)
         found.append(piece)
         at = piece.end

@@ -9,16 +9,17 @@ from dataclasses import dataclass
 from functools import cache
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.tables import Row, rows
 
 CENTER_TYPES = {"A": "A", "B": "B", "R": "R", "plain": "plain_inch", "bell": "bell_inch"}
 TYPE_WORDS = {
-    "A": "plain 60° cone, for most work between centers",
-    "B": "60° cone under a protecting cone: the seat survives knocks, for work that comes back to centers",
-    "R": "rounded seat: touches on a ring whatever the alignment, for grinding and taper turning",
-    "plain": "plain 60° cone, for most work between centers",
-    "bell": "60° cone under a recess: the seat survives knocks, for work that comes back to centers",
+    "A": tr("plain 60° cone, for most work between centers"),
+    "B": tr("60° cone under a protecting cone: the seat survives knocks, for work that comes back to centers"),
+    "R": tr("rounded seat: touches on a ring whatever the alignment, for grinding and taper turning"),
+    "plain": tr("plain 60° cone, for most work between centers"),
+    "bell": tr("60° cone under a recess: the seat survives knocks, for work that comes back to centers"),
 }
 
 
@@ -60,7 +61,14 @@ def _from(row: Row, center_type: str) -> CenterSize:
 def center_sizes(center_type: str) -> tuple[CenterSize, ...]:
     """All sizes of a type, 'A', 'B', 'R', 'plain' or 'bell', small to large."""
     if center_type not in CENTER_TYPES:
-        raise InputError("center_type", f"'{center_type}' is not a type; write one of {', '.join(CENTER_TYPES)}")
+        raise InputError(
+            "center_type",
+            tr(
+                "'{center_type}' is not a type; write one of {center_types}",
+                center_type=center_type,
+                center_types=", ".join(CENTER_TYPES),
+            ),
+        )
     found = [
         _from(row, center_type) for row in rows("center_drills") if row.text("type") == CENTER_TYPES[center_type]
     ]
@@ -79,7 +87,15 @@ def center_size(center_type: str, size: str) -> CenterSize:
         if _same(found.size, wanted):
             return found
     names = ", ".join(found.size for found in known)
-    raise InputError("size", f"'{size}' is not a size of type {center_type}; write one of {names}")
+    raise InputError(
+        "size",
+        tr(
+            "'{size}' is not a size of type {center_type}; write one of {names}",
+            size=size,
+            center_type=center_type,
+            names=names,
+        ),
+    )
 
 
 def _same(known: str, wanted: str) -> bool:

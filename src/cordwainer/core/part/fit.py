@@ -46,7 +46,7 @@ def holes_for(nominal: Fraction, shaft: Limits | None = None) -> tuple[Fit, ...]
         limits = iso_limits(nominal, row.text("hole_code"))
         least, most = limits.lower - pin.upper, limits.upper - pin.lower
         code = row.text("hole_code")
-        found.append(Fit(row.text("id"), row.text("name"), row.text("words"), code, limits, least, most))
+        found.append(Fit(row.text("id"), row.words("name"), row.words("words"), code, limits, least, most))
     return tuple(found)
 
 
@@ -58,5 +58,5 @@ def shafts_for(nominal: Fraction, hole: Limits | None = None) -> tuple[Fit, ...]
         limits = shaft_limits(nominal, row.text("shaft_code"))
         least, most = bore.lower - limits.upper, bore.upper - limits.lower
         code = row.text("shaft_code")
-        found.append(Fit(row.text("id"), row.text("name"), row.text("words"), code, limits, least, most))
+        found.append(Fit(row.text("id"), row.words("name"), row.words("words"), code, limits, least, most))
     return tuple(found)

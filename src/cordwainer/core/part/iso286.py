@@ -11,6 +11,7 @@ from fractions import Fraction
 from functools import cache
 
 from cordwainer.core.errors import InputError, OutOfRangeError
+from cordwainer.core.language import tr
 from cordwainer.core.tables import Row, row_for, rows
 
 FINEST_GRADE, COARSEST_GRADE = 3, 14
@@ -37,9 +38,11 @@ def it_um(nominal_mm: float, grade: int) -> float:
     (18.0, 21.0)
     """
     if not FINEST_GRADE <= grade <= COARSEST_GRADE:
-        raise InputError("", f"IT{grade} is not tabulated; write a grade from 3 to 14")
+        raise InputError("", tr("IT{grade} is not tabulated; write a grade from 3 to 14", grade=grade))
     if not 0 < nominal_mm <= LARGEST_ISO_MM:
-        raise InputError("", f"{nominal_mm:g} mm is outside ISO 286 here; sizes run over 0 to 500 mm")
+        raise InputError(
+            "", tr("{nominal_mm:g} mm is outside ISO 286 here; sizes run over 0 to 500 mm", nominal_mm=nominal_mm)
+        )
     return row_for("it_grades", "to_mm", nominal_mm).number(f"IT{grade}")
 
 
@@ -67,7 +70,15 @@ def shaft_fundamental_um(letter: str, nominal: Fraction, grade: int) -> Fraction
     """
     row = _row(letter, nominal)
     if row is None:
-        raise InputError("", f"'{letter}{grade}' is not given at {float(nominal):g} mm; give the limits of size")
+        raise InputError(
+            "",
+            tr(
+                "'{letter}{grade}' is not given at {nominal:g} mm; give the limits of size",
+                letter=letter,
+                grade=grade,
+                nominal=float(nominal),
+            ),
+        )
     if letter == "k" and not 4 <= grade <= 7:
         return Fraction(0)
     return Fraction(row.text("fundamental_um"))
@@ -83,7 +94,14 @@ def shaft_deviations(letter: str, nominal: Fraction, grade: int) -> Deviations:
     if letter == "js":
         return Deviations(-width / 2, width / 2)
     if letter.upper() not in (*CLEARING, *HOLDING):
-        raise InputError("", f"'{letter}{grade}': no table for this letter here; give the limits of size")
+        raise InputError(
+            "",
+            tr(
+                "'{letter}{grade}': no table for this letter here; give the limits of size",
+                letter=letter,
+                grade=grade,
+            ),
+        )
     start = shaft_fundamental_um(letter, nominal, grade)
     if letter.upper() in CLEARING:
         return Deviations(start - width, start)
@@ -110,28 +128,45 @@ def hole_deviations(letter: str, nominal: Fraction, grade: int) -> Deviations:
         lower = -shaft_fundamental_um(letter.lower(), nominal, grade)
         return Deviations(lower, lower + width)
     if letter not in HOLDING:
-        raise InputError("", f"'{letter}{grade}': no table for this letter here; give the limits of size")
+        raise InputError(
+            "",
+            tr(
+                "'{letter}{grade}': no table for this letter here; give the limits of size",
+                letter=letter,
+                grade=grade,
+            ),
+        )
     upper = _upper(letter, nominal, grade)
     return Deviations(upper - width, upper)
 
 
 def _j_upper(nominal: Fraction, grade: int) -> Fraction:
     if grade not in (6, 7, 8):
-        raise InputError("", f"'J{grade}' is not given; J comes in J6, J7 and J8, or write JS{grade}")
+        raise InputError(
+            "", tr("'J{grade}' is not given; J comes in J6, J7 and J8, or write JS{grade}", grade=grade)
+        )
     return Fraction(row_for("hole_special", "to_mm", float(nominal)).text(f"J{grade}"))
 
 
 def _upper(letter: str, nominal: Fraction, grade: int) -> Fraction:
     small = nominal <= SMALL_MM
     if letter == "K" and grade > SPECIAL_TO["K"] and not small:
-        raise InputError("", f"'K{grade}' is not given above 3 mm; K goes to K8")
+        raise InputError("", tr("'K{grade}' is not given above 3 mm; K goes to K8", grade=grade))
     if letter == "N" and grade > SPECIAL_TO["N"]:
         if nominal <= TINY_MM:
-            raise InputError("", f"'N{grade}' is not used at 1 mm and below; N goes to N8 there")
+            raise InputError("", tr("'N{grade}' is not used at 1 mm and below; N goes to N8 there", grade=grade))
         return Fraction(-4 if small else 0)
     row = _row(letter.lower(), nominal)
     if row is None:
-        raise InputError("", f"'{letter}{grade}' is not given at {float(nominal):g} mm; give the limits of size")
+        raise InputError(
+            "",
+            tr(
+                "'{letter}{grade}' is not given at {nominal:g} mm; give the limits of size",
+                letter=letter,
+                grade=grade,
+                nominal=float(nominal),
+            ),
+        )
     upper = -Fraction(row.text("fundamental_um"))
     if letter == "M" and grade == 6 and 250 < nominal <= 315:
         return Fraction(-9)

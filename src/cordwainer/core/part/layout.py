@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 
 Place = tuple[float, float]
 MOST = 10_000
@@ -30,7 +31,10 @@ def bolt_circle(center: Place, diameter_mm: float, count: int, first_deg: float 
     """
     _check(count)
     if diameter_mm <= 0:
-        raise InputError("diameter", f"a circle of {diameter_mm:g} mm holds no holes; write one above zero")
+        raise InputError(
+            "diameter",
+            tr("a circle of {diameter_mm:g} mm holds no holes; write one above zero", diameter_mm=diameter_mm),
+        )
     turns = [math.radians(first_deg + 360 * k / count) for k in range(count)]
     return tuple(
         (center[0] + diameter_mm / 2 * math.cos(turn), center[1] + diameter_mm / 2 * math.sin(turn))
@@ -40,7 +44,9 @@ def bolt_circle(center: Place, diameter_mm: float, count: int, first_deg: float 
 
 def _check(count: int) -> None:
     if not 1 <= count <= MOST:
-        raise InputError("count", f"{count} is not a number of holes; write one from 1 to {MOST}")
+        raise InputError(
+            "count", tr("{count} is not a number of holes; write one from 1 to {most}", count=count, most=MOST)
+        )
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.part.layout import Place
 
@@ -66,27 +67,58 @@ def marking_steps(places: Sequence[Place], size_mm: float, unit: str, punch: str
     def say(value: float) -> str:
         return in_unit(value, unit, 2, 3)
 
-    steps = ["Two clean square edges; dye the face thin and let it dry."]
+    steps = [tr("Two clean square edges; dye the face thin and let it dry.")]
     circle = circle_of(places)
     if circle is not None:
         x, y = circle.center
         steps += [
-            f"Scribe {say(x)} from the left edge and {say(y)} from the lower; prick where they cross, lightly.",
-            f"Dividers at {say(circle.radius_mm)}: scribe the circle, Ø{say(2 * circle.radius_mm)}.",
-            f"First hole at {circle.first_deg:.4g}° from the right, anticlockwise: x {say(places[0][0])}, "
-            f"y {say(places[0][1])}.",
-            f"Dividers at {say(circle.chord_mm)}: step round {circle.count} times; the last falls on the first.",
+            tr(
+                "Scribe {x} from the left edge and {y} from the lower; prick where they cross, lightly.",
+                x=say(x),
+                y=say(y),
+            ),
+            tr(
+                "Dividers at {radius_mm}: scribe the circle, Ø{radius_mm_2}.",
+                radius_mm=say(circle.radius_mm),
+                radius_mm_2=say(2 * circle.radius_mm),
+            ),
+            tr(
+                "First hole at {first_deg:.4g}° from the right, anticlockwise: x {places}, y {places_2}.",
+                first_deg=circle.first_deg,
+                places=say(places[0][0]),
+                places_2=say(places[0][1]),
+            ),
+            tr(
+                "Dividers at {chord_mm}: step round {count} times; the last falls on the first.",
+                chord_mm=say(circle.chord_mm),
+                count=circle.count,
+            ),
         ]
     else:
         for axis, edge in ((0, "left"), (1, "lower")):
             lines = sorted({round(place[axis], 3) for place in places})
             shown = ", ".join(say(line) for line in lines[:MOST_LINES])
-            more = f" and {len(lines) - MOST_LINES} more" if len(lines) > MOST_LINES else ""
-            steps.append(f"{edge.capitalize()} edge on the plate: scribe {shown}{more}.")
+            more = tr(" and {count} more", count=len(lines) - MOST_LINES) if len(lines) > MOST_LINES else ""
+            steps.append(
+                tr(
+                    "{edge} edge on the plate: scribe {shown}{more}.",
+                    edge=sentence(tr(edge)),
+                    shown=shown,
+                    more=more,
+                )
+            )
     steps += [
-        "Prick each crossing; look at it through a glass, lean the punch to move it.",
-        f"Scribe a witness circle Ø{say(size_mm)} round each, then punch it deep enough to hold the point.",
+        tr("Prick each crossing; look at it through a glass, lean the punch to move it."),
+        tr(
+            "Scribe a witness circle Ø{size_mm} round each, then punch it deep enough to hold the point.",
+            size_mm=say(size_mm),
+        ),
     ]
     if punch is not None:
-        steps.append(f"Or clamp the mating part on it and mark through its holes with a {punch} transfer punch.")
+        steps.append(
+            tr(
+                "Or clamp the mating part on it and mark through its holes with a {punch} transfer punch.",
+                punch=punch,
+            )
+        )
     return tuple(steps)

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.tables import rows
 
@@ -54,4 +55,12 @@ def pin_size(size: str, taper: str | None = None) -> PinSize:
             name = f"#{wanted}" if inch else wanted
             return PinSize(name, TAPERS[system], nominal, inch, row.source)
     names = ", ".join(row.text("size") for row in rows("taper_pins") if row.text("system") == system)
-    raise InputError("size", f"'{size}' is not a {TAPERS[system]} taper pin; write one of {names}")
+    raise InputError(
+        "size",
+        tr(
+            "'{size}' is not a {tapers} taper pin; write one of {names}",
+            size=size,
+            tapers=TAPERS[system],
+            names=names,
+        ),
+    )

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.tables import Row, rows
 
@@ -55,7 +56,10 @@ def head_of(size: str) -> ScrewHead:
         if row.text("size").upper() == wanted:
             return _from(row)
     names = ", ".join(row.text("size") for row in rows("counterbore_socket_head"))
-    raise InputError("", f"no socket head '{size}' is tabulated; write the figures, or one of {names}")
+    raise InputError(
+        "",
+        tr("no socket head '{size}' is tabulated; write the figures, or one of {names}", size=size, names=names),
+    )
 
 
 def head_over(hole_mm: float, counterbore_mm: float) -> ScrewHead | None:

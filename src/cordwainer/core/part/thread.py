@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, from_mm, parse
 from cordwainer.core.tables import by_key, rows
 from cordwainer.core.working import formula
@@ -56,7 +57,7 @@ class Thread:
         return float(self.minor_low_mm) - 1e-9 <= hole_mm <= float(self.minor_high_mm) + 1e-9
 
 
-@formula("percent of thread", "100 (major - hole) / (1.299 pitch)", "%", "handbook tap drill formula")
+@formula(tr("percent of thread"), tr("100 (major - hole) / (1.299 pitch)"), "%", tr("handbook tap drill formula"))
 def thread_percent(major_mm: float, hole_mm: float, pitch_mm: float) -> float:
     """Percent of full thread left in a hole; lengths in one unit.
 
@@ -66,7 +67,12 @@ def thread_percent(major_mm: float, hole_mm: float, pitch_mm: float) -> float:
     return 100 * (major_mm - hole_mm) / (FULL_HEIGHT * pitch_mm)
 
 
-@formula("size for a percent of thread", "major - percent/100 × 1.299 pitch", "mm", "handbook tap drill formula")
+@formula(
+    tr("size for a percent of thread"),
+    tr("major - percent/100 × 1.299 pitch"),
+    "mm",
+    tr("handbook tap drill formula"),
+)
 def hole_for_percent(major_mm: float, pitch_mm: float, percent: float) -> float:
     """The hole that leaves a wanted percent of thread.
 
@@ -82,7 +88,7 @@ def metric_thread(major_mm: Fraction, pitch_mm: Fraction) -> Thread:
     row = by_key("thread_tolerances", "pitch_mm").get(key)
     if row is None:
         known = ", ".join(r.text("pitch_mm") for r in rows("thread_tolerances"))
-        raise InputError("", f"pitch {key} mm is not tabulated; write one of {known}")
+        raise InputError("", tr("pitch {key} mm is not tabulated; write one of {known}", key=key, known=known))
     low = round(major_mm - BASIC_MINOR * pitch_mm, 3)
     high = low + Fraction(row.text("td1_6h_um")) / 1000
     return Thread(f"M{float(major_mm):g}x{key}", "metric", major_mm, pitch_mm, low, high)
@@ -95,10 +101,20 @@ def unified_thread(name: str, major_in: Fraction, tpi: int) -> Thread:
     0.25 P - 0.4 P² (all in inches).
     """
     if tpi < LEAST_TPI:
-        raise InputError("", f"{tpi} threads per inch are coarser than ASME B1.1 goes here; 4 and finer are known")
+        raise InputError(
+            "", tr("{tpi} threads per inch are coarser than ASME B1.1 goes here; 4 and finer are known", tpi=tpi)
+        )
     pitch = Fraction(1, tpi)
     if major_in <= 2 * pitch:
-        raise InputError("", f"'{name}': {tpi} threads per inch do not go on {float(major_in):g} in")
+        raise InputError(
+            "",
+            tr(
+                "'{name}': {tpi} threads per inch do not go on {major_in:g} in",
+                name=name,
+                tpi=tpi,
+                major_in=float(major_in),
+            ),
+        )
     low = major_in - BASIC_MINOR * pitch
     plain = pitch / 4 - Fraction(2, 5) * pitch**2
     tolerance = plain
@@ -125,7 +141,11 @@ def coarse_pitch(major_mm: Fraction) -> Fraction:
         if row.text("series") == "coarse" and Fraction(size) == major_mm:
             return Fraction(row.text("pitch_mm"))
     raise InputError(
-        "", f"M{float(major_mm):g} has no coarse pitch here; write the pitch, as 'M{float(major_mm):g}x1'"
+        "",
+        tr(
+            "M{major_mm:g} has no coarse pitch here; write the pitch, as 'M{major_mm:g}x1'",
+            major_mm=float(major_mm),
+        ),
     )
 
 
@@ -143,7 +163,15 @@ def read_thread(text: str) -> Thread:
         major = Fraction(metric[1].replace(",", "."))
         pitch = Fraction(metric[2].replace(",", ".")) if metric[2] else coarse_pitch(major)
         if not 0 < pitch < major / 2:
-            raise InputError("", f"'{shown}': a pitch of {float(pitch):g} mm does not go with {float(major):g} mm")
+            raise InputError(
+                "",
+                tr(
+                    "'{shown}': a pitch of {pitch:g} mm does not go with {major:g} mm",
+                    shown=shown,
+                    pitch=float(pitch),
+                    major=float(major),
+                ),
+            )
         return metric_thread(major, pitch)
     unified = _UNIFIED.match(shown)
     if unified:
@@ -152,10 +180,12 @@ def read_thread(text: str) -> Thread:
             size = f"#{size}"  # 10-32 is a number size: no whole inch has so fine a thread
         major_in = _unified_major(size.replace(" ", ""))
         if tpi == 0:
-            raise InputError("", f"'{shown}' has no threads; write '5/16-18 UNC'")
+            raise InputError("", tr("'{shown}' has no threads; write '5/16-18 UNC'", shown=shown))
         series = (unified[3] or _series(size, tpi) or "UN").upper()
         return unified_thread(f"{size}-{tpi} {series}", major_in, tpi)
-    raise InputError("", f"'{shown}' is not a thread; write 'M10x1.5', 'M10', '5/16-18 UNC' or '#8-32'")
+    raise InputError(
+        "", tr("'{shown}' is not a thread; write 'M10x1.5', 'M10', '5/16-18 UNC' or '#8-32'", shown=shown)
+    )
 
 
 def _unified_major(size: str) -> Fraction:
@@ -192,5 +222,12 @@ def drilled_depth(thread: Thread, threads_mm: Fraction, tap: str) -> TapDepth:
     Leads of 8, 4 and 1.5 threads for taper, plug and bottoming taps (common practice).
     """
     if tap not in TAP_LEAD_TURNS:
-        raise InputError("", f"'{tap}' is not a tap; write one of {', '.join(TAP_LEAD_TURNS)}")
+        raise InputError(
+            "",
+            tr(
+                "'{tap}' is not a tap; write one of {tap_lead_turns}",
+                tap=tap,
+                tap_lead_turns=", ".join(TAP_LEAD_TURNS),
+            ),
+        )
     return TapDepth(threads_mm, TAP_LEAD_TURNS[tap] * thread.pitch_mm, SPARE_TURNS * thread.pitch_mm)

@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import cached_property
 
 from cordwainer.core.errors import InputError, OutOfRangeError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_WORDS, MM_WORDS, Length, parse
 from cordwainer.core.part.iso286 import (
     COARSEST_GRADE,
@@ -69,7 +70,7 @@ def iso_limits(nominal: Fraction, code: str) -> Limits:
     """
     letter, grade = split_code(code)
     if letter.islower():
-        raise InputError("", f"'{code}' is a shaft zone; a hole's letter is a capital, such as 'H7'")
+        raise InputError("", tr("'{code}' is a shaft zone; a hole's letter is a capital, such as 'H7'", code=code))
     found = hole_deviations(letter, nominal, grade)
     return Limits(nominal + found.lower_um / 1000, nominal + found.upper_um / 1000)
 
@@ -78,7 +79,7 @@ def shaft_limits(nominal: Fraction, code: str) -> Limits:
     """Limits of a shaft by ISO code, such as ``g6``. Source: ISO 286-1."""
     letter, grade = split_code(code)
     if not letter.islower():
-        raise InputError("", f"'{code}' is a hole zone; a shaft's letter is small, such as 'g6'")
+        raise InputError("", tr("'{code}' is a hole zone; a shaft's letter is small, such as 'g6'", code=code))
     found = shaft_deviations(letter, nominal, grade)
     return Limits(nominal + found.lower_um / 1000, nominal + found.upper_um / 1000)
 
@@ -87,9 +88,11 @@ def split_code(code: str) -> tuple[str, int]:
     """Letter and grade of an ISO code."""
     match = _CODE.match(code.strip())
     if match is None:
-        raise InputError("", f"'{code}' is not a tolerance code; write one such as 'H7', or limits")
+        raise InputError("", tr("'{code}' is not a tolerance code; write one such as 'H7', or limits", code=code))
     if match[1] != match[1].upper() and match[1] != match[1].lower():
-        raise InputError("", f"'{code}' mixes small and capital letters; write 'H7' for holes, 'g6' for shafts")
+        raise InputError(
+            "", tr("'{code}' mixes small and capital letters; write 'H7' for holes, 'g6' for shafts", code=code)
+        )
     return match[1], int(match[2])
 
 
@@ -98,14 +101,14 @@ def is_code(text: str) -> bool:
     return _CODE.match(text.strip()) is not None
 
 
-def general_limits(nominal: Fraction, standard: str = "ISO 2768-m") -> Limits:
+def general_limits(nominal: Fraction, standard: str = tr("ISO 2768-m")) -> Limits:
     """Limits by a general tolerance, ``ISO 2768-f|m|c|v`` (letters may follow, as in ``-mK``).
 
     Source: ISO 2768-1, table 1 (from memory).
     """
     match = re.fullmatch(r"ISO\s*2768\s*-\s*([fmcv])[HKL]?", standard.strip())
     if match is None:
-        raise InputError("", f"'{standard}' is not known; write 'ISO 2768-m' (or f, c, v)")
+        raise InputError("", tr("'{standard}' is not known; write 'ISO 2768-m' (or f, c, v)", standard=standard))
     try:
         # The first row includes its lower end, 0.5 mm; the others begin above theirs.
         size = float(nominal) + (1e-9 if nominal == Fraction(1, 2) else 0.0)
@@ -113,7 +116,9 @@ def general_limits(nominal: Fraction, standard: str = "ISO 2768-m") -> Limits:
     except OutOfRangeError:
         half = None
     if half is None:
-        raise InputError("", f"ISO 2768-{match[1]} gives no tolerance at this size; give one with the hole")
+        raise InputError(
+            "", tr("ISO 2768-{match} gives no tolerance at this size; give one with the hole", match=match[1])
+        )
     return Limits(nominal - Fraction(str(half)), nominal + Fraction(str(half)))
 
 
@@ -151,7 +156,8 @@ def written_limits(nominal: Fraction, text: str, default_unit: str | None = None
             upper, lower = lower, upper
         return _checked(nominal + lower, nominal + upper, shown)
     raise InputError(
-        "", f"'{shown}' is not a tolerance; write 'H7', '+0.02/-0 mm', '±0.001 in' or give two limits"
+        "",
+        tr("'{shown}' is not a tolerance; write 'H7', '+0.02/-0 mm', '±0.001 in' or give two limits", shown=shown),
     )
 
 
@@ -162,22 +168,26 @@ def _scale(unit: str, default_unit: str | None, shown: str) -> Fraction:
     if unit in INCH_WORDS:
         return Fraction(254, 10)
     if not unit:
-        raise InputError("", f"'{shown}' has no unit; write '{shown} mm' or '{shown} in'")
-    raise InputError("", f"'{shown}': unit '{unit}' is not known; write 'mm' or 'in'")
+        raise InputError("", tr("'{shown}' has no unit; write '{shown} mm' or '{shown} in'", shown=shown))
+    raise InputError("", tr("'{shown}': unit '{unit}' is not known; write 'mm' or 'in'", shown=shown, unit=unit))
 
 
 def _checked(lower: Fraction, upper: Fraction, shown: str) -> Limits:
     if lower >= upper:
-        raise InputError("", f"'{shown}' leaves no room; write the upper deviation first, as '+0.02/-0 mm'")
+        raise InputError(
+            "", tr("'{shown}' leaves no room; write the upper deviation first, as '+0.02/-0 mm'", shown=shown)
+        )
     if lower <= 0:
-        raise InputError("", f"'{shown}' would allow no hole at all; write a tolerance smaller than the size")
+        raise InputError(
+            "", tr("'{shown}' would allow no hole at all; write a tolerance smaller than the size", shown=shown)
+        )
     return Limits(lower, upper)
 
 
 def limit_pair(pair: tuple[Length, Length]) -> Limits:
     """Limits from two lengths, in either order."""
     low, high = sorted((pair[0].exact_mm, pair[1].exact_mm))
-    return _checked(low, high, f"{pair[0]} to {pair[1]}")
+    return _checked(low, high, tr("{pair} to {pair_2}", pair=pair[0], pair_2=pair[1]))
 
 
 def grade_of(nominal_mm: float, width_mm: float) -> int:
@@ -221,7 +231,9 @@ def read_zone(text: str) -> Zone:
     code = r"[A-Za-z]{1,2}\s*[0-9]{1,2}"
     match = re.fullmatch(rf"\s*(.+?)\s*({code})(?:\s*/\s*({code}))?\s*", text)
     if match is None:
-        raise InputError("", f"'{text}' is not a size with a code; write it as '20 H7' or '0.75 in H7'")
+        raise InputError(
+            "", tr("'{words}' is not a size with a code; write it as '20 H7' or '0.75 in H7'", words=text)
+        )
     nominal = parse(match[1], "mm")
     hole = match[2].replace(" ", "")
     limits = iso_limits(nominal.exact_mm, hole)

@@ -13,6 +13,7 @@ import numpy as np
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
+from cordwainer.core.language import tr
 from cordwainer.core.planning.search.rating import ream_speeds
 from cordwainer.core.planning.search.search import Chain
 from cordwainer.core.planning.steps import explain
@@ -68,7 +69,9 @@ def into_existing(bench: Bench, operations: list[Operation]) -> list[Operation]:
         return operations
     said = [found_words(bench)]
     if bench.hole.entry == "cast":
-        said.append("Cast skin and sand dull an edge: the first bite goes under them all round, without rubbing.")
+        said.append(
+            tr("Cast skin and sand dull an edge: the first bite goes under them all round, without rubbing.")
+        )
     told = replace(operations[at], because=(*said, *operations[at].because))
     return [*operations[:at], told, *operations[at + 1 :]]
 
@@ -76,13 +79,15 @@ def into_existing(bench: Bench, operations: list[Operation]) -> list[Operation]:
 def found_words(bench: Bench) -> str:
     """How a spindle is brought over a hole already there. Source: common practice."""
     if bench.machine.is_lathe:
-        return "The hole already there is indicated true in the chuck first; a drill and a reamer only follow it."
+        return tr(
+            "The hole already there is indicated true in the chuck first; a drill and a reamer only follow it."
+        )
     if bench.machine.is_drill_press:
-        return (
+        return tr(
             "Set the work under the spindle by a plug or drill that just fits the hole, free to move, "
             "then clamp it."
         )
-    return "Bring the spindle over the hole already there by an indicator, then lock the table."
+    return tr("Bring the spindle over the hole already there by an indicator, then lock the table.")
 
 
 def miss_minutes() -> float:
@@ -193,7 +198,7 @@ def ream_operation(bench: Bench, chain: MadeCuts, ream: ReamCut, before: Operati
             warnings.append(
                 PlanWarning(
                     "same_lowest_step",
-                    f"{rpm:g} rev/min is the machine's lowest step, the same as the drill before",
+                    tr("{rpm:g} rev/min is the machine's lowest step, the same as the drill before", rpm=rpm),
                     numbers={"rpm": rpm},
                 )
             )
@@ -204,8 +209,12 @@ def ream_operation(bench: Bench, chain: MadeCuts, ream: ReamCut, before: Operati
         warnings.append(
             PlanWarning(
                 "stock_outside_range",
-                f"{say(stock.mm, unit)} is left to ream; {say(stock.low_mm, unit)} to "
-                f"{say(stock.high_mm, unit)} is the usual, this is still allowed",
+                tr(
+                    "{stock} is left to ream; {low_mm} to {high_mm} is the usual, this is still allowed",
+                    stock=say(stock.mm, unit),
+                    low_mm=say(stock.low_mm, unit),
+                    high_mm=say(stock.high_mm, unit),
+                ),
                 numbers={"stock_mm": stock.mm, "low_mm": stock.low_mm, "high_mm": stock.high_mm},
             )
         )
@@ -213,7 +222,10 @@ def ream_operation(bench: Bench, chain: MadeCuts, ream: ReamCut, before: Operati
         warnings.append(
             PlanWarning(
                 "short_full_depth",
-                f"the last {say(ream.missing_mm, unit, 2)} is not at full size: the floor leaves no more room",
+                tr(
+                    "the last {missing_mm} is not at full size: the floor leaves no more room",
+                    missing_mm=say(ream.missing_mm, unit, 2),
+                ),
                 numbers={"missing_mm": ream.missing_mm},
             )
         )

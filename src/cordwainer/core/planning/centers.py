@@ -8,6 +8,7 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.center import RULES, USUAL_RULE, center_depth, typed_depth
+from cordwainer.core.language import tr
 from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.closing import deburr
@@ -42,14 +43,18 @@ def center_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]
         if why:
             at = center_depth(center, _rule(bench))
             return [], [
-                f"{say(hole.depth_mm, hole.unit, 2)} to the tip is {why}; "
-                f"{say(at.tip_mm, hole.unit, 2)} is the usual"
+                tr(
+                    "{depth_mm} to the tip is {why}; {tip_mm} is the usual",
+                    depth_mm=say(hole.depth_mm, hole.unit, 2),
+                    why=why,
+                    tip_mm=say(at.tip_mm, hole.unit, 2),
+                )
             ]
     if tool is None:
         same = [t for t in bench.shop.of_kind("center_drill") if t.series == SERIES[center.type]]
         near = min(same, key=lambda t: abs(t.diameter_mm - center.pilot.mm), default=None)
-        has = f"; the nearest here is {near.name}" if near is not None else ""
-        return [], [f"no {name} center drill in the crib{has}"]
+        has = tr("; the nearest here is {near}", near=near.name) if near is not None else ""
+        return [], [tr("no {name} center drill in the crib{has}", name=name, has=has)]
     held = holding_reason(bench, tool)
     if held and wanted is None:
         return [], [held]
@@ -59,7 +64,7 @@ def center_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]
             Operation(
                 "face",
                 minutes=minutes_of("face_end"),
-                because=("A pip or a rough face snaps the tip and throws the seat off.",),
+                because=(tr("A pip or a rough face snaps the tip and throws the seat off."),),
                 fluid=bench.material.fluids["drill"],
             )
         )
@@ -95,19 +100,25 @@ def _center(bench: Bench, tool: Tool, wishes: Wishes, held: str | None) -> Opera
     if speed.too_fast:
         warnings.append(too_fast(rpm, speed.ideal_rpm))
     because = [
-        f"{at.share * 100:.0f} % of the cone: a {say(at.mouth_mm, unit, 2)} mouth bears on "
-        f"{say(at.cone_mm, unit, 2)} "
-        "of 60° seat."
+        tr(
+            "{share:.0f} % of the cone: a {mouth_mm} mouth bears on {cone_mm} of 60° seat.",
+            share=at.share * 100,
+            mouth_mm=say(at.mouth_mm, unit, 2),
+            cone_mm=say(at.cone_mm, unit, 2),
+        )
     ]
     because.append(
-        "Center it with the part standing out as it will run: moved afterwards, it wobbles."
+        tr("Center it with the part standing out as it will run: moved afterwards, it wobbles.")
         if bench.machine.is_lathe
-        else "Square to the axis: a leaning center bears on one side only."
+        else tr("Square to the axis: a leaning center bears on one side only.")
     )
     if center.protect is not None:
         because.append(
-            f"Then {say(at.guard_mm, unit, 2)} on, to {say(at.wide_mm, unit, 2)} across: the protecting chamfer "
-            "keeps knocks off the seat."
+            tr(
+                "Then {guard_mm} on, to {wide_mm} across: the protecting chamfer keeps knocks off the seat.",
+                guard_mm=say(at.guard_mm, unit, 2),
+                wide_mm=say(at.wide_mm, unit, 2),
+            )
         )
     return Operation(
         "center_drill",
@@ -124,9 +135,11 @@ def _center(bench: Bench, tool: Tool, wishes: Wishes, held: str | None) -> Opera
         locked=wish.locked,
         because=tuple(because),
         spoils=(
-            f"Past {say(center.body.mm, unit, 2)} at the mouth the body has cut a cylinder: the center bears on "
-            "a ring.",
-            "Shallower, the seat is too narrow and fails under load.",
+            tr(
+                "Past {body} at the mouth the body has cut a cylinder: the center bears on a ring.",
+                body=say(center.body.mm, unit, 2),
+            ),
+            tr("Shallower, the seat is too narrow and fails under load."),
         ),
         cautions=(caution("eye"), caution("center_load"), *((caution("cd_tip"),) if d <= 3 else ())),
         warnings=tuple(warnings),
@@ -154,7 +167,7 @@ def _look(bench: Bench) -> Operation:
     return Operation(
         "measure",
         minutes=minutes_of("measure_caliper"),
-        because=("The mouth across, a clean seat all round; the little drill whole, no tip left inside.",),
-        spoils=("A broken tip left in the hole ruins the next tool that meets it.",),
+        because=(tr("The mouth across, a clean seat all round; the little drill whole, no tip left inside."),),
+        spoils=(tr("A broken tip left in the hole ruins the next tool that meets it."),),
         cautions=(caution("stopped"),),
     )

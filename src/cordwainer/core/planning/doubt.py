@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cordwainer.core.language import inner, tr
 from cordwainer.core.planning.search.fronts import chance_of
 from cordwainer.core.planning.words.operation import PlanWarning, Route
 from cordwainer.core.tables import constant
@@ -19,4 +20,4 @@ def headline(route: Route) -> str:
     doubt = doubt_of(route)
     if doubt is None or chance_of(route) >= constant("chance_even"):
         return ""
-    return f"More likely to fail than not: {doubt.text[0].lower()}{doubt.text[1:]}"
+    return tr("More likely to fail than not: {doubt}{doubt_2}", doubt=inner(doubt.text[0]), doubt_2=doubt.text[1:])

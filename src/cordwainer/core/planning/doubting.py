@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.doubt import UNLIKELY
 from cordwainer.core.planning.search.fronts import chance_of, way_of
 from cordwainer.core.planning.steps.bench import Bench
@@ -14,14 +15,14 @@ from cordwainer.core.planning.words.sentences import chance_words, say
 from cordwainer.core.tables import constant
 
 LIFTS = 0.05
-OFF = "off its place"
+OFF = tr("off its place")
 WAYS = {
-    "drill": "drilled",
-    "core": "core drilled",
-    "ream": "reamed",
-    "bore": "bored",
-    "bore_ream": "bored and reamed",
-    "mill": "milled",
+    "drill": tr("drilled"),
+    "core": tr("core drilled"),
+    "ream": tr("reamed"),
+    "bore": tr("bored"),
+    "bore_ream": tr("bored and reamed"),
+    "mill": tr("milled"),
 }
 
 
@@ -43,22 +44,38 @@ def _words(bench: Bench, route: Route, others: Sequence[Route], to_get: Route | 
     wrong = [f"{chance_words(share)} {words}" for words, share in route.misses if share >= 0.01]
     spoils = f": {', '.join(wrong)}" if wrong else ""
     rough = chance_words(chance_of(route))
-    found = [f"{rough.capitalize() if ' ' in rough else f'About {rough}'} in 100 come out right{spoils}."]
+    found = [
+        tr(
+            "{rough} in 100 come out right{spoils}.",
+            rough=sentence(rough) if " " in rough else tr("About {rough}", rough=rough),
+            spoils=spoils,
+        )
+    ]
     better = [r for r in others if chance_of(r) >= chance_of(route) + LIFTS]
     if better:
         best = max(better, key=chance_of)
         found.append(
-            f"{WAYS.get(way_of(best), 'another way').capitalize()} it would be {chance_words(chance_of(best))} in "
-            f"{best.minutes:.0f} min."
+            tr(
+                "{way_of} it would be {chance_of} in {minutes:.0f} min.",
+                way_of=sentence(WAYS.get(way_of(best), "another way")),
+                chance_of=chance_words(chance_of(best)),
+                minutes=best.minutes,
+            )
         )
     if to_get is not None and chance_of(to_get) >= chance_of(route) + LIFTS:
-        tools = " and ".join(to_get.missing_tools)
-        found.append(f"With the {tools} to get it would be {chance_words(chance_of(to_get))}.")
+        tools = tr(" and ").join(to_get.missing_tools)
+        found.append(
+            tr(
+                "With the {tools} to get it would be {chance_of}.",
+                tools=tools,
+                chance_of=chance_words(chance_of(to_get)),
+            )
+        )
     found.append(_check(bench, route))
     if len(found) == 2 and route.misses and route.misses[0][0] == OFF:
-        found.append("A mill set by its readouts, or a guide bushing over the work, would hold the place.")
+        found.append(tr("A mill set by its readouts, or a guide bushing over the work, would hold the place."))
     elif len(found) == 2:
-        found.append(f"{elsewhere(bench.hole).capitalize()} would hold it.")
+        found.append(tr("{elsewhere} would hold it.", elsewhere=sentence(elsewhere(bench.hole))))
     return " ".join(found)
 
 
@@ -67,16 +84,16 @@ def _check(bench: Bench, route: Route) -> str:
     worst = route.misses[0][0] if route.misses else ""
     unit, limits = bench.hole.unit, bench.hole.limits
     if worst == OFF:
-        return "Check the start before drilling on: its mark under the indicator, moved over if it is off."
+        return tr("Check the start before drilling on: its mark under the indicator, moved over if it is off.")
     reamed = [o for o in route.operations if o.kind == "ream" and o.stock_mm is not None]
-    if reamed and worst == "too large":
-        return (
+    if reamed and worst == tr("too large"):
+        return tr(
             "Ream a scrap of the same metal first and measure it: cutting over or out of line shows there, before "
             "the part."
         )
     if route.finisher in ("bore", "bore_ream"):
-        return "Measure before the last pass and set by what is left; let it cool first."
-    if worst == "too large":
+        return tr("Measure before the last pass and set by what is left; let it cool first.")
+    if worst == tr("too large"):
         over = say(limits.upper_mm, unit)
-        return f"Drill a scrap of the same metal first: over {over} take the next smaller drill."
-    return "Drill a scrap of the same metal first and measure it."
+        return tr("Drill a scrap of the same metal first: over {over} take the next smaller drill.", over=over)
+    return tr("Drill a scrap of the same metal first and measure it.")

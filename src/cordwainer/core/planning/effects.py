@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
 from cordwainer.core.cutting.depth import point_length
+from cordwainer.core.language import article, localized, tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.search.fronts import chance_of
@@ -53,23 +54,23 @@ class Effect:
     def words(self) -> str:
         """The effect in a line: minutes, chance, what is other."""
         if self.in_force:
-            return "in force"
+            return tr("in force")
         if self.apart is not None:
-            return self.apart or "nothing here depends on it"
+            return self.apart or tr("nothing here depends on it")
         if self.why_not:
-            return f"no sequence: {self.why_not}"
+            return tr("no sequence: {why_not}", why_not=self.why_not)
         if self.none:
-            return "no change here"
+            return tr("no change here")
         parts = []
         if self.more_minutes is not None and abs(self.more_minutes) >= SAME_MINUTES:
-            parts.append(f"{self.more_minutes:+.1f} min".replace("-", "−"))
+            parts.append(localized(f"{self.more_minutes:+.1f} min").replace("-", "−"))
         if self.chance is not None and self.chance_now is not None:
             now, then = round(100 * self.chance_now), round(100 * self.chance)
             if now != then:
-                parts.append(f"chance {now} → {then} in 100")
+                parts.append(tr("chance {now} → {then} in 100", now=now, then=then))
         if self.differs:
             parts.append(self.differs)
-        return ", ".join(parts) or "no change worth a figure"
+        return ", ".join(parts) or tr("no change worth a figure")
 
 
 def effects(
@@ -137,7 +138,7 @@ def _drawn(school: School, choice: str, hole: Hole) -> str:
     if school.key != "point_drawn" or hole.through or hole.kind in ("flat_bottom", "center_hole"):
         return ""
     shorter = point_length(hole.nominal_mm, 118.0) - point_length(hole.nominal_mm, 120.0)
-    return f"the picture's point is {shorter:.2f} mm shorter, no figure moves"
+    return tr("the picture's point is {shorter:.2f} mm shorter, no figure moves", shorter=shorter)
 
 
 def _effect(
@@ -171,7 +172,7 @@ def _effect(
             why_not=plan.why_not[0] if plan.why_not else "",
         )
     more = route.minutes - base.minutes if base is not None else None
-    differs = _differs(base, route, school.key) if base is not None else "a sequence where there is none"
+    differs = _differs(base, route, school.key) if base is not None else tr("a sequence where there is none")
     return Effect(school.key, choice, False, route.minutes, more, _chance(route), _chance(base), differs)
 
 
@@ -186,41 +187,47 @@ def _differs(base: Route, other: Route, key: str) -> str:
     old, new = Counter(_kinds(base)), Counter(_kinds(other))
     if old != new:
         added, gone = new - old, old - new
-        parts = [f"with {_listed(added)}"] if added else []
-        parts += [f"without {_listed(gone)}"] if gone else []
+        parts = [tr("with {listed}", listed=_listed(added))] if added else []
+        parts += [tr("without {listed}", listed=_listed(gone))] if gone else []
         return ", ".join(parts)
     return next((text for text in map(_changed, base.operations, other.operations) if text), "")
 
 
 def _listed(names: Counter[str]) -> str:
-    return " and ".join(
-        f"{'an' if name[0] in 'aeiou' else 'a'} {name}" if count == 1 else f"{count} {name}s"
-        for name, count in names.items()
-    )
+    return tr(" and ").join(article(name) if count == 1 else f"{count} {name}s" for name, count in names.items())
 
 
 def _kinds(route: Route) -> list[str]:
-    words = {"ream": "reamer", "bore": "bar", "deburr": "deburring", "measure": "measuring"}
+    words = {"ream": tr("reamer"), "bore": tr("bar"), "deburr": tr("deburring"), "measure": tr("measuring")}
     return [
-        words.get(o.kind, o.kind.replace("_", " ")) if o.role != "guide" else "guide drill"
+        words.get(o.kind, tr(o.kind.replace("_", " "))) if o.role != "guide" else tr("guide drill")
         for o in route.operations
     ]
 
 
 def _changed(old: Operation, new: Operation) -> str:
     """What is other about one operation."""
-    name = old.kind.replace("_", " ")
+    name = tr(old.kind.replace("_", " "))
     if old.tool is not None and new.tool is not None and old.tool.id != new.tool.id:
-        return f"{new.tool.designation} for {old.tool.designation}"
+        return tr("{new} for {old}", new=new.tool.designation, old=old.tool.designation)
     if old.rpm != new.rpm and new.rpm is not None:
-        return f"{name} at {new.rpm:g} for {old.rpm:g} rev/min"
+        return tr("{name} at {rpm:g} for {rpm_2:g} rev/min", name=name, rpm=new.rpm, rpm_2=old.rpm)
     if len(old.pecks_mm) != len(new.pecks_mm):
-        return f"{max(len(new.pecks_mm) - 1, 0)} clearings for {max(len(old.pecks_mm) - 1, 0)}"
+        return tr(
+            "{count} clearings for {count_2}",
+            count=max(len(new.pecks_mm) - 1, 0),
+            count_2=max(len(old.pecks_mm) - 1, 0),
+        )
     if old.mouth_mm is not None and new.mouth_mm is not None and abs(old.mouth_mm - new.mouth_mm) > 1e-6:
-        return f"mouth {new.mouth_mm:.2f} for {old.mouth_mm:.2f} mm"
+        return tr("mouth {mouth_mm:.2f} for {mouth_mm_2:.2f} mm", mouth_mm=new.mouth_mm, mouth_mm_2=old.mouth_mm)
     if old.fluid != new.fluid:
-        return f"{name}: {new.fluid or 'no fluid'}"
+        return f"{name}: {new.fluid or tr('no fluid')}"
     deep = old.depth_mm is not None and new.depth_mm is not None
     if deep and abs((old.depth_mm or 0.0) - (new.depth_mm or 0.0)) > 1e-6:
-        return f"{name} {new.depth_mm:.1f} deep for {old.depth_mm:.1f} mm"
+        return tr(
+            "{name} {depth_mm:.1f} deep for {depth_mm_2:.1f} mm",
+            name=name,
+            depth_mm=new.depth_mm,
+            depth_mm_2=old.depth_mm,
+        )
     return ""

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.build import finished_route, into_existing, ream_operation
 from cordwainer.core.planning.centers import work_center
 from cordwainer.core.planning.steps.bench import Bench, minutes_of
@@ -108,13 +109,13 @@ def _others(
         try:
             return [o for o in mouth_operations(bench, left, Wishes((wish,))) if o.kind == wish.kind]
         except Rejected as why:
-            return [Operation(wish.kind, tool=wish.tool, warnings=(broken(str(why)),), because=("Yours.",))]
+            return [Operation(wish.kind, tool=wish.tool, warnings=(broken(str(why)),), because=(tr("Yours."),))]
     if wish.kind == "tap" and wish.tool is not None and hole.feature.thread is not None:
         drilled = [o.depth_mm for o in operations if o.kind in DRILLING and o.depth_mm]
         return tap_operations(bench, left, drilled[-1] if drilled else hole.depth_mm, Wishes((wish,)))
     if wish.kind in ("face", "end_mill", "punch"):
         return _before(bench, first, wish, operations)
-    return [Operation(wish.kind, tool=wish.tool, because=("Yours.",))]
+    return [Operation(wish.kind, tool=wish.tool, because=(tr("Yours."),))]
 
 
 @dataclass(frozen=True)
@@ -190,12 +191,14 @@ def _depth(bench: Bench, cutting: list[Wish], index: int, reamers: list[Tool]) -
 def _before(bench: Bench, first: Tool | None, wish: Wish, so_far: list[Operation]) -> list[Operation]:
     """Facing, a flat or a punch mark, as the planner would put it."""
     if wish.kind == "punch" or first is None or any(o.kind == wish.kind for o in so_far):
-        return [Operation(wish.kind, tool=wish.tool, minutes=minutes_of("punch_and_mark"), because=("Yours.",))]
+        return [
+            Operation(wish.kind, tool=wish.tool, minutes=minutes_of("punch_and_mark"), because=(tr("Yours."),))
+        ]
     try:
         found = [o for o in entry_operations(bench, first) if o.kind == wish.kind]
     except Rejected:
         found = []
-    return found or [Operation(wish.kind, tool=wish.tool, minutes=minutes_of("cut_flat"), because=("Yours.",))]
+    return found or [Operation(wish.kind, tool=wish.tool, minutes=minutes_of("cut_flat"), because=(tr("Yours."),))]
 
 
 def _said(bench: Bench, operations: list[Operation], first: Tool | None) -> list[Operation]:
@@ -208,16 +211,18 @@ def _said(bench: Bench, operations: list[Operation], first: Tool | None) -> list
         if operation.kind in DRILLING and not drilled and first is not None:
             led = any(kind in START_KINDS for kind in kinds[:index])
             if needs_start(bench, first) and not led:
-                more.append(f"nothing starts it: the {first.designation} skates on its chisel edge")
+                more.append(
+                    tr("nothing starts it: the {first} skates on its chisel edge", first=first.designation)
+                )
             if bench.hole.entry != "faced" and not {"face", "end_mill"} & set(kinds[:index]):
-                more.append(f"the {bench.hole.entry} entry is not made flat first")
+                more.append(tr("the {entry} entry is not made flat first", entry=bench.hole.entry))
         if operation.kind in START_KINDS and {*DRILLING, "ream"} & set(kinds[:index]):
-            more.append("comes after the drill it should lead")
+            more.append(tr("comes after the drill it should lead"))
         if operation.kind in DRILLING and {"ream", "bore"} & set(kinds[:index]):
-            more.append("drills after the size is made and spoils it")
+            more.append(tr("drills after the size is made and spoils it"))
         if operation.kind == "tap" and not drilled:
-            more.append("nothing is drilled for it to thread")
+            more.append(tr("nothing is drilled for it to thread"))
         if operation.kind == "measure" and "deburr" not in kinds[:index]:
-            more.append("the burr is still on: a gauge reads it as a smaller hole")
+            more.append(tr("the burr is still on: a gauge reads it as a smaller hole"))
         found.append(replace(operation, warnings=(*operation.warnings, *(broken(text) for text in more))))
     return found

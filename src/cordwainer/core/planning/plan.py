@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 from cordwainer.core.formation.oversize import expected_drilled
 from cordwainer.core.formation.two_ends import TwoEnds
+from cordwainer.core.language import tr, trn
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.build import build
 from cordwainer.core.planning.centers import center_routes
@@ -54,12 +55,12 @@ OWN_WAY: dict[str, Callable[[Bench, Wishes], tuple[list[Route], list[str]]]] = {
     "center_hole": center_routes,
 }
 DOING = {
-    "drill": "drilling",
-    "core": "core drilling",
-    "ream": "reaming",
-    "bore": "boring",
-    "bore_ream": "boring and reaming",
-    "mill": "milling",
+    "drill": tr("drilling"),
+    "core": tr("core drilling"),
+    "ream": tr("reaming"),
+    "bore": tr("boring"),
+    "bore_ream": tr("boring and reaming"),
+    "mill": tr("milling"),
 }
 QUICKNESS = ("drill", "core", "mill", "ream", "bore", "bore_ream")  # ways by how long they take
 SWAPPED = ("drill", "core_drill", "reamer", "center_drill", "spot_drill")
@@ -120,7 +121,7 @@ def plan_hole(
         else None
     )
     if not routes:
-        return HolePlan(hole, (), gathered(reasons) or ("the crib has no drill for this hole",), to_get)
+        return HolePlan(hole, (), gathered(reasons) or (tr("the crib has no drill for this hole"),), to_get)
     routes = (doubted(bench, routes[0], routes[1:], to_get), *routes[1:])
     if to_get is not None and _much_better(to_get, routes[0]):
         routes = (*routes, to_get)
@@ -148,7 +149,9 @@ def _placeable(hole: Hole, wishes: Wishes) -> tuple[Wishes, str]:
         return wishes, ""
     names = ", ".join(t.name for t in small)
     kept = tuple(w for w in wishes.fixed if w.tool is None or w.kind != "drill" or w.tool not in small)
-    return replace(wishes, fixed=kept), f"{names} would turn in the {say(existing, hole.unit)} hole already there"
+    return replace(wishes, fixed=kept), tr(
+        "{names} would turn in the {existing} hole already there", names=names, existing=say(existing, hole.unit)
+    )
 
 
 def _as_kept(bench: Bench, wishes: Wishes) -> Route:
@@ -187,8 +190,11 @@ def _refused(hole: Hole, practice: Practice) -> tuple[str, ...]:
         return ways.why_not
     if hole.existing_mm is not None and hole.existing_mm >= hole.limits.lower_mm:
         return (
-            f"the hole already there, {say(hole.existing_mm, hole.unit)}, is not smaller than the "
-            f"lower limit {say(hole.limits.lower_mm, hole.unit)}",
+            tr(
+                "the hole already there, {existing_mm}, is not smaller than the lower limit {lower_mm}",
+                existing_mm=say(hole.existing_mm, hole.unit),
+                lower_mm=say(hole.limits.lower_mm, hole.unit),
+            ),
         )
     return ()
 
@@ -205,11 +211,14 @@ def gathered(reasons: list[str]) -> tuple[str, ...]:
         alike.setdefault(why if joint else reason, []).append(tool if joint else "")
     found = []
     for why, tools in alike.items():
-        more = f" and {len(tools) - 1} more" if len(tools) > 1 else ""
+        more = tr(" and {count} more", count=len(tools) - 1) if len(tools) > 1 else ""
         found.append(f"{tools[0]}{more}: {why}" if tools[0] else why)
     if len(found) > REASONS_SHOWN:
         left = len(found) - REASONS_SHOWN
-        found = [*found[:REASONS_SHOWN], f"and {left} more reason{'s' if left != 1 else ''} like these"]
+        found = [
+            *found[:REASONS_SHOWN],
+            trn("and {left} more reason like these", "and {left} more reasons like these", left, left=left),
+        ]
     return tuple(found)
 
 
@@ -338,7 +347,13 @@ class Planning:
         if routes and not kept and not search.wishes.known:
             best = max(routes, key=chance_of)
             better = elsewhere(self.bench.hole)
-            search.note(f"{DOING[way_of(best)]} here would hold it in under 1 of 100; {better} would do it")
+            search.note(
+                tr(
+                    "{doing} here would hold it in under 1 of 100; {better} would do it",
+                    doing=DOING[way_of(best)],
+                    better=better,
+                )
+            )
             return []
         return kept or routes
 
@@ -435,9 +450,14 @@ def _tap_drill_moved(bench: Bench, route: Route, passed: Route | None) -> Route:
         return route
     unit = bench.hole.unit
     low, high = (say(limit, unit) for limit in (bench.hole.limits.lower_mm, bench.hole.limits.upper_mm))
-    said = (
-        f"In {chance_words(misses)} of 100 holes the {usual.designation} usual here would cut outside the "
-        f"thread's {low} to {high}; this one in {chance_words(1 - chance_of(route))}."
+    said = tr(
+        "In {misses} of 100 holes the {usual} usual here would cut outside the "
+        "thread's {low} to {high}; this one in {chance_of}.",
+        misses=chance_words(misses),
+        usual=usual.designation,
+        low=low,
+        high=high,
+        chance_of=chance_words(1 - chance_of(route)),
     )
     return _with_reason(route, at, said)
 
@@ -452,7 +472,11 @@ def _table_drill_missing(bench: Bench, route: Route) -> Route:
     at = max((i for i, o in enumerate(route.operations) if o.kind in DRILLING), default=-1)
     if at < 0:
         return route
-    said = f"The tables name a {table} drill for {thread.name}; there is none here, and this one comes nearest."
+    said = tr(
+        "The tables name a {table} drill for {thread}; there is none here, and this one comes nearest.",
+        table=table,
+        thread=thread.name,
+    )
     return _with_reason(route, at, said)
 
 
@@ -541,7 +565,7 @@ def _worth_shopping(routes: Sequence[Route]) -> bool:
 
 def _with_sold(shop: Shop, sold: Shop) -> tuple[Shop, tuple[str, ...]]:
     """A shop with all that is sold and that it has not, and the ids of that; kept with the shop."""
-    key = f"with {id(sold)}"
+    key = tr("with {sold}", sold=id(sold))
     if key not in shop.worked_out:
         more = tuple(t for kind in BOUGHT for t in sold.of_kind(kind) if not shop.has(t))
         wider = replace(shop, tools=(*shop.tools, *more))
@@ -578,7 +602,7 @@ def _instead(task: Planning, route: Route, missing: Tool) -> Instead:
     """What the crib has in place of one tool of a route, and the chance with it."""
     bench = task.bench
     if missing.kind not in SWAPPED:
-        return Instead(missing, None, None, "nothing else in the crib does its work")
+        return Instead(missing, None, None, tr("nothing else in the crib does its work"))
     pool = [t for t in bench.shop.of_kind(missing.kind) if bench.holding(t) is None]
     share = REAMER_NEAR if missing.kind == "reamer" else DRILL_NEAR
     near = [t for t in pool if abs(t.diameter_mm - missing.diameter_mm) <= share * missing.diameter_mm]
@@ -586,7 +610,7 @@ def _instead(task: Planning, route: Route, missing: Tool) -> Instead:
         near, key=lambda t: (abs(t.diameter_mm - missing.diameter_mm), t.series != missing.series), default=None
     )
     if tool is None:
-        return Instead(missing, None, None, "nothing near its size in the crib")
+        return Instead(missing, None, None, tr("nothing near its size in the crib"))
     wishes = tuple(
         Wish(
             o.kind,

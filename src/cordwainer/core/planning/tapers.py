@@ -8,6 +8,7 @@ from itertools import product
 
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.language import tr
 from cordwainer.core.planning.build import finished_route
 from cordwainer.core.planning.steps.bench import Bench, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.closing import deburr, measure
@@ -29,7 +30,9 @@ MOST_STEPS = 4
 SPARES = (1.0, 2.0, 4.0)
 
 
-@formula("hole over the taper", "small end + from the far face / taper", "mm", "ISO 2339, ASME B18.8.2")
+@formula(
+    tr("hole over the taper"), tr("small end + from the far face / taper"), "mm", tr("ISO 2339, ASME B18.8.2")
+)
 def taper_at(small_mm: float, from_far_mm: float, one_in: float) -> float:
     """Diameter of a taper at a distance from its small end, in mm.
 
@@ -49,7 +52,9 @@ def taper_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]:
         return [], list(reasons)
     large, small = (float(end) for end in pin.ends(hole.depth.exact_mm))
     if small <= 0:
-        return [], [f"the taper would come to nothing over {say(hole.depth_mm, hole.unit, 1)}"]
+        return [], [
+            tr("the taper would come to nothing over {depth_mm}", depth_mm=say(hole.depth_mm, hole.unit, 1))
+        ]
     must = {t.id for t in wishes.drills()}
     usable = [t for t in bench.shop.of_kind("drill") if t.kind == "drill" and holding_reason(bench, t) is None]
     drills = list(wishes.drills()) if must else usable
@@ -61,8 +66,13 @@ def taper_routes(bench: Bench, wishes: Wishes) -> tuple[list[Route], list[str]]:
             continue
         if not steps:
             reasons.setdefault(
-                f"no drill in the crib leaves at least {say(constant('pin_stock_mm'), hole.unit, 2)} under the "
-                f"{say(small, hole.unit, 2)} small end; one of about {say(small - 0.15, hole.unit, 1)} would"
+                tr(
+                    "no drill in the crib leaves at least {stock} under the {small} small end; one of "
+                    "about {near} would",
+                    stock=say(constant("pin_stock_mm"), hole.unit, 2),
+                    small=say(small, hole.unit, 2),
+                    near=say(small - 0.15, hole.unit, 1),
+                )
             )
             break
         key = tuple(s.tool.id for s in steps)
@@ -93,7 +103,12 @@ def _reamer(bench: Bench, reasons: dict[str, None]) -> Tool | None:
     own = pin_reamers(bench)
     if not own:
         reasons.setdefault(
-            f"no {pin.size} taper pin reamer, {pin.taper}, in the crib for {hole.id or 'this hole'}"
+            tr(
+                "no {size} taper pin reamer, {taper}, in the crib for {hole}",
+                size=pin.size,
+                taper=pin.taper,
+                hole=hole.id or tr("this hole"),
+            )
         )
         return None
     held = holding_reason(bench, own[0])
@@ -130,7 +145,7 @@ def _route(
         closing,
         gauge=None,
         minutes=minutes_of("try_pin"),
-        because=("Try the pin: pressed in by hand it should stand proud by what driving takes up.",),
+        because=(tr("Try the pin: pressed in by hand it should stand proud by what driving takes up."),),
     )
     operations = touched(bench, [*operations, deburr(bench), tried])
     over = max(max(step.most_mm for step in steps) - constant("pin_most_mm"), 0.0)
@@ -147,19 +162,36 @@ def _said(
     assert pin is not None
     if at == 0:
         because = (
-            f"Leaves about {say(step.expected_mm, unit, 2)} under the {say(small, unit, 2)} small end: "
-            f"the reamer has at least {say(small - step.expected_mm, unit, 2)} all the way.",
+            tr(
+                "Leaves about {expected_mm} under the {small} small end: the reamer has at "
+                "least {small_2} all the way.",
+                expected_mm=say(step.expected_mm, unit, 2),
+                small=say(small, unit, 2),
+                small_2=say(small - step.expected_mm, unit, 2),
+            ),
         )
-        spoils = (f"A point cutting {say(small - step.expected_mm, unit, 2)} more leaves the small end unreamed.",)
+        spoils = (
+            tr(
+                "A point cutting {small} more leaves the small end unreamed.",
+                small=say(small - step.expected_mm, unit, 2),
+            ),
+        )
         return replace(drill, because=because, spoils=spoils)
     deep = step.depth_mm or 0.0
     there = large - deep * float(pin.slope)
     because = (
-        f"{say(deep, unit, 1)} deep the taper is still {say(there, unit, 2)}; this step takes the work off the "
-        f"reamer, which then has {say(step.most_mm, unit, 2)} at most from there to the face.",
+        tr(
+            "{deep} deep the taper is still {there}; this step takes the work off the "
+            "reamer, which then has {most_mm} at most from there to the face.",
+            deep=say(deep, unit, 1),
+            there=say(there, unit, 2),
+            most_mm=say(step.most_mm, unit, 2),
+        ),
     )
     return replace(
-        drill, because=because, spoils=(f"Deeper than {say(deep, unit, 1)} it breaks through the taper's wall.",)
+        drill,
+        because=because,
+        spoils=(tr("Deeper than {deep} it breaks through the taper's wall.", deep=say(deep, unit, 1)),),
     )
 
 
@@ -197,7 +229,10 @@ def _ream(
         warnings.append(
             PlanWarning(
                 "same_lowest_step",
-                f"{rpm:g} rev/min is the machine's lowest step, the same as the drill before: turn it by hand",
+                tr(
+                    "{rpm:g} rev/min is the machine's lowest step, the same as the drill before: turn it by hand",
+                    rpm=rpm,
+                ),
                 numbers={"rpm": rpm},
             )
         )
@@ -219,14 +254,28 @@ def _ream(
         readings=bench.reading_or_none(depth, "flat_face", 0.0),
         locked=wish.locked,
         because=(
-            f"{pin.taper}: from {say(large, unit, 2)} at the face to {say(small, unit, 2)} at the far end. It "
-            f"takes {say(most, unit, 2)} at most; over {say(constant('pin_most_mm'), unit, 2)} it labors.",
-            f"Turned by hand with a wrench, or at the slowest step, {rpm:g} rev/min, if that is gentle enough: "
-            "ream, clean, try the pin, ream again; the depth is set by the pin, not by a scale.",
+            tr(
+                "{taper}: from {large} at the face to {small} at the far end. It takes {most} "
+                "at most; over {constant} it labors.",
+                taper=pin.taper,
+                large=say(large, unit, 2),
+                small=say(small, unit, 2),
+                most=say(most, unit, 2),
+                constant=say(constant("pin_most_mm"), unit, 2),
+            ),
+            tr(
+                "Turned by hand with a wrench, or at the slowest step, {rpm:g} rev/min, if "
+                "that is gentle enough: ream, clean, try the pin, ream again; the depth is set "
+                "by the pin, not by a scale.",
+                rpm=rpm,
+            ),
         ),
         spoils=(
-            f"{say(1.0, unit, 1)} too deep sinks the pin by as much: the hole grows "
-            f"{say(float(pin.slope), unit, 3)}.",
+            tr(
+                "{value} too deep sinks the pin by as much: the hole grows {slope}.",
+                value=say(1.0, unit, 1),
+                slope=say(float(pin.slope), unit, 3),
+            ),
         ),
         cautions=(caution("taper_seat"), caution("ream_back")),
         warnings=tuple(warnings),
@@ -245,12 +294,12 @@ def _workings(
         speeds.surface_speed.working(operation.rpm or 0.0, large),
         taper_at.working(small, hole.depth_mm, float(1 / pin.slope)),
         Working(
-            "least left to ream",
+            tr("least left to ream"),
             small - hole_left(operation, small),
             "mm",
-            "small end - first drill's hole",
-            (Input("small end", figure(small), "mm"),),
-            "common practice",
+            tr("small end - first drill's hole"),
+            (Input(tr("small end"), figure(small), "mm"),),
+            tr("common practice"),
         ),
     )
 

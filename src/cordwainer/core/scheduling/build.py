@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.build import changes_before
 from cordwainer.core.planning.steps.bench import minutes_of
@@ -47,7 +48,7 @@ class Times:
 def task_of(wanted: Sequence[Wanted], parts: int, machine: Machine, times: Times = Times()) -> Task:
     """The batch of so many parts with these holes. Raises `InputError` where holes wait for each other."""
     if not wanted:
-        raise InputError("holes", "no hole of this job has a route yet; plan one first")
+        raise InputError("holes", tr("no hole of this job has a route yet; plan one first"))
     clamp = "part_change_three_jaw" if machine.is_lathe else "part_change_vise"
     pieces, tools, once = [], {}, 0.0
     for hole in wanted:
@@ -121,7 +122,7 @@ def _is(who: str, one: Wanted, other: Wanted) -> bool:
         return hole.through and wall is not None and wall < constant("thin_wall_per_d") * hole.nominal_mm
     if who == "close_tolerance":
         return hole.kind == "sized" and hole.grade <= CLOSE_GRADE
-    raise InputError("precedence.csv", f"'{who}' is no kind of hole known here")
+    raise InputError("precedence.csv", tr("'{who}' is no kind of hole known here", who=who))
 
 
 def _ordered(pieces: tuple[Piece, ...], wanted: Sequence[Wanted]) -> tuple[Piece, ...]:

@@ -16,6 +16,7 @@ import numpy.typing as npt
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.material import Material
 from cordwainer.core.tables import rows
@@ -50,11 +51,15 @@ class Drilling:
         """Refuse what is no cost or no life."""
         for name in ("price", "body", "regrind", "minutes", "change_minutes"):
             if not 0 <= getattr(self, name) < inf:
-                raise InputError(name, f"'{getattr(self, name):g}' is not a cost or time; write 0 or more")
+                raise InputError(
+                    name, tr("'{self_:g}' is not a cost or time; write 0 or more", self_=getattr(self, name))
+                )
         if not 0 < self.holes < inf:
-            raise InputError("holes", f"'{self.holes:g}' is no number of holes; write more than 0")
+            raise InputError("holes", tr("'{holes:g}' is no number of holes; write more than 0", holes=self.holes))
         if self.regrinds < 0:
-            raise InputError("regrinds", f"'{self.regrinds}' is not a count; write 0 or more")
+            raise InputError(
+                "regrinds", tr("'{regrinds}' is not a count; write 0 or more", regrinds=self.regrinds)
+            )
 
 
 def lasting(drilling: Drilling, factor: float) -> Drilling:
@@ -190,7 +195,7 @@ def drillings(
         found.append(
             Drilling(
                 kind,
-                row.text("words"),
+                row.words("words"),
                 figures["price"],
                 figures["holes"],
                 int(figures["regrinds"]),

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from cordwainer.core.language import tr
 from cordwainer.core.scheduling.order import Done, Schedule, walk
 from cordwainer.core.scheduling.task import Task
 
@@ -61,8 +62,8 @@ class Stretch:
         ('parts 1 to 3', 'parts 3 to 1', 'part 2')
         """
         if len(self.parts) == 1:
-            return f"part {self.parts[0]}"
-        return f"parts {self.parts[0]} to {self.parts[-1]}"
+            return tr("part {parts}", parts=self.parts[0])
+        return tr("parts {parts} to {parts_2}", parts=self.parts[0], parts_2=self.parts[-1])
 
 
 def stretches(found: Schedule) -> tuple[Stretch, ...]:

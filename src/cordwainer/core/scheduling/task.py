@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 
 
 @dataclass(frozen=True)
@@ -89,14 +90,16 @@ class Task:
     def __post_init__(self) -> None:
         """Refuse what cannot be ordered at all."""
         if self.parts < 1:
-            raise InputError("quantity", f"'{self.parts}' is no number of parts; write 1 or more")
+            raise InputError("quantity", tr("'{parts}' is no number of parts; write 1 or more", parts=self.parts))
         progress = [0] * len(self.pieces)
         while found := self.open_steps(progress):
             for k in found:
                 progress[k] += 1
         left = [p.id for p, done in zip(self.pieces, progress, strict=True) if done < len(p.steps)]
         if left:
-            raise InputError("after", f"{', '.join(left)} wait for each other; say which comes first")
+            raise InputError(
+                "after", tr("{left} wait for each other; say which comes first", left=", ".join(left))
+            )
 
     @cached_property
     def waits(self) -> tuple[tuple[tuple[tuple[int, int], ...], ...], ...]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import minutes_of
 from cordwainer.core.scheduling.build import Wanted
 from cordwainer.core.scheduling.order import Schedule, schedule
@@ -54,8 +55,18 @@ def _faster(task: Task, wanted: Sequence[Wanted]) -> Improvement | None:
             if best is None or saves > best.saves:
                 ideal = operation.rpm_ideal or rpm
                 over = 100 * (above / ideal - 1)
-                note = f"{over:.0f} % over the table's middle" if over > 0 else "still within the table"
-                words = f"{piece.id}, step {step.operation + 1}: {above:g} rev/min in place of {rpm:g}"
+                note = (
+                    tr("{over:.0f} % over the table's middle", over=over)
+                    if over > 0
+                    else tr("still within the table")
+                )
+                words = tr(
+                    "{piece}, step {operation}: {above:g} rev/min in place of {rpm:g}",
+                    piece=piece.id,
+                    operation=step.operation + 1,
+                    above=above,
+                    rpm=rpm,
+                )
                 best = Improvement("faster", words, saves, note)
     return best
 
@@ -65,8 +76,12 @@ def _half_part_change(found: Schedule) -> Improvement:
     task = found.task
     quicker = replace(task, changes=replace(task.changes, part=task.changes.part / 2))
     saves = found.minutes - schedule(quicker).minutes
-    words = f"a part changed in {task.changes.part / 2:.2g} min in place of {task.changes.part:.2g}"
-    return Improvement("half_part_change", words, saves, "a stop, soft jaws or a quick vise")
+    words = tr(
+        "a part changed in {part:.2g} min in place of {part_2:.2g}",
+        part=task.changes.part / 2,
+        part_2=task.changes.part,
+    )
+    return Improvement("half_part_change", words, saves, tr("a stop, soft jaws or a quick vise"))
 
 
 def _quick_holder(found: Schedule, machine: Machine) -> Improvement | None:
@@ -77,8 +92,8 @@ def _quick_holder(found: Schedule, machine: Machine) -> Improvement | None:
     if tools == dict(task.changes.tools):
         return None
     saves = found.minutes - schedule(replace(task, changes=replace(task.changes, tools=tools))).minutes
-    holder = "a quick-change holder on the carriage" if machine.carriage_held else "a quick-change chuck"
-    return Improvement("quick_holder", f"tools changed in {quick:g} min", saves, holder)
+    holder = tr("a quick-change holder on the carriage") if machine.carriage_held else tr("a quick-change chuck")
+    return Improvement("quick_holder", tr("tools changed in {quick:g} min", quick=quick), saves, holder)
 
 
 def _fewer_readings(task: Task) -> Improvement | None:
@@ -88,5 +103,5 @@ def _fewer_readings(task: Task) -> Improvement | None:
     if task.parts <= EVERY or not measuring:
         return None
     saves = (task.parts - kept) * measuring
-    note = "only where the batch is seen to hold: Cp and Cpk in the Logbook"
-    return Improvement("fewer_readings", f"every {EVERY}th part measured", saves, note)
+    note = tr("only where the batch is seen to hold: Cp and Cpk in the Logbook")
+    return Improvement("fewer_readings", tr("every {every}th part measured", every=EVERY), saves, note)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.shop.machine import Machine, taper_number
 from cordwainer.core.shop.material import Material
 from cordwainer.core.shop.tool import Tool
@@ -23,8 +24,14 @@ class DrillChoice:
     @property
     def words(self) -> str:
         """In one line."""
-        avoid = f", not {self.avoid}" if self.avoid else ""
-        return f"{self.point}, helix {self.helix}, {self.coating}{avoid}"
+        avoid = tr(", not {avoid}", avoid=self.avoid) if self.avoid else ""
+        return tr(
+            "{point}, helix {helix}, {coating}{avoid}",
+            point=self.point,
+            helix=self.helix,
+            coating=self.coating,
+            avoid=avoid,
+        )
 
 
 def drill_choice(material: Material) -> DrillChoice:
@@ -32,10 +39,10 @@ def drill_choice(material: Material) -> DrillChoice:
     for row in rows("tool_choice"):
         if material.id.startswith(row.text("material")):
             return DrillChoice(
-                row.text("point"), row.text("helix"), row.text("coating"), row.text("avoid"), row.source
+                row.words("point"), row.words("helix"), row.text("coating"), row.text("avoid"), row.source
             )
     row = rows("tool_choice")[-1]
-    return DrillChoice(row.text("point"), row.text("helix"), row.text("coating"), row.text("avoid"), row.source)
+    return DrillChoice(row.words("point"), row.words("helix"), row.text("coating"), row.text("avoid"), row.source)
 
 
 def adapters(machine: Machine, shank: str) -> str:
@@ -50,9 +57,9 @@ def adapters(machine: Machine, shank: str) -> str:
     if number is None or machine.taper is None or number >= machine.taper:
         return ""
     if machine.taper - number == 1:
-        return f"sleeve MT{number} to MT{machine.taper}"
-    steps = " and ".join(f"{n} to {n + 1}" for n in range(number, machine.taper))
-    return f"sleeve MT{number} to MT{machine.taper}, or MT{steps}"
+        return tr("sleeve MT{number} to MT{taper}", number=number, taper=machine.taper)
+    steps = tr(" and ").join(tr("{n} to {n_2}", n=n, n_2=n + 1) for n in range(number, machine.taper))
+    return tr("sleeve MT{number} to MT{taper}, or MT{steps}", number=number, taper=machine.taper, steps=steps)
 
 
 def chuck_caution(machine: Machine, tool: Tool, unit: str = "mm") -> str:
@@ -64,11 +71,11 @@ def chuck_caution(machine: Machine, tool: Tool, unit: str = "mm") -> str:
     if taper_number(tool.shank) is not None:
         return ""
     if tool.kind == "tap" and machine.chuck_kind == "keyless":
-        return "never tap in a keyless chuck: use a tap holder"
+        return tr("never tap in a keyless chuck: use a tap holder")
     if machine.chuck_kind == "keyless" and tool.diameter_mm >= constant("keyed_from_mm") - 1e-6:
-        return f"from {'1/2 in' if unit == 'in' else '12.7 mm'} a keyed chuck holds better"
+        return tr("from {in_} a keyed chuck holds better", in_="1/2 in" if unit == "in" else localized("12.7 mm"))
     if (tool.shank_diameter_mm or 0.0) > constant("straight_shank_most_mm"):
-        return "a taper shank drives a tool this size better"
+        return tr("a taper shank drives a tool this size better")
     return ""
 
 
@@ -81,7 +88,7 @@ def pays_from(tool: Tool) -> str:
     if tool.kind != "drill" or tool.material == "carbide" or not 3 <= tool.diameter_mm <= 12:
         return ""
     holes = break_even_holes(constant("drill_holes_per_grind"), constant("carbide_price_ratio"))
-    return f"carbide from about {float(f'{holes:.2g}'):.0f} holes, if none is reground"
+    return tr("carbide from about {holes:.0f} holes, if none is reground", holes=float(f"{holes:.2g}"))
 
 
 def break_even_holes(life: float, price_ratio: float) -> float:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import cache, partial
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.shop.finishers import end_mill, punch, reamer
 from cordwainer.core.shop.gauge import Gauge
@@ -103,7 +104,9 @@ def built_in(name: str) -> Shop:
     """The built-in shop of that name, or an `InputError`."""
     shops = {"catalog": catalog_shop, "demo": demo_shop}
     if name not in shops:
-        raise InputError("", f"'{name}' is not a built-in shop; write 'demo', 'catalog' or a shop file")
+        raise InputError(
+            "", tr("'{name}' is not a built-in shop; write 'demo', 'catalog' or a shop file", name=name)
+        )
     return shops[name]()
 
 

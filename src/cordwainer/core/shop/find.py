@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.callout_words import INCH_LOOK
 from cordwainer.core.shop.tool import Tool
@@ -15,8 +16,9 @@ NEAR_SHARE, NEAR_MM = 0.015, 0.08
 def words_of(tool: Tool) -> str:
     """Everything a tool may be found by, in small letters."""
     parts = (tool.name, tool.series, tool.drawer, tool.condition, tool.note, tool.material, tool.shank, tool.zone)
-    state = "to get" if tool.quantity == 0 else ("out" if tool.out >= tool.quantity else "")
-    return " ".join((*parts, f"drawer {tool.drawer}", state, tool.kind.replace("_", " "))).lower()
+    state = tr("to get") if tool.quantity == 0 else (tr("out") if tool.out >= tool.quantity else "")
+    kind = tool.kind.replace("_", " ")
+    return " ".join((*parts, tr("drawer {drawer}", drawer=tool.drawer), state, kind, tr(kind))).lower()
 
 
 class Haystack:

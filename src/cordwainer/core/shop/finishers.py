@@ -8,6 +8,7 @@ from functools import cache
 from math import ceil
 
 from cordwainer.core.errors import OutOfRangeError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, Length, parse
 from cordwainer.core.part.tolerance import Limits, iso_limits
 from cordwainer.core.shop.makers import (
@@ -113,7 +114,7 @@ def adjustable_reamer(size: Length) -> Tool:
                 series="adjustable",
                 limits=Limits(low.exact_mm, high.exact_mm),
             )
-    raise OutOfRangeError(f"no adjustable reamer begins at {size}")
+    raise OutOfRangeError(tr("no adjustable reamer begins at {size}", size=size))
 
 
 def _reamer_lengths(size: Length, shank: str) -> tuple[float | None, float | None]:

@@ -5,18 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.tables import by_key, rows
 
 WORDS = {
-    "caliper": "caliper",
-    "telescoping": "telescoping gauge and micrometer",
-    "inside_micrometer": "inside micrometer",
-    "two_point_bore_gauge": "two-point bore gauge",
-    "three_point_bore_gauge": "three-point bore gauge",
-    "pin": "pin gauges",
-    "plug": "plug gauge",
-    "air": "air gauge",
-    "cmm": "coordinate measuring machine",
+    "caliper": tr("caliper"),
+    "telescoping": tr("telescoping gauge and micrometer"),
+    "inside_micrometer": tr("inside micrometer"),
+    "two_point_bore_gauge": tr("two-point bore gauge"),
+    "three_point_bore_gauge": tr("three-point bore gauge"),
+    "pin": tr("pin gauges"),
+    "plug": tr("plug gauge"),
+    "air": tr("air gauge"),
+    "cmm": tr("coordinate measuring machine"),
 }
 TWO_POINT = ("caliper", "telescoping", "inside_micrometer", "two_point_bore_gauge")
 ALIASES = {"bore_gauge": "two_point_bore_gauge"}
@@ -66,7 +67,9 @@ def known_kind(kind: str) -> str:
     """The kind as the table names it, or an `InputError`."""
     kind = ALIASES.get(kind, kind)
     if kind not in kinds():
-        raise InputError("", f"'{kind}' is not a known gauge; write one of {', '.join(kinds())}")
+        raise InputError(
+            "", tr("'{kind}' is not a known gauge; write one of {kinds}", kind=kind, kinds=", ".join(kinds()))
+        )
     return kind
 
 

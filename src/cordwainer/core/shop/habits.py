@@ -18,7 +18,7 @@ def _rows_of(material: str) -> tuple[Row, ...]:
 def habit_words(material: str, operation: str, diameter_mm: float) -> tuple[str, ...]:
     """What is special about one operation in a material, in words. Source: `habits.csv` (common practice)."""
     return tuple(
-        row.text("words")
+        row.words("words")
         for row in _rows_of(material)
         if operation in row.text("operations").split() and diameter_mm > row.number("over_mm")
     )

@@ -9,6 +9,7 @@ from fractions import Fraction
 from functools import cache
 from itertools import pairwise
 
+from cordwainer.core.language import tr, trn
 from cordwainer.core.lengths import Length, number_drills
 from cordwainer.core.shop.makers import INCH, metric_length
 from cordwainer.core.shop.stock import fraction_length, inch_fractions, metric_drill_sizes
@@ -142,15 +143,18 @@ def pick(owned: Sequence[Tool]) -> Pick:
     empty = [tool for tool in here if tool.out > 0]
     if len(empty) == 1:
         rest = [tool for tool in here if tool is not empty[0] and tool.out == 0]
-        why = "Its place stands empty."
+        why = tr("Its place stands empty.")
         if rest:
-            names = " and ".join(tool.designation for tool in rest[:3])
-            why += f" {names} {'is' if len(rest) == 1 else 'are'} in place."
+            names = tr(" and ").join(tool.designation for tool in rest[:3])
+            why += trn(" {names} is in place.", " {names} are in place.", len(rest), names=names)
         return Pick(empty[0], why)
     sizes = sorted({round(tool.diameter_mm, 5) for tool in here})
     if len(sizes) == 1:
         return Pick(
-            here[0], "" if len(here) == 1 else f"{len(here)} here, the same size; the lengths tell them apart."
+            here[0],
+            ""
+            if len(here) == 1
+            else tr("{count} here, the same size; the lengths tell them apart.", count=len(here)),
         )
     if not sizes:
         return Pick(None)

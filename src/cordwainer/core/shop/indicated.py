@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 
 
 @dataclass(frozen=True)
@@ -21,19 +22,23 @@ class Way:
 RUNOUT = Way(
     "runout",
     "Runout",
-    "A ground pin in the chuck, the indicator's tip on it, the spindle turned by hand with the power off.",
+    tr("A ground pin in the chuck, the indicator's tip on it, the spindle turned by hand with the power off."),
     "Highest",
     "Lowest",
 )
 SIDE = Way(
     "dx",
-    "Off toward you",
-    "An alignment bar, one diameter end to end, between the centers; the indicator rides on the carriage with its "
-    "tip on your side of the bar. Pressed in reads plus.",
-    "Tailstock end",
-    "Spindle end",
+    tr("Off toward you"),
+    tr(
+        "An alignment bar, one diameter end to end, between the centers; the indicator rides on the "
+        "carriage with its tip on your side of the bar. Pressed in reads plus."
+    ),
+    tr("Tailstock end"),
+    tr("Spindle end"),
 )
-UP = Way("dy", "Off upward", "The same bar with the tip on top of it.", "Tailstock end", "Spindle end")
+UP = Way(
+    "dy", tr("Off upward"), tr("The same bar with the tip on top of it."), tr("Tailstock end"), tr("Spindle end")
+)
 
 
 def from_readings(way: Way, first_mm: float, second_mm: float) -> float:
@@ -47,5 +52,5 @@ def from_readings(way: Way, first_mm: float, second_mm: float) -> float:
     """
     found = first_mm - second_mm
     if way.id == "runout" and found < 0:
-        raise InputError("", "the highest reading is below the lowest one")
+        raise InputError("", tr("the highest reading is below the lowest one"))
     return found

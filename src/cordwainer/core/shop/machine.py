@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from typing import TYPE_CHECKING, Any
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import Length, inch_text
 
 if TYPE_CHECKING:
@@ -20,12 +21,12 @@ COLLET_KINDS = ("end_mill", "countersink", "counterbore")
 
 
 SCALE_WORDS = {
-    "tailstock_ram": "tailstock",
-    "ram_handwheel": "ram handwheel",
-    "carriage_handwheel": "carriage wheel",
-    "quill_scale": "quill",
-    "knee_dial": "knee dial",
-    "readout": "readout",
+    "tailstock_ram": tr("tailstock"),
+    "ram_handwheel": tr("ram handwheel"),
+    "carriage_handwheel": tr("carriage wheel"),
+    "quill_scale": tr("quill"),
+    "knee_dial": tr("knee dial"),
+    "readout": tr("readout"),
 }
 
 
@@ -165,7 +166,7 @@ def taper_number(shank: str) -> int | None:
 
 
 def _said(mm: float, unit: str) -> str:
-    return f"{inch_text(mm, 3)} in" if unit == "in" else f"{mm:.4g} mm"
+    return localized(f"{inch_text(mm, 3)} in") if unit == "in" else localized(f"{mm:.4g} mm")
 
 
 def holding(machine: Machine, shank: str, shank_mm: float, unit: str = "mm") -> str | None:
@@ -176,12 +177,18 @@ def holding(machine: Machine, shank: str, shank_mm: float, unit: str = "mm") -> 
     number = taper_number(shank)
     if number is not None:
         if machine.taper is None:
-            return f"its {shank} shank needs a taper socket, and {machine.name} has none"
+            return tr(
+                "its {shank} shank needs a taper socket, and {machine} has none", shank=shank, machine=machine.name
+            )
         if number > machine.taper:
-            return f"its {shank} shank is too big for the MT{machine.taper} socket"
+            return tr("its {shank} shank is too big for the MT{taper} socket", shank=shank, taper=machine.taper)
         return None
     if shank_mm > machine.chuck_max_mm + 1e-6:
-        return f"its {_said(shank_mm, unit)} shank is too big for the {_said(machine.chuck_max_mm, unit)} chuck"
+        return tr(
+            "its {said} shank is too big for the {said_2} chuck",
+            said=_said(shank_mm, unit),
+            said_2=_said(machine.chuck_max_mm, unit),
+        )
     return None
 
 
@@ -194,9 +201,16 @@ def cannot_hold(machine: Machine, kind: str, shank: str, shank_mm: float, unit: 
     most = machine.holder_max_mm
     if kind == "boring_bar":
         if machine.is_drill_press:
-            return f"{machine.name} cannot bore: its spindle is not made for side load and it has no head to set"
+            return tr(
+                "{machine} cannot bore: its spindle is not made for side load and it has no head to set",
+                machine=machine.name,
+            )
         if most is not None and shank_mm > most + 1e-6:
-            return f"its {_said(shank_mm, unit)} shank is too big for the {_said(most, unit)} holder"
+            return tr(
+                "its {said} shank is too big for the {said_2} holder",
+                said=_said(shank_mm, unit),
+                said_2=_said(most, unit),
+            )
         return None
     solid = machine.carriage_held or (not machine.is_lathe and kind in COLLET_KINDS)
     if solid and shank == "straight" and most is not None and shank_mm <= most + 1e-6:

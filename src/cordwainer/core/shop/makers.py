@@ -8,6 +8,7 @@ from fractions import Fraction
 from functools import cache
 
 from cordwainer.core.errors import OutOfRangeError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, parse
 from cordwainer.core.shop.tool import Tool, built_in_id
 from cordwainer.core.tables import Row, constant, rows
@@ -81,7 +82,7 @@ def taper_shank_for(mm: float) -> str:
     for end, name in _taper_rows():
         if mm <= end + 1e-9:
             return name
-    raise OutOfRangeError(f"no Morse taper is given for a drill of {mm:g} mm")
+    raise OutOfRangeError(tr("no Morse taper is given for a drill of {mm:g} mm", mm=mm))
 
 
 def shank_of(mm: float, straight_to: float) -> tuple[str, float | None]:

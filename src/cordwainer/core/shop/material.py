@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.habits import PLASTICS, hardens
 from cordwainer.core.tables import Row, by_key, rows
 
@@ -116,7 +117,7 @@ def materials() -> dict[str, Material]:
         fluid = fluids[group.text("fluid_row")]
         found[key] = Material(
             id=key,
-            name=row.text("material_class"),
+            name=row.words("material_class"),
             speeds=_speeds(row),
             drill_feed=_factor("drill_feed_factors", group.text("drill_feed_row")),
             ream_feed=_factor("ream_feed_factors", group.text("ream_feed_row")),
@@ -125,13 +126,13 @@ def materials() -> dict[str, Material]:
             kd_hardness=kd.number_or_none("at_hardness_bhn"),
             expansion_per_k=row.number("expansion_um_m_K") * 1e-6,
             fluids={
-                "drill": fluid.text("drilling_fluid"),
-                "ream": fluid.text("reaming_fluid"),
-                "tap": fluid.text("tapping_fluid"),
-                "bore": fluid.text("boring_fluid"),
+                "drill": fluid.words("drilling_fluid"),
+                "ream": fluid.words("reaming_fluid"),
+                "tap": fluid.words("tapping_fluid"),
+                "bore": fluid.words("boring_fluid"),
             },
             point_angle_deg=row.number("recommended_point_angle_deg"),
-            chip_habit=row.text("chip_habit"),
+            chip_habit=row.words("chip_habit"),
             grabs=row.text("grab_risk") == "high",
             diagnosis_name=group.text("diagnosis_material"),
             source=row.source,
@@ -145,5 +146,12 @@ def material(identifier: str) -> Material:
     if found is None:
         stem = identifier.split("_")[0].lower()
         near = [key for key in materials() if stem and stem in key] or list(materials())[:4]
-        raise InputError("", f"'{identifier}' is not a known material; write one such as '{near[0]}'")
+        raise InputError(
+            "",
+            tr(
+                "'{identifier}' is not a known material; write one such as '{near}'",
+                identifier=identifier,
+                near=near[0],
+            ),
+        )
     return found

@@ -58,7 +58,7 @@ def sets() -> tuple[ToolSet, ...]:
         known = found.get(row.text("id"))
         parts = (*known.parts, part) if known is not None else (part,)
         found[row.text("id")] = ToolSet(
-            row.text("id"), row.text("group"), row.text("words"), row.text("unit"), parts
+            row.text("id"), row.words("group"), row.words("words"), row.text("unit"), parts
         )
     return tuple(found.values())
 

@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.stock import Drawers
@@ -30,7 +31,15 @@ class Shop:
             if machine.id == identifier:
                 return machine
         known = ", ".join(f"'{m.id}'" for m in self.machines)
-        raise InputError("", f"'{identifier}' is not a machine of shop '{self.name}'; write one of {known}")
+        raise InputError(
+            "",
+            tr(
+                "'{identifier}' is not a machine of shop '{name}'; write one of {known}",
+                identifier=identifier,
+                name=self.name,
+                known=known,
+            ),
+        )
 
     @cached_property
     def _by_kind(self) -> dict[str, tuple[Tool, ...]]:
@@ -48,7 +57,7 @@ class Shop:
     def _ids(self, kind: str) -> frozenset[str]:
         """The ids of one kind of tool where they are made by kind, else of all."""
         drawers = isinstance(self.tools, Drawers)
-        key = f"ids of {kind}" if drawers else "ids"
+        key = tr("ids of {kind}", kind=kind) if drawers else "ids"
         if key not in self.worked_out:
             pool = self.tools.of_kind(kind) if isinstance(self.tools, Drawers) else self.tools
             self.worked_out[key] = frozenset(tool.id for tool in pool)

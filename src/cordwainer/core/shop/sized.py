@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import cache
 
 from cordwainer.core.errors import InputError, OutOfRangeError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length, fraction_name, parse
 from cordwainer.core.shop import finishers, makers
 from cordwainer.core.shop.stock import fraction_length, sold
@@ -26,7 +27,9 @@ def sized(kind: str, series: str, size: str, angle: float | None = None) -> Tool
     try:
         return _sized(kind, series, size, angle)
     except OutOfRangeError:
-        raise InputError("size", f"nobody sells a {kind.replace('_', ' ')} of {size}") from None
+        raise InputError(
+            "size", tr("nobody sells a {kind} of {size}", kind=tr(kind.replace("_", " ")), size=size)
+        ) from None
 
 
 def _sized(kind: str, series: str, size: str, angle: float | None) -> Tool:
@@ -50,7 +53,7 @@ def _sized(kind: str, series: str, size: str, angle: float | None) -> Tool:
     }
     if kind in plain:
         return plain[kind](length)
-    raise InputError("kind", f"'{kind}' is not a kind of tool that is sold by its size")
+    raise InputError("kind", tr("'{kind}' is not a kind of tool that is sold by its size", kind=kind))
 
 
 def _stamped(size: str) -> Length:
@@ -73,17 +76,22 @@ def _drill(series: str, length: Length) -> Tool:
     if series == "reduced_shank":
         return _reduced(plain)
     if series not in ("jobber", "taper_shank", ""):
-        raise InputError("series", f"'{series}' is not a series of drills")
+        raise InputError("series", tr("'{series}' is not a series of drills", series=series))
     if series and plain.series != series:
-        larger = "straight to 13 mm, above it with a taper" if series == "jobber" else "with a taper from 13 mm"
-        raise InputError("size", f"a {length} drill is not sold so: {larger}")
+        larger = (
+            tr("straight to 13 mm, above it with a taper") if series == "jobber" else tr("with a taper from 13 mm")
+        )
+        raise InputError("size", tr("a {length} drill is not sold so: {larger}", length=length, larger=larger))
     return plain
 
 
 def _reduced(plain: Tool) -> Tool:
     """A large drill on a 1/2 in straight shank. Lengths: common practice."""
     if not REDUCED_FROM_MM < plain.diameter_mm <= REDUCED_TO_MM + 1e-9:
-        raise InputError("size", f"a {plain.designation} drill is not sold with a reduced shank: over 1/2 to 1 in")
+        raise InputError(
+            "size",
+            tr("a {plain} drill is not sold with a reduced shank: over 1/2 to 1 in", plain=plain.designation),
+        )
     return replace(
         plain,
         id=built_in_id("drill", plain.designation, "reduced_shank"),
@@ -104,7 +112,9 @@ def _listed(kind: str, series: str, size: str) -> Tool:
     known = _by_name(kind)
     if (series, _plain(size)) in known:
         return known[series, _plain(size)]
-    raise InputError("size", f"'{size}' is not among the {kind.replace('_', ' ')}s that are sold")
+    raise InputError(
+        "size", tr("'{size}' is not among the {kind}s that are sold", size=size, kind=tr(kind.replace("_", " ")))
+    )
 
 
 def _plain(designation: str) -> str:

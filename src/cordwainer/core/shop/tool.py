@@ -7,6 +7,7 @@ import uuid
 from dataclasses import dataclass
 from hashlib import sha1
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.tolerance import Limits
 from cordwainer.core.shop.drill_point import Point
@@ -162,30 +163,36 @@ class Tool:
     def name(self) -> str:
         """Designation and kind as one would ask for it at the crib."""
         words = {
-            "drill": f"{_series_word(self.series)}drill",
-            "center_drill": "center drill",
-            "spot_drill": f"spot drill {self.included_angle_deg or 0:g}°",
-            "reamer": f"{self.zone + ' ' if self.zone else ''}reamer, {self.series} flute",
-            "end_mill": "end mill" if self.center_cutting is not False else "end mill, not center-cutting",
-            "punch": "center punch",
-            "taper_pin_reamer": f"taper pin reamer {self.series}",
-            "boring_bar": f"{self.series} boring bar",
-            "countersink": f"countersink {self.included_angle_deg or 0:g}°",
-            "tap": f"{self.series} tap",
+            "drill": tr("{series}drill", series=_series_word(self.series)),
+            "center_drill": tr("center drill"),
+            "spot_drill": tr(
+                "spot drill {included_angle_deg:g}°", included_angle_deg=self.included_angle_deg or 0
+            ),
+            "reamer": tr(
+                "{zone}reamer, {series} flute", zone=self.zone + " " if self.zone else "", series=tr(self.series)
+            ),
+            "end_mill": tr("end mill") if self.center_cutting is not False else tr("end mill, not center-cutting"),
+            "punch": tr("center punch"),
+            "taper_pin_reamer": tr("taper pin reamer {series}", series=self.series),
+            "boring_bar": tr("{series} boring bar", series=tr(self.series)),
+            "countersink": tr(
+                "countersink {included_angle_deg:g}°", included_angle_deg=self.included_angle_deg or 0
+            ),
+            "tap": tr("{series} tap", series=tr(self.series)),
         }
-        word = words.get(self.kind, self.kind.replace("_", " "))
-        return word if self.kind == "punch" else f"{self.designation} {word}"
+        word = words.get(self.kind, tr(self.kind.replace("_", " ")))
+        return word if self.kind == "punch" else tr("{size} {kind}", size=self.designation, kind=word)
 
 
 def _series_word(series: str) -> str:
     words = {
         "jobber": "",
-        "taper_shank": "taper-shank ",
-        "reduced_shank": "reduced-shank ",
-        "carbide_self_centering": "carbide ",
+        "taper_shank": tr("taper-shank "),
+        "reduced_shank": tr("reduced-shank "),
+        "carbide_self_centering": tr("carbide "),
     }
-    words |= {"extra_long_1": "extra-long ", "extra_long_2": "extra-long (2) "}
-    return words.get(series, f"{series} ")
+    words |= {"extra_long_1": tr("extra-long "), "extra_long_2": tr("extra-long (2) ")}
+    return words.get(series, tr("{series} ", series=tr(series)))
 
 
 def built_in_id(kind: str, designation: str, series: str) -> str:

@@ -12,6 +12,7 @@ from dataclasses import dataclass, replace
 from functools import cache
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.shop.sets import sizes_in
 from cordwainer.core.shop.sized import sized
@@ -70,7 +71,13 @@ class Read:
         many = f"{first.quantity} × " if first.quantity > 1 else ""
         if len(self.tools) == 1:
             return f"{many}{first.name}"
-        return f"{many}{first.name} to {self.tools[-1].name}, {len(self.tools)} tools"
+        return tr(
+            "{many}{first} to {name}, {count} tools",
+            many=many,
+            first=first.name,
+            name=self.tools[-1].name,
+            count=len(self.tools),
+        )
 
 
 @dataclass(frozen=True)
@@ -91,19 +98,37 @@ def read_tools(line: str, unit: str) -> list[Read | Doubt]:
     ['3 × 6.8 mm drill', 'M6x1 plug tap to M6x1 bottoming tap, 2 tools']
     """
     if len(line) > LONGEST:
-        return [Doubt(LONGEST, line[LONGEST : LONGEST + 20], f"is more than {LONGEST} signs; write it in parts")]
+        return [
+            Doubt(
+                LONGEST,
+                line[LONGEST : LONGEST + 20],
+                tr("is more than {longest} signs; write it in parts", longest=LONGEST),
+            )
+        ]
     found: list[Read | Doubt] = []
     for at, piece in _pieces(line):
         if len(found) >= MOST_PIECES:
             found.append(
-                Doubt(at, piece[:20], f"is the {MOST_PIECES + 1}th piece; write the rest in another line")
+                Doubt(
+                    at,
+                    piece[:20],
+                    tr(
+                        "is the {most_pieces}th piece; write the rest in another line", most_pieces=MOST_PIECES + 1
+                    ),
+                )
             )
             break
         one = _piece(at, piece, unit)
         found.append(replace(one, piece=piece) if isinstance(one, Doubt) else one)
     total = sum(len(one.tools) for one in found if isinstance(one, Read))
     if total > MOST_TOOLS:
-        return [Doubt(0, line[:20], f"names {total} tools; {MOST_TOOLS} are read at once")]
+        return [
+            Doubt(
+                0,
+                line[:20],
+                tr("names {total} tools; {most_tools} are read at once", total=total, most_tools=MOST_TOOLS),
+            )
+        ]
     return found
 
 
@@ -133,7 +158,7 @@ def _piece(at: int, piece: str, unit: str) -> Read | Doubt:
         count = int(match[1] or match[2])
         rest = rest[match.end() :]
         if not 1 <= count <= 1000:
-            return Doubt(at, match[0].strip(), "is no count of tools; write 1 to 1000")
+            return Doubt(at, match[0].strip(), tr("is no count of tools; write 1 to 1000"))
     fields: dict[str, object] = {"quantity": count}
     rest, fields = _said_of_it(rest, fields)
     angle, rest = _angle(rest)
@@ -148,10 +173,12 @@ def _piece(at: int, piece: str, unit: str) -> Read | Doubt:
     except InputError as bad:
         return Doubt(at, piece, bad.problem)
     if not sizes:
-        return Doubt(at, left or piece, "has no size; write it as it is stamped, '6.8', '5/16', '#7', 'F', 'M6'")
+        return Doubt(
+            at, left or piece, tr("has no size; write it as it is stamped, '6.8', '5/16', '#7', 'F', 'M6'")
+        )
     if left:
         where = piece.lower().find(left.lower())
-        return Doubt(at + max(where, 0), left, "was not understood here", _near_words(left))
+        return Doubt(at + max(where, 0), left, tr("was not understood here"), _near_words(left))
     if kind in ANGLED and angle is None and len(sizes) == 2 and (own := _as_angle(sizes[1])):
         sizes, angle = sizes[:1], own
     kind = kind or ("tap" if _is_thread(sizes[0]) else "drill")
@@ -263,24 +290,26 @@ def _run(run: re.Match[str], unit: str) -> list[str]:
         last = f"#{last.lstrip('#')}" if first.startswith("#") else last
         numbered = first[1:].isdecimal() and last[1:].isdecimal()
         if first[0] == "#" and not (numbered and 1 <= int(first[1:]) <= int(last[1:]) <= 80):
-            raise InputError("", f"'{run[0].strip()}' runs over no numbers; they go from #1 to #80")
+            raise InputError("", tr("'{run}' runs over no numbers; they go from #1 to #80", run=run[0].strip()))
         if first[0] != "#" and (len(last) != 1 or not first <= last):
-            raise InputError("", f"'{run[0].strip()}' runs over no letters; they go from A to Z")
+            raise InputError("", tr("'{run}' runs over no letters; they go from A to Z", run=run[0].strip()))
         return list(sizes_in(f"{first}..{last}"))
     if step is None:
-        raise InputError("", f"'{run[0].strip()}' says no step; write '1 to 13 by 0.5' or '1/16 to 1/2 by 64ths'")
+        raise InputError(
+            "", tr("'{run}' says no step; write '1 to 13 by 0.5' or '1/16 to 1/2 by 64ths'", run=run[0].strip())
+        )
     step = f"1/{step}" if run["ths"] else step
     own = (run["unit"] or "").lower() or ("in" if "/" in f"{first}{last}{step}" else unit)
     try:
         parsed = [parse(f"{text} {own}").exact_mm for text in (first, last, step)]
     except InputError:
-        raise InputError("", f"'{run[0].strip()}' cannot be read as a run of sizes") from None
+        raise InputError("", tr("'{run}' cannot be read as a run of sizes", run=run[0].strip())) from None
     if parsed[2] <= 0 or parsed[1] < parsed[0] or (parsed[1] - parsed[0]) / parsed[2] > MOST_TOOLS:
-        raise InputError("", f"'{run[0].strip()}' runs over no sizes, or over too many")
+        raise InputError("", tr("'{run}' runs over no sizes, or over too many", run=run[0].strip()))
     try:
         return list(sizes_in(f"{_exact(first)}..{_exact(last)} by {_exact(step)} {own}"))
     except (ValueError, ZeroDivisionError):
-        raise InputError("", f"'{run[0].strip()}' cannot be read as a run of sizes") from None
+        raise InputError("", tr("'{run}' cannot be read as a run of sizes", run=run[0].strip())) from None
 
 
 def _exact(text: str) -> str:
@@ -309,12 +338,12 @@ def _made(kind: str, series: str, size: str, angle: float | None, unit: str, spe
     except InputError as bad:
         return _other_unit(kind, series, size, angle) or Doubt(0, size, bad.problem, _sold_near(kind, size))
     except (ValueError, ZeroDivisionError, ArithmeticError):
-        return Doubt(0, size, f"'{size}' is no size")
+        return Doubt(0, size, tr("'{size}' is no size", size=size))
     if special or kind not in ("drill", "reamer", "end_mill", "spot_drill"):
         return tool
     if _is_sold(tool):
         return tool
-    unsold = f"nobody sells a {size} {kind.replace('_', ' ')}"
+    unsold = tr("nobody sells a {size} {kind}", size=size, kind=tr(kind.replace("_", " ")))
     return _other_unit(kind, series, size, angle) or Doubt(
         0, size, unsold, (*_sold_near(kind, size), f"{size} special")
     )
@@ -332,7 +361,9 @@ def _other_unit(kind: str, series: str, size: str, angle: float | None) -> Doubt
         return None
     if not _is_sold(twin):
         return None
-    words = f"nobody sells a {size} {kind.replace('_', ' ')}; is it {other}?"
+    words = tr(
+        "nobody sells a {size} {kind}; is it {other}?", size=size, kind=tr(kind.replace("_", " ")), other=other
+    )
     return Doubt(0, size, words, (other, f"{size} special"))
 
 

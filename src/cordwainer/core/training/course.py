@@ -14,6 +14,7 @@ import numpy as np
 from cordwainer.core.diagnosis.applies import family
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.tables import document
 from cordwainer.core.training.engine import Solved, solve
 from cordwainer.core.training.exercise import Exercise, allowed
@@ -58,7 +59,15 @@ class Course:
             if lesson.id == identifier:
                 return lesson
         known = ", ".join(f"'{lesson.id}'" for lesson in self.lessons)
-        raise InputError("lesson", f"'{identifier}' is no lesson of {self.name}; write one of {known}")
+        raise InputError(
+            "lesson",
+            tr(
+                "'{identifier}' is no lesson of {name}; write one of {known}",
+                identifier=identifier,
+                name=self.name,
+                known=known,
+            ),
+        )
 
 
 @cache
@@ -70,21 +79,21 @@ def ladder() -> Course:
 def course_of(data: Any) -> Course:
     """A course from its file's object. Raises `InputError` with the place."""
     if not isinstance(data, dict) or data.get("format") != FORMAT:
-        raise InputError("format", f"a course says '{FORMAT}' here")
+        raise InputError("format", tr("a course says '{format}' here", format=FORMAT))
     if not isinstance(data.get("version"), int) or data["version"] > VERSION:
-        raise InputError("version", f"this program reads courses up to version {VERSION}")
+        raise InputError("version", tr("this program reads courses up to version {version}", version=VERSION))
     raw = data.get("lessons")
     if not isinstance(raw, list) or not 0 < len(raw) <= MOST_LESSONS:
-        raise InputError("lessons", f"a list of 1 to {MOST_LESSONS} lessons")
+        raise InputError("lessons", tr("a list of 1 to {most_lessons} lessons", most_lessons=MOST_LESSONS))
     lessons = tuple(_lesson(entry, f"lessons[{k}]") for k, entry in enumerate(raw))
     if len({lesson.id for lesson in lessons}) < len(lessons):
-        raise InputError("lessons", "two lessons have the same id")
+        raise InputError("lessons", tr("two lessons have the same id"))
     return Course(_text(data, "name", "course"), lessons)
 
 
 def _lesson(entry: Any, where: str) -> Lesson:
     if not isinstance(entry, dict):
-        raise InputError(where, "a lesson is an object with an id and a name")
+        raise InputError(where, tr("a lesson is an object with an id and a name"))
     known = {
         "holes": ([*settings()], _names(entry, "holes", where)),
         "families": (FAMILIES, _names(entry, "families", where)),
@@ -92,12 +101,14 @@ def _lesson(entry: Any, where: str) -> Lesson:
     for key, (all_, named) in known.items():
         for name in named:
             if name not in all_:
-                raise InputError(f"{where}.{key}", f"'{name}' is not known; write of {', '.join(all_)}")
+                raise InputError(
+                    f"{where}.{key}", tr("'{name}' is not known; write of {all}", name=name, all=", ".join(all_))
+                )
     shares = {
         key: _number(entry, key, where, default, 0.0, 1.0) for key, default in (("nothing", 0.1), ("two", 0.0))
     }
     return Lesson(
-        _text(entry, "id", where), _text(entry, "name", where), known["holes"][1], known["families"][1],
+        _text(entry, "id", where), tr(_text(entry, "name", where)), known["holes"][1], known["families"][1],
         shares["nothing"], shares["two"], _number(entry, "budget", where, 24.0, LEAST_BUDGET, MOST_BUDGET),
         int(_number(entry, "count", where, 10, 1, 1000)), _exercise(entry, where),
     )  # fmt: skip
@@ -106,7 +117,10 @@ def _lesson(entry: Any, where: str) -> Lesson:
 def _exercise(entry: dict[str, Any], where: str) -> str:
     value = entry.get("exercise", EXERCISES[0])
     if value not in EXERCISES:
-        raise InputError(f"{where}.exercise", f"'{value}' is not known; write one of {', '.join(EXERCISES)}")
+        raise InputError(
+            f"{where}.exercise",
+            tr("'{value}' is not known; write one of {exercises}", value=value, exercises=", ".join(EXERCISES)),
+        )
     return str(value)
 
 
@@ -116,21 +130,21 @@ FAMILIES = ("start", "drill", "ream", "bore", "tap", "countersink", "setup", "me
 def _text(entry: dict[str, Any], key: str, where: str) -> str:
     value = entry.get(key)
     if not isinstance(value, str) or not value.strip() or len(value) > MOST_NAME:
-        raise InputError(f"{where}.{key}", f"a name of 1 to {MOST_NAME} letters")
+        raise InputError(f"{where}.{key}", tr("a name of 1 to {most_name} letters", most_name=MOST_NAME))
     return value
 
 
 def _names(entry: dict[str, Any], key: str, where: str) -> tuple[str, ...]:
     value = entry.get(key, [])
     if not isinstance(value, list) or not all(isinstance(v, str) for v in value):
-        raise InputError(f"{where}.{key}", "a list of names")
+        raise InputError(f"{where}.{key}", tr("a list of names"))
     return tuple(value)
 
 
 def _number(entry: dict[str, Any], key: str, where: str, default: float, least: float, most: float) -> float:
     value = entry.get(key, default)
     if isinstance(value, bool) or not isinstance(value, int | float) or not least <= value <= most:
-        raise InputError(f"{where}.{key}", f"a number from {least:g} to {most:g}")
+        raise InputError(f"{where}.{key}", tr("a number from {least:g} to {most:g}", least=least, most=most))
     return float(value)
 
 
@@ -139,7 +153,9 @@ def read_course(path: Path) -> Course:
     try:
         return course_of(json.loads(path.read_text(encoding="utf-8")[:1_000_000]))
     except (OSError, UnicodeDecodeError, json.JSONDecodeError, RecursionError) as bad:
-        raise InputError("", f"{path.name} is no course that can be read ({type(bad).__name__})") from None
+        raise InputError(
+            "", tr("{path} is no course that can be read ({name})", path=path.name, name=type(bad).__name__)
+        ) from None
 
 
 def exercise_for(
@@ -161,7 +177,8 @@ def exercise_for(
         if solved.right(exercise):
             return exercise, solved
     raise InputError(
-        "lesson", f"'{lesson.name}' allows no exercise that can be solved; widen its holes or families"
+        "lesson",
+        tr("'{lesson}' allows no exercise that can be solved; widen its holes or families", lesson=lesson.name),
     )
 
 

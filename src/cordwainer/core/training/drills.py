@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 
 import numpy as np
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.thread import read_thread
@@ -45,12 +46,22 @@ def _unmarked(luck: np.random.Generator) -> Question:
             others.append(named)
     reading = f"{in_unit(found.size.mm - float(luck.uniform(0, same / 3)), unit, 2, 3)} {unit}"
     return Question(
-        KIND, "unmarked", "No stamp left. A caliper over the margins reads this. Which drill is it?",
-        Line(reading), found.name,
-        f"{found.name} is {in_unit(found.size.mm, unit, 3, 4)} {unit}; the next, {others[0].name}, "
-        f"is {in_unit(others[0].size.mm, unit, 3, 4)}.",
-        20.0, choices=_shuffled(luck, [found.name, *(other.name for other in others)]),
-    )  # fmt: skip
+        KIND,
+        "unmarked",
+        tr("No stamp left. A caliper over the margins reads this. Which drill is it?"),
+        Line(reading),
+        found.name,
+        tr(
+            "{found} is {found_2} {unit}; the next, {name}, is {size}.",
+            found=found.name,
+            found_2=in_unit(found.size.mm, unit, 3, 4),
+            unit=unit,
+            name=others[0].name,
+            size=in_unit(others[0].size.mm, unit, 3, 4),
+        ),
+        20.0,
+        choices=_shuffled(luck, [found.name, *(other.name for other in others)]),
+    )
 
 
 def _apart(one: NamedSize, other: NamedSize, by_mm: float) -> bool:
@@ -62,12 +73,16 @@ def _shuffled(luck: np.random.Generator, words: Sequence[str]) -> tuple[str, ...
 
 
 POINTS = {
-    "One lip longer: the point stands off the axis": "It drills large, by about twice what the point stands off.",
-    "Lips at unlike angles": "One lip does most of the cutting; the hole comes out large and rough.",
-    "No relief behind a lip": "The heel rubs: it will not cut, it heats and squeals. Not to be used.",
-    "Corners worn round": "It rubs at the corners and burns; grind back past the wear.",
-    "Web too thick": "A hard push from solid; thin it, or drill a pilot.",
-    "Nothing: fit to use": "Lips alike, relief 8 to 12° behind both, corners sharp, web about 0.15 of the size.",
+    tr("One lip longer: the point stands off the axis"): tr(
+        "It drills large, by about twice what the point stands off."
+    ),
+    tr("Lips at unlike angles"): tr("One lip does most of the cutting; the hole comes out large and rough."),
+    tr("No relief behind a lip"): tr("The heel rubs: it will not cut, it heats and squeals. Not to be used."),
+    tr("Corners worn round"): tr("It rubs at the corners and burns; grind back past the wear."),
+    tr("Web too thick"): tr("A hard push from solid; thin it, or drill a pilot."),
+    tr("Nothing: fit to use"): tr(
+        "Lips alike, relief 8 to 12° behind both, corners sharp, web about 0.15 of the size."
+    ),
 }
 
 
@@ -83,17 +98,26 @@ def _point(luck: np.random.Generator) -> Question:
     if rubs:
         reliefs[int(luck.integers(2))] = float(luck.uniform(-4, 0))
     seen = PointSeen(
-        half + sign * lean, half - sign * lean,
+        half + sign * lean,
+        half - sign * lean,
         sign * float(luck.uniform(0.05, 0.09)) if right == names[0] else 0.0,
-        reliefs[0], reliefs[1], float(luck.uniform(*((0.26, 0.32) if right == names[4] else (0.13, 0.17)))),
+        reliefs[0],
+        reliefs[1],
+        float(luck.uniform(*((0.26, 0.32) if right == names[4] else (0.13, 0.17)))),
         float(luck.uniform(0.06, 0.1)) if right == names[3] else 0.0,
-    )  # fmt: skip
+    )
     rest = [name for name in names if name != right]
     others = [rest[int(k)] for k in luck.permutation(len(rest))[: FEW - 1]]
     return Question(
-        KIND, "point", "A reground drill, its faults drawn larger. What is wrong with its point?", seen, right,
-        POINTS[right], 15.0, choices=_shuffled(luck, [right, *others]),
-    )  # fmt: skip
+        KIND,
+        "point",
+        tr("A reground drill, its faults drawn larger. What is wrong with its point?"),
+        seen,
+        right,
+        POINTS[right],
+        15.0,
+        choices=_shuffled(luck, [right, *others]),
+    )
 
 
 def _callout(luck: np.random.Generator) -> Question:
@@ -101,7 +125,12 @@ def _callout(luck: np.random.Generator) -> Question:
     side = one_of(luck, ("largest", "smallest"))
     if luck.random() < 0.5:
         size = one_of(luck, [8, 9, 11, 12, 14, 16, 18, 22, 25, 30])
-        text = f"Ø{size} {one_of(luck, CODES)} through {int(size * luck.uniform(1.2, 3))}"
+        text = tr(
+            "Ø{size} {one_of} through {size_2}",
+            size=size,
+            one_of=one_of(luck, CODES),
+            size_2=int(size * luck.uniform(1.2, 3)),
+        )
     else:
         size_in = one_of(luck, [".3125", ".4375", ".5625", ".6250", ".6875", ".8750"])
         plus = one_of(luck, ("+.0008 -.0000", "+.0010 -.0005", "+.002 -.000", "±.003"))
@@ -113,10 +142,17 @@ def _callout(luck: np.random.Generator) -> Question:
     value_mm = limits.upper_mm if side == "largest" else limits.lower_mm
     ends = [in_unit(v, unit, 3, 4) for v in (limits.lower_mm, limits.upper_mm)]
     return Question(
-        KIND, "callout", f"The print says this. What is the {side} size the hole may have?", Line(text),
-        f"{in_unit(value_mm, unit, 3, 4)} {unit}", f"It may lie between {ends[0]} and {ends[1]} {unit}.", 30.0,
-        unit, value=value_mm / (25.4 if unit == "in" else 1.0), within=0.00006 if unit == "in" else 0.0006,
-    )  # fmt: skip
+        KIND,
+        "callout",
+        tr("The print says this. What is the {side} size the hole may have?", side=side),
+        Line(text),
+        f"{in_unit(value_mm, unit, 3, 4)} {unit}",
+        tr("It may lie between {ends} and {ends_2} {unit}.", ends=ends[0], ends_2=ends[1], unit=unit),
+        30.0,
+        unit,
+        value=value_mm / (25.4 if unit == "in" else 1.0),
+        within=0.00006 if unit == "in" else 0.0006,
+    )
 
 
 def _tap_drill(luck: np.random.Generator) -> Question:
@@ -132,12 +168,22 @@ def _tap_drill(luck: np.random.Generator) -> Question:
         near = min(pool, key=lambda s: abs(s.size.mm - size_mm))
         wrong.add(near.name)
     return Question(
-        KIND, "tap_drill", f"Which drill before the tap, for the usual three quarters of a thread: {thread.name}?",
-        Line(thread.name), str(right), f"{right}: about {thread.percent_of(right.mm):.0f} % of the thread.", 15.0,
+        KIND,
+        "tap_drill",
+        tr("Which drill before the tap, for the usual three quarters of a thread: {thread}?", thread=thread.name),
+        Line(thread.name),
+        str(right),
+        tr(
+            "{right}: about {percent_of:.0f} % of the thread.", right=right, percent_of=thread.percent_of(right.mm)
+        ),
+        15.0,
         choices=_shuffled(luck, sorted(wrong)),
-    )  # fmt: skip
+    )
 
 
 MAKERS: dict[str, Callable[[np.random.Generator], Question]] = {
-    "unmarked": _unmarked, "point": _point, "callout": _callout, "tap_drill": _tap_drill,
-}  # fmt: skip
+    "unmarked": _unmarked,
+    "point": _point,
+    "callout": _callout,
+    "tap_drill": _tap_drill,
+}

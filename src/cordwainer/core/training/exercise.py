@@ -18,6 +18,7 @@ from cordwainer.core.diagnosis.knowledge import BASELINE, Question, causes, like
 from cordwainer.core.diagnosis.next_check import open_questions
 from cordwainer.core.diagnosis.numbers import one_hole
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED, UNEXPLAINED_WEIGHT, posterior, prior
+from cordwainer.core.language import tr
 from cordwainer.core.training.settings import Planned, case_for, planned
 
 FREE_MINUTES, HEARD = 0.3, 2
@@ -39,10 +40,10 @@ class Measurement:
 MEASUREMENTS = {
     m.id: m
     for m in (
-        Measurement("m_caliper", "Size in the middle", "caliper", 1.0),
-        Measurement("m_bore", "Sizes at mouth, middle and far end, two ways", "bore gauge", 4.0),
-        Measurement("m_place", "Where it stands, at both ends", "indicator", 3.0),
-        Measurement("m_second", "Another hole cut the same way, and measured", "scrap and bore gauge", 9.0),
+        Measurement("m_caliper", tr("Size in the middle"), "caliper", 1.0),
+        Measurement("m_bore", tr("Sizes at mouth, middle and far end, two ways"), "bore gauge", 4.0),
+        Measurement("m_place", tr("Where it stands, at both ends"), "indicator", 3.0),
+        Measurement("m_second", tr("Another hole cut the same way, and measured"), "scrap and bore gauge", 9.0),
     )
 }
 SECOND_SEED = 15_485_863

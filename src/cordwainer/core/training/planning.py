@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.words.operation import SIZING, START, Operation, Route
@@ -17,12 +18,24 @@ from cordwainer.core.tables import constant
 from cordwainer.core.training.settings import Planned, planned
 
 KINDS = {
-    "punch": "punch", "center_drill": "center drill", "spot_drill": "spot drill", "drill": "drill",
-    "core_drill": "core drill", "ream": "ream", "bore": "bore", "deburr": "deburr", "measure": "measure",
-}  # fmt: skip
-TOOLS = {"center_drill": "center_drill", "spot_drill": "spot_drill", "drill": "drill", "core_drill": "core_drill"}
+    "punch": tr("punch"),
+    "center_drill": tr("center drill"),
+    "spot_drill": tr("spot drill"),
+    "drill": tr("drill"),
+    "core_drill": tr("core drill"),
+    "ream": tr("ream"),
+    "bore": tr("bore"),
+    "deburr": tr("deburr"),
+    "measure": tr("measure"),
+}
+TOOLS = {
+    "center_drill": "center_drill",
+    "spot_drill": "spot_drill",
+    "drill": tr("drill"),
+    "core_drill": "core_drill",
+}
 TOOLS |= {"ream": "reamer", "bore": "boring_bar"}
-SIZELESS = ("punch", "deburr", "measure")
+SIZELESS = ("punch", tr("deburr"), tr("measure"))
 SEEN = 5000
 USUAL = ("jobber", "taper_shank", "plain", "A", "straight")
 SAME = 0.05  # sizes this near do the same work
@@ -72,18 +85,18 @@ def tool_for(laid: Laid, found: Planned, opened_mm: float = 0.0) -> Tool | None:
         if laid.kind == "bore":
             named = [tool for tool in sold if (tool.min_bore_mm or 0.0) <= opened_mm < size.mm]
             if not named:
-                raise InputError("", f"no bar enters what is open before it, to bore {laid.size}")
+                raise InputError("", tr("no bar enters what is open before it, to bore {laid}", laid=laid.size))
             return max(named, key=lambda tool: tool.diameter_mm)
         named = [tool for tool in sold if abs(tool.diameter_mm - size.mm) < 1e-6]
     if not named:
-        raise InputError("", f"no {KINDS[laid.kind]} '{laid.size}' is to be had here")
+        raise InputError("", tr("no {kinds} '{laid}' is to be had here", kinds=KINDS[laid.kind], laid=laid.size))
     return min(named, key=lambda tool: tool.series not in USUAL)
 
 
 def wishes_of(steps: Sequence[Laid], found: Planned) -> Wishes:
     """The steps as a plan takes them, nothing added. Raises `InputError`."""
     if not steps:
-        raise InputError("", "lay down at least one step")
+        raise InputError("", tr("lay down at least one step"))
     fixed = []
     opened = found.hole.existing_mm or 0.0
     for laid in steps:
@@ -110,7 +123,7 @@ def judged(setting_id: str, steps: Sequence[Laid]) -> Judged:
     except CordwainerError as bad:
         return Judged(None, theirs, 0.0, str(bad))
     if mine is None or not any(o.sizes_hole for o in mine.operations):
-        return Judged(None, theirs, 0.0, "no hole of this size comes of these steps")
+        return Judged(None, theirs, 0.0, tr("no hole of this size comes of these steps"))
     broken = tuple(dict.fromkeys(w.text for w in mine.warnings if w.id == "broken_limit"))
     for operation in mine.operations:
         broken += tuple(w.text for w in operation.warnings if w.id == "broken_limit" and w.text not in broken)
@@ -126,12 +139,19 @@ def differences(mine: Route, theirs: Route) -> list[Difference]:
     for place, wanted in enumerate(theirs.operations):
         near = pairs.get(place)
         if near is None:
-            found.append(Difference(f"You have no {_named(wanted)}", _why(wanted)))
+            found.append(Difference(tr("You have no {named}", named=_named(wanted)), _why(wanted)))
         elif near.kind != wanted.kind or _apart(near, wanted) > SAME:
-            found.append(Difference(f"Your {_named(near)}, not {_named(wanted)}", _why(wanted)))
+            found.append(
+                Difference(
+                    tr("Your {named}, not {named_2}", named=_named(near), named_2=_named(wanted)), _why(wanted)
+                )
+            )
     taken = [id(o) for o in pairs.values()]
     more = [o for o in mine.operations if id(o) not in taken and (o.sizes_hole or o.kind in START)]
-    return found + [Difference(f"Your {_named(o)} more", "The program's sequence does without it.") for o in more]
+    return found + [
+        Difference(tr("Your {named} more", named=_named(o)), tr("The program's sequence does without it."))
+        for o in more
+    ]
 
 
 def _paired(mine: Sequence[Operation], theirs: Sequence[Operation]) -> dict[int, Operation]:
@@ -166,9 +186,9 @@ def _alike(one: Operation, other: Operation) -> bool:
 def _named(operation: Operation) -> str:
     size = operation.tool.designation if operation.tool is not None else ""
     if operation.kind == "bore" and operation.diameter_mm is not None:
-        size = f"to {operation.diameter_mm:.3f} mm"
-    return f"{KINDS.get(operation.kind, operation.kind.replace('_', ' '))} {size}".strip()
+        size = tr("to {diameter_mm:.3f} mm", diameter_mm=operation.diameter_mm)
+    return f"{KINDS.get(operation.kind, tr(operation.kind.replace('_', ' ')))} {size}".strip()
 
 
 def _why(operation: Operation) -> str:
-    return operation.because[0] if operation.because else "Part of every sequence here."
+    return operation.because[0] if operation.because else tr("Part of every sequence here.")

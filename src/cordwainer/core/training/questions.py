@@ -10,6 +10,7 @@ from typing import TypeVar
 import numpy as np
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import parse
 
 LATE_SHARE = 0.4
@@ -94,7 +95,7 @@ class Question:
         if self.turns is not None:
             found = [float(part) for part in re.findall(r"\d+(?:[.,]\d+)?", answer.replace(",", "."))]
             if len(found) != 2:
-                raise InputError("answer", "write whole turns and divisions, such as '3 and 27'")
+                raise InputError("answer", tr("write whole turns and divisions, such as '3 and 27'"))
             return found[0] == self.turns[0] and abs(found[1] - self.turns[1]) <= self.within + 1e-9
         assert self.value is not None
         length = parse(answer, self.unit or None)

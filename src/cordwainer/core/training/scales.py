@@ -9,6 +9,7 @@ from functools import partial
 import numpy as np
 
 from cordwainer.core.cutting.marks import Marks, marks
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import Length, fraction_name, inch_text
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.core.shop.machines import machines
@@ -52,8 +53,8 @@ def _per(scale: Scale) -> float:
 def _written(value: float, scale: Scale) -> str:
     """A depth as a print has it, in the scale's unit with that."""
     if scale.unit == "in":
-        return f"{inch_text(value * 25.4, 3)} in"
-    return f"{value:g} mm"
+        return localized(f"{inch_text(value * 25.4, 3)} in")
+    return localized(f"{value:g} mm")
 
 
 def _stop(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
@@ -62,21 +63,40 @@ def _stop(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
     begin = round(float(luck.integers(1, 8)) * 0.125, 3) if inch else float(luck.integers(3, 25))
     deep = round(float(luck.integers(12, 100)) * 0.02, 2) if inch else float(luck.integers(16, 66)) / 2
     found = _marked(scale, begin, deep)
-    sign = "less" if found.falls else "and"
+    sign = tr("less") if found.falls else tr("and")
     say = found.say(found.stop)
     return Question(
-        KIND, "stop",
-        f"{machine.name}, {found.words}: it reads {found.say(begin)} {scale.unit} with the tip on the face. The "
-        f"tip is to go {_written(deep, scale)} deep. What does it read at the stop?",
-        Line(f"{found.say(begin)}  →  ?"), f"{say} {scale.unit}",
-        f"{found.say(begin)} {sign} {_written(deep, scale)} is {say} {scale.unit}.", 20.0, scale.unit,
-        value=found.stop, within=found.division / 2,
-    )  # fmt: skip
+        KIND,
+        "stop",
+        tr(
+            "{machine}, {found}: it reads {begin} {scale} with the tip on the face. The "
+            "tip is to go {written} deep. What does it read at the stop?",
+            machine=machine.name,
+            found=found.words,
+            begin=found.say(begin),
+            scale=scale.unit,
+            written=_written(deep, scale),
+        ),
+        Line(f"{found.say(begin)}  →  ?"),
+        f"{say} {scale.unit}",
+        tr(
+            "{begin} {sign} {written} is {say} {scale}.",
+            begin=found.say(begin),
+            sign=sign,
+            written=_written(deep, scale),
+            say=say,
+            scale=scale.unit,
+        ),
+        20.0,
+        scale.unit,
+        value=found.stop,
+        within=found.division / 2,
+    )
 
 
 def _marked(scale: Scale, begin: float, deep: float) -> Marks:
     per = Fraction(str(_per(scale)))
-    start = Length(Fraction(str(begin)) * per, f"{begin:g} {scale.unit}")
+    start = Length(Fraction(str(begin)) * per, localized(f"{begin:g} {scale.unit}"))
     return marks(scale, 0.0, deep * _per(scale), start=start)
 
 
@@ -90,15 +110,32 @@ def _turns(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
     found = marks(scale, 0.0, deep_mm)
     assert found.turns is not None and found.divisions is not None
     return Question(
-        KIND, "turns",
-        f"{machine.name}, {found.words}: one turn is {_short(scale.per_rev)}, "
-        f"a division {_short(scale.division)}. The tip touches at 0 and is to go {deep} deep. How many whole "
-        "turns, and how many divisions past them?",
-        Dial(count, found.division, _numbered(count), 0.0), f"{found.turns} turns and {found.divisions:g}",
-        f"{found.turns} turns are {found.turns * float(scale.per_rev.exact_mm) / _per(scale):g} {scale.unit}; "
-        f"the rest is {found.divisions:g} divisions.",
-        30.0, scale.unit, within=0.5, turns=(found.turns, found.divisions),
-    )  # fmt: skip
+        KIND,
+        "turns",
+        tr(
+            "{machine}, {found}: one turn is {short}, a division {short_2}. The tip "
+            "touches at 0 and is to go {deep} deep. How many whole turns, and how many "
+            "divisions past them?",
+            machine=machine.name,
+            found=found.words,
+            short=_short(scale.per_rev),
+            short_2=_short(scale.division),
+            deep=deep,
+        ),
+        Dial(count, found.division, _numbered(count), 0.0),
+        tr("{turns} turns and {divisions:g}", turns=found.turns, divisions=found.divisions),
+        tr(
+            "{turns} turns are {turns_2:g} {scale}; the rest is {divisions:g} divisions.",
+            turns=found.turns,
+            turns_2=found.turns * float(scale.per_rev.exact_mm) / _per(scale),
+            scale=scale.unit,
+            divisions=found.divisions,
+        ),
+        30.0,
+        scale.unit,
+        within=0.5,
+        turns=(found.turns, found.divisions),
+    )
 
 
 def _short(length: Length) -> str:
@@ -119,12 +156,23 @@ def _dial(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
     at = int(luck.integers(0, 2 * count)) / 2
     division = float(scale.division.exact_mm) / _per(scale)
     value = at * division
-    right = f"{inch_text(value * 25.4, 4)} in" if scale.unit == "in" else f"{value:.4g} mm"
+    right = localized(f"{inch_text(value * 25.4, 4)} in") if scale.unit == "in" else localized(f"{value:.4g} mm")
     return Question(
-        KIND, "dial", f"{machine.name}: a division of this dial is {_short(scale.division)}. What does it read?",
-        Dial(count, division, _numbered(count), at), right,
-        f"{at:g} divisions of {_short(scale.division)}.", 12.0, scale.unit, value=value, within=division / 4,
-    )  # fmt: skip
+        KIND,
+        "dial",
+        tr(
+            "{machine}: a division of this dial is {short}. What does it read?",
+            machine=machine.name,
+            short=_short(scale.division),
+        ),
+        Dial(count, division, _numbered(count), at),
+        right,
+        tr("{at:g} divisions of {short}.", at=at, short=_short(scale.division)),
+        12.0,
+        scale.unit,
+        value=value,
+        within=division / 4,
+    )
 
 
 def _ram(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
@@ -134,16 +182,24 @@ def _ram(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
         low = 10.0 * int(luck.integers(0, 5))
         at = low + int(luck.integers(5, 75)) / 2
         figure = Rule(low, low + 40, 1.0, 10.0, at, scale.direction == "decreases")
-        right, within = f"{at:g} mm", 0.25
+        right, within = localized(f"{at:g} mm"), 0.25
     else:
         low = float(luck.integers(0, 3))
         at = low + int(luck.integers(3, 45)) / 32
         figure = Rule(low, low + 1.5, 1 / 16, 0.5, at, scale.direction == "decreases", 16)
         right, within = str(fraction_name(Fraction(at).limit_denominator(64)) or at), 1 / 64
     return Question(
-        KIND, "ram", f"{machine.name}, the scale as it stands. What does it read?", figure, right,
-        "The edge stands there, halves of a division told by eye.", 10.0, scale.unit, value=at, within=within,
-    )  # fmt: skip
+        KIND,
+        "ram",
+        tr("{machine}, the scale as it stands. What does it read?", machine=machine.name),
+        figure,
+        right,
+        tr("The edge stands there, halves of a division told by eye."),
+        10.0,
+        scale.unit,
+        value=at,
+        within=within,
+    )
 
 
 def _fraction(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
@@ -152,31 +208,59 @@ def _fraction(known: tuple[Machine, ...], luck: np.random.Generator) -> Question
     name = str(fraction_name(part))
     whole = part.numerator * 64 // part.denominator
     return Question(
-        KIND, "fraction", f"{name} as a decimal, to the thousandth?", Line(name.removesuffix(" in")),
-        f"{inch_text(float(part) * 25.4, 4)} in",
-        f"{whole} sixty-fourths of .015625 in each.", 20.0, "in", value=float(part), within=0.0011,
-    )  # fmt: skip
+        KIND,
+        "fraction",
+        tr("{name} as a decimal, to the thousandth?", name=name),
+        Line(name.removesuffix(" in")),
+        localized(f"{inch_text(float(part) * 25.4, 4)} in"),
+        tr("{whole} sixty-fourths of .015625 in each.", whole=whole),
+        20.0,
+        "in",
+        value=float(part),
+        within=0.0011,
+    )
 
 
 def _unit(known: tuple[Machine, ...], luck: np.random.Generator) -> Question:
     machine, scale = one_of(luck, _scales(known, dial=False))
     if scale.unit == "in":
         deep_mm = float(luck.integers(6, 45))
-        value, words, way = deep_mm / 25.4, f"{deep_mm:g} mm", f"{deep_mm:g} over 25.4"
-        right, within = f"{inch_text(deep_mm, 3)} in", 0.002
+        value, words, way = (
+            deep_mm / 25.4,
+            localized(f"{deep_mm:g} mm"),
+            tr("{deep_mm:g} over 25.4", deep_mm=deep_mm),
+        )
+        right, within = localized(f"{inch_text(deep_mm, 3)} in"), 0.002
     else:
         part = Fraction(int(luck.integers(9, 100)), 64)
         value, words = float(part) * 25.4, str(fraction_name(part))
-        way, right, within = f"{float(part):.4g} times 25.4", f"{value:.1f} mm", 0.11
-    reads = "inches" if scale.unit == "in" else "mm"
+        way, right, within = tr("{part:.4g} times 25.4", part=float(part)), localized(f"{value:.1f} mm"), 0.11
+    reads = tr("inches") if scale.unit == "in" else "mm"
     return Question(
-        KIND, "unit",
-        f"The print wants a hole {words} deep. {machine.name}: its scale reads {reads}, 0 at the touch. What "
-        "does it read at the stop?",
-        Line(words), right, f"{way} is {right}.", 40.0, scale.unit, value=value, within=within,
-    )  # fmt: skip
+        KIND,
+        "unit",
+        tr(
+            "The print wants a hole {words} deep. {machine}: its scale reads {reads}, 0 at "
+            "the touch. What does it read at the stop?",
+            words=words,
+            machine=machine.name,
+            reads=reads,
+        ),
+        Line(words),
+        right,
+        tr("{way} is {right}.", way=way, right=right),
+        40.0,
+        scale.unit,
+        value=value,
+        within=within,
+    )
 
 
 MAKERS: dict[str, Callable[[tuple[Machine, ...], np.random.Generator], Question]] = {
-    "stop": _stop, "turns": _turns, "dial": _dial, "ram": _ram, "fraction": _fraction, "unit": _unit,
-}  # fmt: skip
+    "stop": _stop,
+    "turns": _turns,
+    "dial": _dial,
+    "ram": _ram,
+    "fraction": _fraction,
+    "unit": _unit,
+}

@@ -55,7 +55,7 @@ def settings() -> dict[str, Setting]:
     """All settings by id. Source: invented."""
     return {
         row.text("id"): Setting(
-            row.text("id"), row.text("part"), row.text("callout"), row.text("machine"), row.text("material"),
+            row.text("id"), row.words("part"), row.text("callout"), row.text("machine"), row.text("material"),
             int(row.number("level")),
         )
         for row in rows("training/holes")

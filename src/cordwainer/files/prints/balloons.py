@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.prints.words import Box, Point
 from cordwainer.files.job import Job
 from cordwainer.files.prints.pdf import ONE_AT_A_TIME, PdfFile
@@ -32,11 +33,11 @@ class Balloon:
 def ballooned(path: Path, balloons: Sequence[Balloon]) -> bytes:
     """The drawing with the balloons as stamps on a layer of their own. Raises `InputError`."""
     if not balloons:
-        raise InputError("", f"no hole was read from {path.name}")
+        raise InputError("", tr("no hole was read from {path}", path=path.name))
     with PdfFile(path) as file, ONE_AT_A_TIME:
         for balloon in balloons:
             if not 0 <= balloon.sheet < file.pages:
-                raise InputError("", f"{path.name} has no sheet {balloon.sheet + 1}")
+                raise InputError("", tr("{path} has no sheet {sheet}", path=path.name, sheet=balloon.sheet + 1))
             _stamp(file.file, balloon)
         out = io.BytesIO()
         file.file.save(out)
@@ -126,6 +127,6 @@ def balloons_of(job: Job, drawing: Path | None = None) -> tuple[Path, list[Ballo
             words, sheet = f"{hole.id}: {told.get('text', '')}", int(told.get("sheet", 1)) - 1
             by_file.setdefault(file, []).append(Balloon(sheet, Box(*box), hole.id, words))
     if not by_file:
-        raise InputError("", "no hole of this job was read from a PDF drawing")
+        raise InputError("", tr("no hole of this job was read from a PDF drawing"))
     name = max(by_file, key=lambda file: len(by_file[file]))
     return drawing or Path(name), by_file[name]

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import CordwainerError, InputError, StoppedError
+from cordwainer.core.language import tr
 from cordwainer.core.prints.datum import Span, datum
 from cordwainer.core.prints.sections import Length, depths
 from cordwainer.core.prints.sheets import MOST_RUNS, Circle, Sheet
@@ -56,7 +57,9 @@ def read_dxf(path: Path, told: Callable[[int, int], bool] = lambda done, of: Fal
     except CordwainerError:
         raise
     except Exception as bad:
-        raise InputError("", f"{path.name} is damaged: its parts do not fit ({type(bad).__name__})") from None
+        raise InputError(
+            "", tr("{path} is damaged: its parts do not fit ({name})", path=path.name, name=type(bad).__name__)
+        ) from None
 
 
 def _take_space(drawn: Drawn, name: str, space: Any, told: Callable[[int, int], bool]) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import HolePlan
@@ -21,7 +22,7 @@ PART, HOLES, TAGS, TABLE, SECTION, HATCH, WORDS = (
 COLORS = {PART: 7, HOLES: 1, TAGS: 5, TABLE: 7, SECTION: 7, HATCH: 8, WORDS: 7}
 AIR, ROW, TEXT = 20.0, 6.0, 3.2
 WIDE, HIGH, ACROSS = 150.0, 80.0, 3
-COLUMNS = ((0.0, "Hole"), (16.0, "As printed"), (120.0, "x"), (150.0, "y"))
+COLUMNS = ((0.0, "Hole"), (16.0, tr("As printed")), (120.0, "x"), (150.0, "y"))
 MOST_PLACES = 5000
 
 
@@ -45,9 +46,9 @@ class JobDrawing:
 def job_drawing(job: Job, plans: Sequence[HolePlan]) -> JobDrawing:
     """The job drawn: the part and its holes where they stand, the table, the sections. Raises `InputError`."""
     if not job.holes:
-        raise InputError("", "there is no hole to be drawn")
+        raise InputError("", tr("there is no hole to be drawn"))
     if sum(len(hole.places_mm) for hole in job.holes) > MOST_PLACES:
-        raise InputError("", f"more than {MOST_PLACES} places; draw the job in pieces")
+        raise InputError("", tr("more than {most_places} places; draw the job in pieces", most_places=MOST_PLACES))
     above, wide, high = _from_above(job)
     table, table_high = _table(job, wide + 2 * AIR if above else AIR)
     parts = [*above, *table]

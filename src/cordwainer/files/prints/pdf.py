@@ -16,6 +16,7 @@ from types import TracebackType
 from typing import Any, TypeVar
 
 from cordwainer.core.errors import InputError, StoppedError
+from cordwainer.core.language import tr
 from cordwainer.core.prints.sheets import MOST_RUNS, Sheet
 from cordwainer.core.prints.signs import of_font
 from cordwainer.core.prints.words import Run
@@ -41,10 +42,20 @@ class PdfFile:
             size = path.stat().st_size
             if size > MOST_BYTES:
                 most = MOST_BYTES // 1_000_000
-                raise InputError("", f"{path.name} has {size / 1e6:.0f} MB; drawings to {most} MB are read")
+                raise InputError(
+                    "",
+                    tr(
+                        "{path} has {size:.0f} MB; drawings to {most} MB are read",
+                        path=path.name,
+                        size=size / 1000000.0,
+                        most=most,
+                    ),
+                )
             data = path.read_bytes()
         except OSError as bad:
-            raise InputError("", f"{path.name} could not be read: {why_unread(bad)}") from None
+            raise InputError(
+                "", tr("{path} could not be read: {why_unread}", path=path.name, why_unread=why_unread(bad))
+            ) from None
         import pypdfium2
 
         self.name = shown(path.name, 60)
@@ -54,10 +65,18 @@ class PdfFile:
                 self.pages = len(self.file)
             except pypdfium2.PdfiumError as bad:
                 locked = "password" in str(bad).lower()
-                problem = "is locked with a password" if locked else "is no PDF that can be read"
+                problem = tr("is locked with a password") if locked else tr("is no PDF that can be read")
                 raise InputError("", f"{self.name} {problem}") from None
         if not 0 < self.pages <= MOST_PAGES:
-            raise InputError("", f"{self.name} has {self.pages} pages; drawings of 1 to {MOST_PAGES} are read")
+            raise InputError(
+                "",
+                tr(
+                    "{name} has {pages} pages; drawings of 1 to {most_pages} are read",
+                    name=self.name,
+                    pages=self.pages,
+                    most_pages=MOST_PAGES,
+                ),
+            )
 
     def __enter__(self) -> PdfFile:
         return self
@@ -94,14 +113,23 @@ class PdfFile:
         try:
             return read()
         except (pypdfium2.PdfiumError, ctypes.ArgumentError, ValueError, OverflowError):
-            raise InputError("", f"page {page + 1} of {self.name} is damaged") from None
+            raise InputError("", tr("page {page} of {name} is damaged", page=page + 1, name=self.name)) from None
 
     def _checked(self, page: int) -> Any:
         found = self.file[page]
         width, height = found.get_size()
         if not all(SMALLEST_PT <= side <= LARGEST_PT for side in (width, height)):
             found.close()
-            raise InputError("", f"page {page + 1} of {self.name} is {width:.0f} by {height:.0f} points")
+            raise InputError(
+                "",
+                tr(
+                    "page {page} of {name} is {width:.0f} by {height:.0f} points",
+                    page=page + 1,
+                    name=self.name,
+                    width=width,
+                    height=height,
+                ),
+            )
         return found
 
     def _sheet(self, page: int, stop: Callable[[], bool]) -> Sheet:

@@ -9,6 +9,7 @@ from functools import partial
 from pathlib import Path
 
 from cordwainer.core.errors import InputError, StoppedError
+from cordwainer.core.language import tr
 from cordwainer.core.prints.callouts import Found
 from cordwainer.core.prints.sections import with_depths
 from cordwainer.core.prints.sheets import Circle, Read, read_sheets
@@ -43,7 +44,7 @@ def read_print(path: Path, unit: str, told: Told = lambda done, of: False) -> Pr
         return Print(path, _pdf(path, unit, told))
     if kind == ".dxf":
         return _dxf(path, unit, told)
-    raise InputError("", f"{path.name}: drawings are read as {' and '.join(KINDS)}")
+    raise InputError("", tr("{path}: drawings are read as {kinds}", path=path.name, kinds=tr(" and ").join(KINDS)))
 
 
 def _dxf(path: Path, unit: str, told: Told) -> Print:
@@ -62,7 +63,7 @@ def _dxf(path: Path, unit: str, told: Told) -> Print:
         words += [ties.words] if circles else []
     said = words or list(read.said)  # circles say enough where there is no text
     if drawn.damaged:
-        said = [*said, f"{drawn.damaged} of its parts cannot be read"]
+        said = [*said, tr("{damaged} of its parts cannot be read", damaged=drawn.damaged)]
     return Print(path, replace(read, found=tuple(found), free=tuple(free), said=tuple(said)), drawn)
 
 

@@ -6,10 +6,11 @@ from collections.abc import Sequence
 from typing import Any
 
 from cordwainer import __version__
+from cordwainer.core.language import tr
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
 from cordwainer.files.prints.review import Item, Review
 
-WORDS = {SURE: "", DOUBT: "in doubt", NO_HOLE: "no hole"}
+WORDS = {SURE: "", DOUBT: tr("in doubt"), NO_HOLE: tr("no hole")}
 
 
 def review_data(review: Review, entries: Sequence[dict[str, Any]] = ()) -> dict[str, Any]:
@@ -59,13 +60,15 @@ def review_lines(review: Review, left: Sequence[str] = ()) -> list[str]:
     notes = review.read.notes
     for words, value in (
         ("unit", notes.unit),
-        ("general tolerance", notes.general_tolerance),
+        (tr("general tolerance"), notes.general_tolerance),
         ("material", notes.material),
     ):
         lines += [f"  {words}: {value}"] if value else []
     if review.zero != (0.0, 0.0):
         x, y = (f"{value:g}" for value in review.zero)
-        lines.append(f"  x, y from: where its dimensions start, ({x}, {y}) {review.unit} in it")
+        lines.append(
+            tr("  x, y from: where its dimensions start, ({x}, {y}) {review} in it", x=x, y=y, review=review.unit)
+        )
     for item in review.items:
         if item.state == NO_HOLE:
             continue
@@ -73,7 +76,7 @@ def review_lines(review: Review, left: Sequence[str] = ()) -> list[str]:
         why = f"   ({WORDS[item.state]}: {item.found.why})" if item.found.why else ""
         sheet = f"{item.found.sheet + 1}: " if len(review.read.sheets) > 1 else ""
         lines.append(f"  {sheet}{taken}{item.found.text}{why}")
-    return [*lines, *(f"left: {each}" for each in left)]
+    return [*lines, *(tr("left: {each}", each=each) for each in left)]
 
 
 def reading_words(item: Item) -> str:
@@ -95,28 +98,43 @@ def reading_words(item: Item) -> str:
         else []
     )
     if callout.pin is not None:
-        parts.append(f"taper pin {callout.pin}")
+        parts.append(tr("taper pin {pin}", pin=callout.pin))
     elif callout.center is not None:
-        parts.append(f"center hole {callout.center_type} {callout.center}")
+        parts.append(
+            tr("center hole {center_type} {center}", center_type=callout.center_type, center=callout.center)
+        )
     elif callout.thread is None and callout.limits is not None:
         low, high = (str(z).removesuffix(f" {z.unit}") for z in callout.limits)
-        parts.append(f"Ø {low} to {high} {callout.limits[0].unit}")
+        parts.append(tr("Ø {low} to {high} {unit}", low=low, high=high, unit=callout.limits[0].unit))
     elif callout.thread is None:
         parts.append(f"Ø {callout.shown_size}" + (f" {callout.tolerance}" if callout.tolerance else ""))
     if callout.thread_depth is not None:
-        parts.append(f"thread {callout.thread_depth} deep")
+        parts.append(tr("thread {thread_depth} deep", thread_depth=callout.thread_depth))
     if callout.through:
         parts.append("through" + (f" {callout.depth}" if callout.depth is not None else ""))
     elif callout.depth is not None:
-        parts.append(f"{'drilled ' if callout.thread is not None else ''}{callout.depth} deep")
+        parts.append(
+            tr(
+                "{drilled}{depth} deep",
+                drilled=tr("drilled ") if callout.thread is not None else "",
+                depth=callout.depth,
+            )
+        )
     if callout.counterbore is not None:
         deep = f" × {callout.counterbore_depth}" if callout.counterbore_depth is not None else ""
-        parts.append(f"{'spotface' if callout.spotface else 'counterbore'} {callout.counterbore}{deep}")
+        parts.append(
+            tr(
+                "{spotface} {counterbore}{deep}",
+                spotface=tr("spotface") if callout.spotface else tr("counterbore"),
+                counterbore=callout.counterbore,
+                deep=deep,
+            )
+        )
     if callout.countersink is not None:
         angle = f" × {callout.countersink_angle:g}°" if callout.countersink_angle is not None else ""
-        parts.append(f"countersink {callout.countersink}{angle}")
+        parts.append(tr("countersink {countersink}{angle}", countersink=callout.countersink, angle=angle))
     if callout.flat:
-        parts.append("flat bottom")
+        parts.append(tr("flat bottom"))
     if callout.position is not None:
-        parts.append(f"position {callout.position}")
+        parts.append(tr("position {position}", position=callout.position))
     return (f"{count} × " if count > 1 else "") + ", ".join(parts)

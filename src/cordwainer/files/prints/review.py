@@ -8,6 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import tr, trn
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE, Found, understood
@@ -69,11 +70,11 @@ class Review:
     def counted(self) -> str:
         """How many there are of each state, and what is taken."""
         states = [item.state for item in self.items]
-        parts = [f"{states.count(SURE)} read"]
-        for state, words in ((DOUBT, "in doubt"), (NO_HOLE, "no hole")):
+        parts = [tr("{count} read", count=states.count(SURE))]
+        for state, words in ((DOUBT, tr("in doubt")), (NO_HOLE, tr("no hole"))):
             parts += [f"{states.count(state)} {words}"] if state in states else []
         taken = sum(1 for item in self.items if item.taken)
-        return ", ".join([*parts, *([f"{taken} taken"] if taken else [])])
+        return ", ".join([*parts, *([tr("{taken} taken", taken=taken)] if taken else [])])
 
     def sure(self) -> list[int]:
         """What may be taken without another look and is not taken yet."""
@@ -86,7 +87,7 @@ class Review:
         text = text.strip()[:TOO_LONG]
         item = self.items[index]
         if not text:
-            raise InputError("", "nothing is written yet; write the hole as printed")
+            raise InputError("", tr("nothing is written yet; write the hole as printed"))
         found = understood(text, self.unit)
         kept = replace(found, text=item.found.text, boxes=item.found.boxes, sheet=item.found.sheet)
         kept = replace(kept, places=item.found.places, line=found.line or text)
@@ -104,15 +105,15 @@ class Review:
         """Settle a doubt as it is read; one that leaves its depth open, or cannot be read, stays in doubt."""
         found = self.items[index].found
         if found.callout is None:
-            raise InputError("", found.why or "it cannot be read as a hole")
+            raise InputError("", found.why or tr("it cannot be read as a hole"))
         if not (found.callout.through or found.callout.has_depth or found.callout.pin is not None):
-            raise InputError("", "say first how deep it is, or that it goes through")
+            raise InputError("", tr("say first how deep it is, or that it goes through"))
         self.items[index] = replace(self.items[index], found=replace(found, state=SURE, why=""))
 
     def is_no_hole(self, index: int) -> None:
         """Put one aside as no hole."""
         found = self.items[index].found
-        self.items[index] = replace(self.items[index], found=replace(found, state=NO_HOLE, why="put aside"))
+        self.items[index] = replace(self.items[index], found=replace(found, state=NO_HOLE, why=tr("put aside")))
 
     def add(self, text: str, box: Box, sheet: int) -> int:
         """One that the reading passed over, typed or dragged over."""
@@ -156,17 +157,24 @@ class Review:
         """
         own, mm = ("in" if self.unit == "in" else "mm"), (self.unit_mm or 1.0) * circles[0].diameter
         size = nice(mm, own)
-        layer = f" on layer {circles[0].layer}" if circles[0].layer not in ("", "0") else ""
-        text = f"{len(circles)} {'circle' if len(circles) == 1 else 'circles'} Ø{size}{layer}"
-        found = understood(f"{f'{len(circles)}x ' if len(circles) > 1 else ''}Ø{size} THRU", self.unit)
+        layer = tr(" on layer {layer}", layer=circles[0].layer) if circles[0].layer not in ("", "0") else ""
+        text = trn(
+            "{count} circle Ø{size}{layer}",
+            "{count} circles Ø{size}{layer}",
+            len(circles),
+            count=len(circles),
+            size=size,
+            layer=layer,
+        )
+        found = understood(f"{len(circles)}x Ø{size} THRU" if len(circles) > 1 else f"Ø{size} THRU", self.unit)
         places = tuple((c.x, c.y) for c in circles)
         state, why = SURE, ""
         if any(f.state != NO_HOLE for f in self.read.found):
-            state, why = DOUBT, "drawn without a callout: holes through, or something else?"
+            state, why = DOUBT, tr("drawn without a callout: holes through, or something else?")
         if not self.unit_said and not settled:
-            state, why = DOUBT, "the drawing does not say its unit; choose it above"
+            state, why = DOUBT, tr("the drawing does not say its unit; choose it above")
         if not SMALLEST_MM <= mm <= LARGEST_MM:
-            state, why = DOUBT, f"no drill is {mm:.4g} mm; is the unit right?"
+            state, why = DOUBT, tr("no drill is {mm:.4g} mm; is the unit right?", mm=mm)
         found = replace(found, text=text, state=state, why=why, places=places, count=len(circles))
         return Item(found, circles=tuple(circles))
 
@@ -179,12 +187,12 @@ class Review:
             return dict(item.entry)
         callout = item.found.callout
         if callout is None or item.state != SURE:
-            raise InputError("", item.found.why or "it is in doubt")
+            raise InputError("", item.found.why or tr("it is in doubt"))
         entry = {key: value for key, value in callout.keys().items() if value is not None}
         entry["count"] = item.found.count or callout.count
         if callout.through and callout.depth is None:
             if self.thickness is None:
-                raise InputError("thickness", "how thick is the part? A through hole is as deep")
+                raise InputError("thickness", tr("how thick is the part? A through hole is as deep"))
             entry["depth"] = str(self.thickness)
         if item.found.places and self.unit_mm is not None:
             own = "in" if self.unit == "in" else "mm"
@@ -255,7 +263,17 @@ def of_list(path: Path, read: ReadHoles, unit: str) -> Review:
         items.append(Item(Found(line, (), SURE, line=line, callout=_callout(line, unit)), entry=entry))
     for refused in read.refused:
         text = ", ".join(cell for cell in refused.cells if cell)
-        items.append(Item(Found(text, (), DOUBT, why=f"line {refused.line}: {refused.reason}", line=text)))
+        items.append(
+            Item(
+                Found(
+                    text,
+                    (),
+                    DOUBT,
+                    why=tr("line {line}: {reason}", line=refused.line, reason=refused.reason),
+                    line=text,
+                )
+            )
+        )
     return Review(path, Read((), tuple(i.found for i in items)), items, unit)
 
 

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.chance import normal_cdf
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas import dye
@@ -49,7 +50,7 @@ class Slot(QWidget):
         self.curve: Density | None = None
         self.shares: tuple[float, float] | None = None
         self.setMinimumHeight(100)
-        self.setAccessibleName("Tolerance slot")
+        self.setAccessibleName(tr("Tolerance slot"))
 
     def sizeHint(self) -> QSize:
         """A wide, low picture."""
@@ -174,7 +175,7 @@ class Slot(QWidget):
             (inner_high, outer_high, "cannot_tell"),
             (outer_high, right, "reject"),
         ]
-        words = {"reject": "reject", "cannot_tell": "cannot tell", "accept": "accept"}
+        words = {"reject": tr("reject"), "cannot_tell": tr("cannot tell"), "accept": tr("accept")}
         for a, b, status in places:
             wide = painter.fontMetrics().horizontalAdvance(words[status]) + 24
             if b - a < 18:
@@ -213,8 +214,8 @@ class Slot(QWidget):
             if self.shares is not None:
                 small, big = self.shares
             for words, share, box in (
-                ("Too small", small, QRectF(0, top + 6, low, 46)),
-                ("Too big", big, QRectF(high, top + 6, self.width() - high, 46)),
+                (tr("Too small"), small, QRectF(0, top + 6, low, 46)),
+                (tr("Too big"), big, QRectF(high, top + 6, self.width() - high, 46)),
             ):
                 if box.width() < 44:
                     continue
@@ -224,7 +225,7 @@ class Slot(QWidget):
                 first = words.replace(" ", "\n") if narrow else words
                 painter.drawText(box.adjusted(0, 0, 0, 20), flags, first)
                 painter.setFont(theme.font(13 if narrow else 14))
-                second = f"{100 * share:.0f} in 100"
+                second = tr("{share:.0f} in 100", share=100 * share)
                 down = 36 if narrow else 22
                 painter.drawText(box.adjusted(0, down, 0, down + 20), flags, second)
         painter.setPen(QPen(theme.INK, 1.8))
@@ -266,9 +267,9 @@ class Slot(QWidget):
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2)
         name = (
-            f"tick {round(tick * 1000, 3):g} µm"
+            tr("tick {tick:g} µm", tick=round(tick * 1000, 3))
             if self.unit == "mm"
-            else f"tick {tick:.5f}".rstrip("0").replace("0.", ".")
+            else tr("tick {tick:.5f}", tick=tick).rstrip("0").replace("0.", ".")
         )
         if high - low > wide + 110:
             painter.drawText(QRectF(low, bottom + 12, high - low, 24), CENTER, name)

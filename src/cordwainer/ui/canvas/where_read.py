@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed, micro, plain
@@ -16,13 +17,13 @@ from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, write
 
 FORM_WORDS = {
-    "ok": "straight and round",
-    "bell_mouth": "bell mouth",
-    "taper": "tapered",
-    "barrel": "barrel",
-    "waist": "waist",
-    "oval": "oval",
-    "lobed": "lobed",
+    "ok": tr("straight and round"),
+    "bell_mouth": tr("bell mouth"),
+    "taper": tr("tapered"),
+    "barrel": tr("barrel"),
+    "waist": tr("waist"),
+    "oval": tr("oval"),
+    "lobed": tr("lobed"),
 }
 
 
@@ -121,7 +122,7 @@ class WhereYouRead(QWidget):
         painter.setFont(theme.font(20, True))
         outside = hole.through and left > 180
         painter.setPen(theme.INK if outside else theme.SCRIBE)
-        painter.drawText(QPointF(24, 34), "Where you read")
+        painter.drawText(QPointF(24, 34), tr("Where you read"))
         self._form(painter, outside)
         self._face(painter, face, axis, hole)
 
@@ -133,12 +134,12 @@ class WhereYouRead(QWidget):
         y = 66.0
         entries = []
         if finding.taper_mm is not None:
-            where = "wider at the mouth" if finding.taper_mm >= 0 else "wider at the far end"
+            where = tr("wider at the mouth") if finding.taper_mm >= 0 else tr("wider at the far end")
             entries.append((abs(finding.taper_mm), where))
         if finding.out_of_round_mm is not None:
-            entries.append((finding.out_of_round_mm, "out of round at most"))
+            entries.append((finding.out_of_round_mm, tr("out of round at most")))
         if finding.axis is not None and finding.axis.leans_mm is not None:
-            entries.append((finding.axis.leans_mm, "the axis leans from end to end"))
+            entries.append((finding.axis.leans_mm, tr("the axis leans from end to end")))
         for value, words in entries:
             figure, unit = micro(value, self.unit)
             write(painter, QPointF(24, y + 22), figure, 30, True, color=ink)
@@ -173,8 +174,8 @@ class WhereYouRead(QWidget):
                 if self.unit == "mm"
                 else fixed(depths[self.next], "in", decimals_in=2)
             )
-            way = "12 to 6" if self.direction == 0 else "3 to 9"
-            words = f"Next: {deep} deep, {way}"
+            way = tr("12 to 6") if self.direction == 0 else tr("3 to 9")
+            words = tr("Next: {deep} deep, {way}", deep=deep, way=way)
             painter.save()
             painter.translate(center)
             if self.direction == 0:
@@ -190,5 +191,5 @@ class WhereYouRead(QWidget):
             painter.restore()
             painter.setPen(theme.INK)
         else:
-            words = "All readings are in"
+            words = tr("All readings are in")
         painter.drawText(QRectF(face + 6, 14, self.width() - face - 12, 24), CENTER, words)

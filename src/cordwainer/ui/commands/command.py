@@ -6,6 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Protocol
 
+from cordwainer.core.language import tr
+
 if TYPE_CHECKING:
     from PyQt6.QtWidgets import QMenu, QWidget
 
@@ -143,25 +145,25 @@ def always(shell: Shell) -> str:
 
 def has_hole(shell: Shell) -> str:
     """A hole is needed."""
-    return "no hole yet; say on Print what the drawing asks for" if shell.desk.document.empty else ""
+    return tr("no hole yet; say on Print what the drawing asks for") if shell.desk.document.empty else ""
 
 
 def has_line(shell: Shell) -> str:
     """A hole that can be typed over is needed."""
-    return "no hole yet; type one on the first screen" if shell.desk.document.empty else ""
+    return tr("no hole yet; type one on the first screen") if shell.desk.document.empty else ""
 
 
 def has_route(shell: Shell) -> str:
     """A sequence is needed."""
     desk = shell.desk
     missing = desk.document.empty or desk.plans.route is None
-    return "no sequence yet; say on Print what the hole asks for" if missing else ""
+    return tr("no sequence yet; say on Print what the hole asks for") if missing else ""
 
 
 def has_tool(shell: Shell) -> str:
     """A tool chosen in the crib is needed."""
     chosen = shell.stage == "crib" and shell.crib_acts().chosen is not None
-    return "" if chosen else "no tool is chosen; choose one in the crib"
+    return "" if chosen else tr("no tool is chosen; choose one in the crib")
 
 
 @dataclass(frozen=True)

@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.shown import shown
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.kit.passing import run
@@ -14,13 +15,13 @@ from cordwainer.ui.kit.passing import run
 if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
 
-LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
+LIST_FILES = tr("Lists (*.csv *.txt *.tsv);;All files (*)")
 PARTS = {
-    "shop.json": "tools, machines and gauges",
-    "crib.json": "notes on the crib",
-    "logbook.sqlite": "its logbook",
+    "shop.json": tr("tools, machines and gauges"),
+    "crib.json": tr("notes on the crib"),
+    "logbook.sqlite": tr("its logbook"),
 }
-KINDS_OUT = "List (*.csv);;Shop file (*.shop.json)"
+KINDS_OUT = tr("List (*.csv);;Shop file (*.shop.json)")
 
 
 def edit_machine(shell: Shell) -> None:
@@ -92,14 +93,14 @@ def check_point(shell: Shell) -> None:
 def check_point_of(shell: Shell, tool: Tool) -> None:
     """Check a drill's point."""
     if tool.kind != "drill":
-        raise InputError("", "only a drill's point is checked here")
+        raise InputError("", tr("only a drill's point is checked here"))
     shell.go("point")
     shell.point_acts().show_drill(tool)
 
 
 def import_tools(shell: Shell) -> None:
     """Ask for a list of tools, show what can be taken, and take it."""
-    path = shell.questions.file_to_open("Import tools", LIST_FILES)
+    path = shell.questions.file_to_open(tr("Import tools"), LIST_FILES)
     if path is not None:
         import_tools_from(shell, path)
 
@@ -115,22 +116,28 @@ def import_tools_from(shell: Shell, path: Path) -> None:
     try:
         read = tool_csv.read_file(path, all_tools(stock.shop))
     except InputError as bad:
-        shell.say(f"{path.name} was not read. {bad}")
+        shell.say(tr("{path} was not read. {bad}", path=path.name, bad=bad))
         return
-    good = [f"{entry['diameter']}  {entry['kind'].replace('_', ' ')}" for entry in read.new]
-    good += [f"{tool.name}, here already: what the list says is noted" for tool, _ in read.matched]
-    extra = f"Columns not known and left out: {', '.join(read.unknown)}." if read.unknown else ""
+    good = [f"{entry['diameter']}  {tr(entry['kind'].replace('_', ' '))}" for entry in read.new]
+    good += [tr("{tool}, here already: what the list says is noted", tool=tool.name) for tool, _ in read.matched]
+    extra = (
+        tr("Columns not known and left out: {unknown}.", unknown=", ".join(read.unknown)) if read.unknown else ""
+    )
     refused = refused_text(read.head, read.refused)
-    preview = Preview(f"Tools from {path.name}", "tools", good, read.refused, refused, extra)
+    preview = Preview(tr("Tools from {path}", path=path.name), "tools", good, read.refused, refused, extra)
     if run(PreviewDialog(preview, shell.parent_widget)):
-        stock.crib.edit(f"Import {read.good} tools", lambda data: take_rows(data, read.new, read.matched))
-        words = f"{read.good} tools taken from {path.name}. Undo takes them all out again."
-        shell.say(words + (f" {len(read.refused)} rows were not read." if read.refused else ""))
+        stock.crib.edit(
+            tr("Import {good} tools", good=read.good), lambda data: take_rows(data, read.new, read.matched)
+        )
+        words = tr(
+            "{good} tools taken from {path}. Undo takes them all out again.", good=read.good, path=path.name
+        )
+        shell.say(words + (tr(" {count} rows were not read.", count=len(read.refused)) if read.refused else ""))
 
 
 def export_tools(shell: Shell) -> None:
     """Write the crib as a list, or as a shop file."""
-    found = shell.questions.file_to_write("Export the crib", "crib.csv", KINDS_OUT, ".csv", ".shop.json")
+    found = shell.questions.file_to_write(tr("Export the crib"), "crib.csv", KINDS_OUT, ".csv", ".shop.json")
     if found is not None:
         export_tools_to(shell, found, shop=found.name.endswith(".shop.json"))
 
@@ -151,15 +158,15 @@ def export_tools_to(shell: Shell, path: Path, *, shop: bool = False) -> None:
         tools = all_tools(stock.shop)
         tool_csv.write_file(path, tools)
         count = len(tools)
-    shell.say(f"{count} tools written to {shown(path.name, 60)}.")
+    shell.say(tr("{count} tools written to {path}.", count=count, path=shown(path.name, 60)))
 
 
-ARCHIVES = "Shops taken along (*.cordwainer);;All files (*)"
+ARCHIVES = tr("Shops taken along (*.cordwainer);;All files (*)")
 
 
 def take_along(shell: Shell) -> None:
     """The shop with all that belongs to it, into one file asked for."""
-    path = shell.questions.file_to_write("Take the shop along", "shop.cordwainer", ARCHIVES, ".cordwainer")
+    path = shell.questions.file_to_write(tr("Take the shop along"), "shop.cordwainer", ARCHIVES, ".cordwainer")
     if path is not None:
         take_along_to(shell, path)
 
@@ -170,12 +177,20 @@ def take_along_to(shell: Shell, path: Path) -> None:
 
     desk = shell.desk
     found = archive.export(path, desk.document.shop_name, desk.document.settings, desk.log.path, over=True)
-    shell.say(f"{found.path.name} holds {found.name}: {len(found.parts)} parts, {found.jobs} jobs.")
+    shell.say(
+        tr(
+            "{path} holds {found}: {count} parts, {jobs} jobs.",
+            path=found.path.name,
+            found=found.name,
+            count=len(found.parts),
+            jobs=found.jobs,
+        )
+    )
 
 
 def bring_in(shell: Shell) -> None:
     """A shop taken along elsewhere, looked at and brought in beside what is here."""
-    path = shell.questions.file_to_open("Bring a shop in", ARCHIVES)
+    path = shell.questions.file_to_open(tr("Bring a shop in"), ARCHIVES)
     if path is not None:
         bring_in_from(shell, path)
 
@@ -189,24 +204,45 @@ def bring_in_from(shell: Shell, path: Path) -> None:
     desk = shell.desk
     found = archive.look(path)
     parts = [words for name, words in PARTS.items() if found.part(name)]
-    parts += [f"{found.jobs} jobs"] if found.jobs else []
+    parts += [tr("{jobs} jobs", jobs=found.jobs)] if found.jobs else []
     open_ways = ways(desk.stock)
-    said = [f"{found.name}, taken along on {found.made[:10]}: {', '.join(parts)}."]
-    said.append("Beside what is here: a shop of its own, worked in from now on.")
+    said = [
+        tr(
+            "{found}, taken along on {made}: {parts}.",
+            found=found.name,
+            made=found.made[:10],
+            parts=", ".join(parts),
+        )
+    ]
+    said.append(tr("Beside what is here: a shop of its own, worked in from now on."))
     if INTO in open_ways:
-        said.append(f"Into this shop: {more_of(archive.shop_in(path), desk.stock.shop).words} more.")
+        said.append(
+            tr("Into this shop: {words} more.", words=more_of(archive.shop_in(path), desk.stock.shop).words)
+        )
     if OVER in open_ways:
-        said.append("In place of this shop: its tools, machines and gauges give way; a copy of them is kept.")
-    said.append("The logbook only grows, jobs that are here already are left.")
-    picked = shell.questions.one_of("Bring a shop in", "\n".join(said), tuple(open_ways.values()))
+        said.append(tr("In place of this shop: its tools, machines and gauges give way; a copy of them is kept."))
+    said.append(tr("The logbook only grows, jobs that are here already are left."))
+    picked = shell.questions.one_of(tr("Bring a shop in"), "\n".join(said), tuple(open_ways.values()))
     if picked is None:
         return
     way = list(open_ways)[picked]
     command = BroughtIn(desk.stock, desk.log, path, way)
     desk.document.undo.push(command)
     brought, more = command.brought, command.more
-    holes = "1 hole" if brought.holes == 1 else f"{brought.holes} holes"
-    came = {BESIDE: f"{found.name} is here", OVER: f"{found.name} is here, a copy of what was is kept"}
-    first = f"{more.words} more" if more is not None else came[way]
-    own = " of this bench alone (cordwainer server move to carries them on)" if shell.desk.log.shared else ""
-    shell.say(f"{first}; {holes} new to the logbook{own}, {len(brought.jobs)} jobs in {path.parent.name}.")
+    holes = tr("1 hole") if brought.holes == 1 else tr("{holes} holes", holes=brought.holes)
+    came = {
+        BESIDE: tr("{found} is here", found=found.name),
+        OVER: tr("{found} is here, a copy of what was is kept", found=found.name),
+    }
+    first = tr("{more} more", more=more.words) if more is not None else came[way]
+    own = tr(" of this bench alone (cordwainer server move to carries them on)") if shell.desk.log.shared else ""
+    shell.say(
+        tr(
+            "{first}; {holes} new to the logbook{own}, {count} jobs in {parent}.",
+            first=first,
+            holes=holes,
+            own=own,
+            count=len(brought.jobs),
+            parent=path.parent.name,
+        )
+    )

@@ -5,11 +5,12 @@ from __future__ import annotations
 from pathlib import Path
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_bytes, write_text
 from cordwainer.ui.commands.command import Shell
 
-LIST_FILES = "Lists (*.csv *.txt *.tsv);;All files (*)"
+LIST_FILES = tr("Lists (*.csv *.txt *.tsv);;All files (*)")
 FRESH = {"mm": {"diameter": "8 mm", "depth": "20 mm"}, "in": {"diameter": "5/16 in", "depth": "3/4 in"}}
 
 
@@ -20,7 +21,7 @@ def add_hole(shell: Shell) -> None:
     desk = shell.desk
     fresh = free_id({hole.id for hole in desk.document.job.holes})
     entry = {"id": fresh, "kind": "plain", "through": True} | FRESH[desk.selection.unit]
-    desk.document.edit("Add a hole", lambda data: data["holes"].append(entry))
+    desk.document.edit(tr("Add a hole"), lambda data: data["holes"].append(entry))
     desk.selection.select_hole(len(desk.document.job.holes) - 1)
     shell.go("print")
 
@@ -29,7 +30,7 @@ def remove_hole(shell: Shell) -> None:
     """Remove the hole in hand; undo brings it back."""
     index, hole = shell.desk.selection.hole_index, shell.desk.selection.hole
     if hole is not None:
-        shell.desk.document.edit(f"Remove {hole.id}", lambda data: data["holes"].pop(index))
+        shell.desk.document.edit(tr("Remove {hole}", hole=hole.id), lambda data: data["holes"].pop(index))
 
 
 def next_trouble(shell: Shell) -> None:
@@ -58,7 +59,7 @@ def type_hole(shell: Shell) -> None:
 
 def import_holes(shell: Shell) -> None:
     """Ask for a list of holes, each written as printed."""
-    path = shell.questions.file_to_open("Import holes", LIST_FILES)
+    path = shell.questions.file_to_open(tr("Import holes"), LIST_FILES)
     if path is not None:
         import_holes_from(shell, path)
 
@@ -74,7 +75,7 @@ def import_holes_from(shell: Shell, path: Path) -> None:
     try:
         read = hole_csv.read_file(path, unit, present, job.file.general_tolerance)
     except InputError as bad:
-        shell.say(f"{path.name} was not read. {bad}")
+        shell.say(tr("{path} was not read. {bad}", path=path.name, bad=bad))
         return
     desk.prints.show(of_list(path, read, unit))
     shell.go("sheet")
@@ -82,7 +83,7 @@ def import_holes_from(shell: Shell, path: Path) -> None:
 
 def import_drawing(shell: Shell) -> None:
     """Ask for a drawing whose callouts become holes."""
-    path = shell.questions.file_to_open("Holes from a drawing", "Drawings (*.pdf *.dxf);;All files (*)")
+    path = shell.questions.file_to_open(tr("Holes from a drawing"), tr("Drawings (*.pdf *.dxf);;All files (*)"))
     if path is not None:
         import_drawing_from(shell, path)
 
@@ -102,7 +103,9 @@ def open_sheet(shell: Shell) -> None:
 
 def export_drawing(shell: Shell) -> None:
     """Ask where the job's own drawing goes: table and sections."""
-    found = shell.questions.file_to_write("Drawing of the job", "job.dxf", "Drawings (*.dxf *.svg)", ".dxf")
+    found = shell.questions.file_to_write(
+        tr("Drawing of the job"), "job.dxf", tr("Drawings (*.dxf *.svg)"), ".dxf"
+    )
     if found is not None:
         export_drawing_to(shell, found)
 
@@ -116,12 +119,12 @@ def export_drawing_to(shell: Shell, path: Path) -> None:
     drawn = job_drawing(desk.document.job, plans)
     svg = path.suffix.lower() == ".svg"
     write_text(path, as_svg(drawn, desk.document.job.file.name or path.stem) if svg else as_dxf(drawn))
-    shell.say(f"The drawing stands in {shown(path.name, 60)}.")
+    shell.say(tr("The drawing stands in {path}.", path=shown(path.name, 60)))
 
 
 def export_balloons(shell: Shell) -> None:
     """Ask where the user's own drawing with balloons goes."""
-    found = shell.questions.file_to_write("Drawing with balloons", "balloons.pdf", "PDF (*.pdf)", ".pdf")
+    found = shell.questions.file_to_write(tr("Drawing with balloons"), "balloons.pdf", tr("PDF (*.pdf)"), ".pdf")
     if found is not None:
         export_balloons_to(shell, found)
 
@@ -132,14 +135,14 @@ def export_balloons_to(shell: Shell, path: Path) -> None:
 
     drawing, balloons = balloons_of(shell.desk.document.job)
     if drawing.resolve() == path.resolve():
-        raise InputError("", f"{shown(path.name, 60)} is the drawing itself; name another file")
+        raise InputError("", tr("{path} is the drawing itself; name another file", path=shown(path.name, 60)))
     write_bytes(path, ballooned(drawing, balloons))
-    shell.say(f"{len(balloons)} balloons on {shown(path.name, 60)}.")
+    shell.say(tr("{count} balloons on {path}.", count=len(balloons), path=shown(path.name, 60)))
 
 
 def export_table(shell: Shell) -> None:
     """Ask where the hole table goes."""
-    found = shell.questions.file_to_write("Hole table", "holes.csv", "List (*.csv)", ".csv")
+    found = shell.questions.file_to_write(tr("Hole table"), "holes.csv", tr("List (*.csv)"), ".csv")
     if found is not None:
         export_table_to(shell, found)
 
@@ -151,4 +154,4 @@ def export_table_to(shell: Shell, path: Path) -> None:
     document = shell.desk.document
     unit = shell.desk.selection.unit
     write_text(path, table_of(document.data["holes"], document.job.file.general_tolerance, unit))
-    shell.say(f"The hole table stands in {shown(path.name, 60)}.")
+    shell.say(tr("The hole table stands in {path}.", path=shown(path.name, 60)))

@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtWidgets import QMenu
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.tables import document
 from cordwainer.files import job as job_files
 from cordwainer.files.documents import read_json
@@ -19,7 +20,7 @@ from cordwainer.ui.desk.demos import DEMO_DRAWINGS, DEMOS
 from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.questions import DROP, SAVE
 
-FILTER = "Job files (*.job.json);;All files (*)"
+FILTER = tr("Job files (*.job.json);;All files (*)")
 
 
 def may_leave(shell: Shell) -> bool:
@@ -75,7 +76,7 @@ def _open_demo(shell: Shell, name: str, _checked: bool = False) -> None:
 def open_job(shell: Shell) -> None:
     """Ask for a file and open it."""
     if may_leave(shell):
-        path = shell.questions.file_to_open("Open a job file", FILTER)
+        path = shell.questions.file_to_open(tr("Open a job file"), FILTER)
         if path is not None:
             open_path(shell, path)
 
@@ -104,7 +105,7 @@ def open_path(shell: Shell, path: Path) -> bool:
     try:
         job.open(path)
     except InputError as bad:
-        shell.say(f"{shown(path.name, 60)} was not opened. {bad}")
+        shell.say(tr("{path} was not opened. {bad}", path=shown(path.name, 60), bad=bad))
         return False
     shell.go("print" if job.empty else "plan")
     return True
@@ -116,9 +117,9 @@ def save_job(shell: Shell) -> bool:
     if job.path is None or job.read_only:
         return save_job_as(shell)
     if job.changed_on_disk() and not shell.questions.yes(
-        "The file has changed on disk",
-        f"{job.path.name} was changed by something else since it was opened here.",
-        "Overwrite it",
+        tr("The file has changed on disk"),
+        tr("{path} was changed by something else since it was opened here.", path=job.path.name),
+        tr("Overwrite it"),
     ):
         return save_job_as(shell)
     return _save(shell, None)
@@ -128,7 +129,7 @@ def save_job_as(shell: Shell) -> bool:
     """Save under a name asked for."""
     job = shell.desk.document
     start = str(job.path or f"{plain_name(job.job.file.name, 'untitled')}.job.json")
-    found = shell.questions.file_to_write("Save the job", start, FILTER, ".job.json", ".json", own=job.path)
+    found = shell.questions.file_to_write(tr("Save the job"), start, FILTER, ".job.json", ".json", own=job.path)
     return found is not None and _save(shell, found)
 
 
@@ -138,8 +139,8 @@ def _save(shell: Shell, path: Path | None) -> bool:
     try:
         job.save(path)
     except InputError as bad:
-        kept = "A recovery copy is kept" if job.write_recovery() else "No recovery copy can be kept either"
-        shell.say(f"Not saved: {bad}. {kept}; try another folder.")
+        kept = tr("A recovery copy is kept") if job.write_recovery() else tr("No recovery copy can be kept either")
+        shell.say(tr("Not saved: {bad}. {kept}; try another folder.", bad=bad, kept=kept))
         return False
     return True
 
@@ -162,15 +163,30 @@ def _left(shell: Shell) -> list[Left]:
 def _take_up(shell: Shell, left: Left) -> bool:
     """Ask whether work left behind is to be taken up, or else thrown away; whether it is open now."""
     ask, name = shell.questions.yes, shown(left.name, 60)
-    if ask("Work left behind", f"Cordwainer did not close last time. Take up {name} where it was?", "Take it up"):
+    if ask(
+        tr("Work left behind"),
+        tr("Cordwainer did not close last time. Take up {name} where it was?", name=name),
+        tr("Take it up"),
+    ):
         try:
             shell.desk.document.recover(left)
         except InputError as bad:
-            shell.say(f"The recovery copy of {name} could not be read, it stays where it is: {left.copy}. {bad}")
+            shell.say(
+                tr(
+                    "The recovery copy of {name} could not be read, it stays where it is: {copy}. {bad}",
+                    name=name,
+                    copy=left.copy,
+                    bad=bad,
+                )
+            )
             return False
         shell.go("print" if shell.desk.document.empty else "plan")
         return True
-    if ask("Let it go?", f"Throw the copy of {name} away? Otherwise you are asked again.", "Throw it away"):
+    if ask(
+        tr("Let it go?"),
+        tr("Throw the copy of {name} away? Otherwise you are asked again.", name=name),
+        tr("Throw it away"),
+    ):
         remove(left.copy)
     return False
 
@@ -183,7 +199,7 @@ def offer_recovery(shell: Shell) -> bool:
 def recover(shell: Shell) -> None:
     """Work left behind, when what is open may be left."""
     if not _left(shell):
-        shell.say("No work was left behind.")
+        shell.say(tr("No work was left behind."))
     elif may_leave(shell):
         offer_recovery(shell)
 
@@ -191,8 +207,12 @@ def recover(shell: Shell) -> None:
 def told_left(shell: Shell) -> str:
     """That work was left behind, in words; empty where none was."""
     names = [shown(left.name, 40) for left in _left(shell)]
-    more = f" and {len(names) - 3} more" if len(names) > 3 else ""
-    return f"Left behind and not taken up: {', '.join(names[:3])}{more}; see the menu." if names else ""
+    more = tr(" and {count} more", count=len(names) - 3) if len(names) > 3 else ""
+    return (
+        tr("Left behind and not taken up: {names}{more}; see the menu.", names=", ".join(names[:3]), more=more)
+        if names
+        else ""
+    )
 
 
 def open_logged(shell: Shell, hole_id: str) -> None:
@@ -208,12 +228,12 @@ def _open_logged(shell: Shell, found: object) -> None:
     from cordwainer.logbook.records import HoleMade
 
     if not isinstance(found, HoleMade):
-        shell.say("That hole is no longer in the logbook.")
+        shell.say(tr("That hole is no longer in the logbook."))
         return
     try:
         data = job_of(found)
     except CordwainerError as bad:
-        shell.say(str(bad)[:1].upper() + str(bad)[1:] + ".")
+        shell.say(sentence(str(bad)) + ".")
         return
     if may_leave(shell):
         data["id"] = str(uuid.uuid4())

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import plain_name, write_bytes, write_text
 from cordwainer.ui.commands.command import Shell
@@ -32,10 +33,10 @@ def _planned(shell: Shell) -> list[HolePlan]:
     for index, hole in enumerate(shell.desk.document.job.holes):
         plan, route = plans.of(hole.id), plans.route_of(index)
         if plan is None:
-            raise InputError("", "the plans are not all worked out yet; try again in a moment")
+            raise InputError("", tr("the plans are not all worked out yet; try again in a moment"))
         found.append(HolePlan(hole, (route, *plan.routes) if route is not None else (), plan.why_not))
     if not found:
-        raise InputError("", "there is no hole to put on a sheet")
+        raise InputError("", tr("there is no hole to put on a sheet"))
     return found
 
 
@@ -54,7 +55,7 @@ def sheet_bytes(shell: Shell, on: str = "") -> bytes:
 def export_sheet(shell: Shell) -> None:
     """The shop sheet into a PDF file asked for."""
     name = plain_name(shell.desk.document.job.file.name, "sheet")
-    found = shell.questions.file_to_write("Shop sheet", f"{name}.pdf", "PDF (*.pdf)", ".pdf")
+    found = shell.questions.file_to_write(tr("Shop sheet"), f"{name}.pdf", tr("PDF (*.pdf)"), ".pdf")
     if found is not None:
         export_sheet_to(shell, found)
 
@@ -62,13 +63,13 @@ def export_sheet(shell: Shell) -> None:
 def export_sheet_to(shell: Shell, path: Path) -> None:
     """The shop sheet into a file. Raises `InputError` where it cannot be written."""
     write_bytes(path, sheet_bytes(shell))
-    shell.say(f"The sheet is in {shown(path.name, 60)}.")
+    shell.say(tr("The sheet is in {path}.", path=shown(path.name, 60)))
 
 
 def _selected(shell: Shell) -> HolePlan:
     plans = shell.desk.plans
     if plans.plan is None or plans.route is None:
-        raise InputError("", "the selected hole has no plan")
+        raise InputError("", tr("the selected hole has no plan"))
     return plans.plan
 
 
@@ -76,7 +77,7 @@ def export_section(shell: Shell) -> None:
     """The hole in hand in section into an SVG file asked for."""
     hole = shell.desk.selection.hole
     name = f"{plain_name(hole.id, 'hole')} section.svg" if hole is not None else "section.svg"
-    found = shell.questions.file_to_write("Section", name, "SVG (*.svg)", ".svg")
+    found = shell.questions.file_to_write(tr("Section"), name, tr("SVG (*.svg)"), ".svg")
     if found is not None:
         export_section_to(shell, found)
 
@@ -87,7 +88,7 @@ def export_section_to(shell: Shell, path: Path) -> None:
 
     plan, desk = _selected(shell), shell.desk
     write_text(path, section_svg(plan, desk.plans.route, desk.selection.unit))
-    shell.say(f"The section is in {shown(path.name, 60)}.")
+    shell.say(tr("The section is in {path}.", path=shown(path.name, 60)))
 
 
 def print_sheet(shell: Shell) -> None:
@@ -99,7 +100,7 @@ def print_sheet(shell: Shell) -> None:
 
     content = sheet_bytes(shell)
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
-    printer.setDocName(shell.desk.document.job.file.name or "Shop sheet")
+    printer.setDocName(shell.desk.document.job.file.name or tr("Shop sheet"))
     settled = QPageSize.PageSizeId.Letter if paper(shell) == "letter" else QPageSize.PageSizeId.A4
     printer.setPageSize(QPageSize(settled))
     if run(QPrintDialog(printer, shell.parent_widget)) == QPrintDialog.DialogCode.Accepted:
@@ -117,4 +118,4 @@ def copy_sequence(shell: Shell) -> None:
     route, clipboard = desk.plans.route, QGuiApplication.clipboard()
     if clipboard is not None and route is not None:
         clipboard.setText(sequence_text(plan, route, desk.stock.machine, desk.selection.unit))
-        shell.say("The sequence is on the clipboard.")
+        shell.say(tr("The sequence is on the clipboard."))

@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr, trn
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_bytes
 
@@ -28,7 +29,15 @@ def pages_of(content: bytes, first: int, last: int) -> bytes:
     whole = pypdfium2.PdfDocument(content)
     count = len(whole)
     if not 1 <= first <= last <= count:
-        raise InputError("", f"the sheet has {count} page{'s' if count > 1 else ''}; none was printed")
+        raise InputError(
+            "",
+            trn(
+                "the sheet has {count} page; none was printed",
+                "the sheet has {count} pages; none was printed",
+                count,
+                count=count,
+            ),
+        )
     part, out = pypdfium2.PdfDocument.new(), io.BytesIO()
     part.import_pages(whole, list(range(first - 1, last)))
     part.save(out)
@@ -48,24 +57,24 @@ def send(printer: QPrinter, content: bytes) -> str:
     target = printer.outputFileName()
     if target:
         write_bytes(Path(target), content)
-        return f"The sheet is in {shown(Path(target).name, 60)}."
+        return tr("The sheet is in {name}.", name=shown(Path(target).name, 60))
     if shutil.which(SPOOLER) is None:
         painted(printer, content)
-        return f"Sent to {shown(printer.printerName(), 60)} as pictures of its pages."
+        return tr("Sent to {printername} as pictures of its pages.", printername=shown(printer.printerName(), 60))
     name = printer.printerName()
-    media = "Letter" if paper_of(printer) == "letter" else "A4"
+    media = tr("Letter") if paper_of(printer) == "letter" else "A4"
     wanted = ["-t", shown(printer.docName(), 80), "-n", str(max(printer.copyCount(), 1)), "-o", f"media={media}"]
     command = [SPOOLER, *(["-d", name] if name else []), *wanted]
     try:
         done = subprocess.run(command, input=content, capture_output=True, timeout=WAIT_S, check=False)
     except (OSError, subprocess.TimeoutExpired) as bad:
         raise InputError(
-            "", f"the printer's queue did not answer ({type(bad).__name__}); nothing was printed"
+            "", tr("the printer's queue did not answer ({name}); nothing was printed", name=type(bad).__name__)
         ) from None
     if done.returncode:
         why = " ".join(done.stderr.decode("utf-8", "replace").split())[:200]
-        raise InputError("", f"the printer's queue refused it: {shown(why, 200)}; nothing was printed")
-    return f"Sent to {shown(name or 'the usual printer', 60)}."
+        raise InputError("", tr("the printer's queue refused it: {why}; nothing was printed", why=shown(why, 200)))
+    return tr("Sent to {name}.", name=shown(name or tr("the usual printer"), 60))
 
 
 def painted(printer: QPrinter, content: bytes) -> int:

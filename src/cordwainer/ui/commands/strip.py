@@ -7,13 +7,14 @@ from collections.abc import Callable, Iterable
 from PyQt6.QtWidgets import QMenu
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.shop.material import materials
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.commands.crib import edit_machine, new_shop
 from cordwainer.ui.kit.passing import once
 from cordwainer.ui.kit.plain import on_menu
 
-SHOPS = (("demo", "Demo crib, a drawer with gaps"), ("catalog", "Catalog, every size sold"))
+SHOPS = (("demo", tr("Demo crib, a drawer with gaps")), ("catalog", tr("Catalog, every size sold")))
 
 
 def rename_job(shell: Shell) -> None:
@@ -21,14 +22,14 @@ def rename_job(shell: Shell) -> None:
     document = shell.desk.document
     text = shell.questions.text("Job", "Name of the job", document.job.file.name)
     if text is not None:
-        document.edit("Name the job", lambda data: data.__setitem__("name", text.strip()))
+        document.edit(tr("Name the job"), lambda data: data.__setitem__("name", text.strip()))
 
 
 def choose_material(shell: Shell) -> None:
     """Choose the material from a menu."""
-    named = [(key, found.name[0].upper() + found.name[1:]) for key, found in materials().items()]
+    named = [(key, sentence(found.name)) for key, found in materials().items()]
     now = shell.desk.document.job.material.id
-    menu = _menu(shell, named, now, lambda key: set_field(shell, "Material", "material", key))
+    menu = _menu(shell, named, now, lambda key: set_field(shell, tr("Material"), "material", key))
     shell.popup(menu, "material")
 
 
@@ -36,9 +37,9 @@ def choose_machine(shell: Shell) -> None:
     """Choose the machine from a menu, or change what is known of it."""
     stock = shell.desk.stock
     named = [(machine.id, machine.name) for machine in stock.machines]
-    menu = _menu(shell, named, stock.machine.id, lambda key: set_field(shell, "Machine", "machine", key))
+    menu = _menu(shell, named, stock.machine.id, lambda key: set_field(shell, tr("Machine"), "machine", key))
     menu.addSeparator()
-    mine = menu.addAction("My machine…")
+    mine = menu.addAction(tr("My machine…"))
     if mine is not None:
         mine.triggered.connect(lambda: edit_machine(shell))
     shell.popup(menu, "machine")
@@ -50,10 +51,10 @@ def choose_shop(shell: Shell) -> None:
 
     shops = [*SHOPS, *((path, name) for name, path in own_shops().items())]
     menu = _menu(shell, shops, shell.desk.document.shop_name, shell.desk.stock.use_shop)
-    new = menu.addAction("New shop…")
+    new = menu.addAction(tr("New shop…"))
     if new is not None:
         new.triggered.connect(lambda: new_shop(shell))
-    action = menu.addAction("A shop file…")
+    action = menu.addAction(tr("A shop file…"))
     if action is not None:
         action.triggered.connect(lambda: open_shop(shell))
     shell.popup(menu, "shop")
@@ -61,12 +62,12 @@ def choose_shop(shell: Shell) -> None:
 
 def open_shop(shell: Shell) -> None:
     """Ask for a shop file and plan with it."""
-    path = shell.questions.file_to_open("Open a shop file", "Shop files (*.shop.json);;All files (*)")
+    path = shell.questions.file_to_open(tr("Open a shop file"), tr("Shop files (*.shop.json);;All files (*)"))
     if path is not None:
         try:
             shell.desk.stock.use_shop(str(path))
         except CordwainerError as bad:
-            shell.say(f"{path.name} was not read. {bad}")
+            shell.say(tr("{path} was not read. {bad}", path=path.name, bad=bad))
 
 
 def set_field(shell: Shell, words: str, key: str, value: str) -> None:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cordwainer.core.language import tr
 from cordwainer.ui.commands.command import Shell
 from cordwainer.ui.kit.passing import run
 
@@ -75,7 +76,7 @@ def show_model(shell: Shell) -> None:
     """What the forward model is, its sources, and where not to trust it."""
     from cordwainer.ui.dialogs.pages import PageDialog
 
-    run(PageDialog("How the chances are worked out", "model.md", shell.parent_widget))
+    run(PageDialog(tr("How the chances are worked out"), "model.md", shell.parent_widget))
 
 
 def show_guide(shell: Shell) -> None:
@@ -101,7 +102,8 @@ def show_settings(shell: Shell) -> None:
     desk = shell.desk
     dialog = SettingsDialog(desk.document, desk.selection, desk.settings, shell.parent_widget)
     dialog.text_size_asked.connect(shell.set_text_size)
-    dialog.colors_asked.connect(lambda: shell.say("The colors are taken at the next start."))
+    dialog.colors_asked.connect(lambda: shell.say(tr("The colors are taken at the next start.")))
+    dialog.language_asked.connect(lambda: shell.say(tr("The language is taken at the next start.")))
     dialog.shop_asked.connect(lambda: choose_shop(shell))
     dialog.new_shop_asked.connect(lambda: new_shop(shell))
     dialog.practice_asked.connect(lambda: shell.go("practice"))
@@ -142,7 +144,13 @@ def _text_size(shell: Shell, *, up: bool) -> None:
     current = size_of(shell.desk.settings)
     wanted = next_size(current, up)
     if wanted == current:
-        shell.say(f"Text is at {current} %, the {'largest' if up else 'smallest'} there is.")
+        shell.say(
+            tr(
+                "Text is at {current} %, the {largest} there is.",
+                current=current,
+                largest=tr("largest") if up else tr("smallest"),
+            )
+        )
     else:
         shell.set_text_size(wanted)
 

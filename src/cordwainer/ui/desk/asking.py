@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -55,18 +56,18 @@ class Asking:
         if operation is not None and operation.diameter_mm:
             size, rpm, feed = shown(operation.diameter_mm), operation.rpm, operation.feed_mm_per_rev
             if rpm:
-                found.append(("This step", f"{rpm:g} rpm {size}"))
+                found.append((tr("This step"), f"{rpm:g} rpm {size}"))
             if rpm and feed and operation.depth_mm:
                 per = f"{in_unit(feed, unit, 4, 5)} {unit}/rev"
-                found.append(("This step", f"{per} {rpm:g} rpm {shown(operation.depth_mm)} deep"))
+                found.append((tr("This step"), f"{per} {rpm:g} rpm {shown(operation.depth_mm)} deep"))
             if operation.depth_mm and operation.kind in ("drill", "step_drill"):
-                found.append(("This step", f"{size} drill {shown(operation.depth_mm)} deep"))
+                found.append((tr("This step"), f"{size} drill {shown(operation.depth_mm)} deep"))
         if hole is not None:
             if hole.feature.thread is not None:
-                found.append(("This hole", hole.feature.thread.name.split(" ")[0]))
+                found.append((tr("This hole"), hole.feature.thread.name.split(" ")[0]))
             elif hole.diameter.mm:
-                found.append(("This hole", shown(hole.diameter.mm)))
+                found.append((tr("This hole"), shown(hole.diameter.mm)))
         steps = self.stock.machine.steps()
         if operation is not None and operation.rpm_ideal and steps[0] <= operation.rpm_ideal <= steps[-1]:
-            found.append(("This machine", f"{operation.rpm_ideal:.0f} rpm on this machine"))
+            found.append((tr("This machine"), f"{operation.rpm_ideal:.0f} rpm on this machine"))
         return found

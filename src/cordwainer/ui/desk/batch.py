@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import StoppedError
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.background import FIRST, PLANS, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -112,7 +113,7 @@ class BatchOrder(QObject):
         ask = ToOrder(key, job, routes, self.stock.machine, self.pace, self.watched)
         self.background.ask(
             ORDER, ask, ordered, lambda answer: self._take(key, answer),
-            lane=PLANS, urgency=FIRST, after_ms=SETTLE_MS, words="Ordering the batch",
+            lane=PLANS, urgency=FIRST, after_ms=SETTLE_MS, words=tr("Ordering the batch"),
         )  # fmt: skip
 
     def watch(self, on: bool) -> None:
@@ -126,7 +127,9 @@ class BatchOrder(QObject):
         if answer.error is not None:
             stopped = isinstance(answer.error, StoppedError)
             self.batch, self.ways, self.better = None, {}, []
-            self.why_not = "Ordering was stopped; come back to this page to order it" if stopped else answer.why
+            self.why_not = (
+                tr("Ordering was stopped; come back to this page to order it") if stopped else answer.why
+            )
         elif answer.last:
             self.better = answer.value or []
         else:

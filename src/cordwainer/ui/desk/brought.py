@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtGui import QUndoCommand
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import tr
 from cordwainer.files import crib
 from cordwainer.files.new_shop import shops_folder
 from cordwainer.logbook import archive
@@ -26,7 +27,7 @@ class BroughtIn(QUndoCommand):
 
     def __init__(self, stock: Stock, log: Log, path: Path, way: str) -> None:
         """Bring it in. Raises `InputError`, and then nothing has changed."""
-        super().__init__("Bring a shop in")
+        super().__init__(tr("Bring a shop in"))
         self.stock, self.log, self.path, self.way = stock, log, path, way
         self.shop_before = stock.document.shop_name
         self.brought = archive.Brought()
@@ -80,7 +81,7 @@ class BroughtIn(QUndoCommand):
             self._bring()
         except CordwainerError as bad:
             self.brought, self._gone = archive.Brought(), True
-            self.stock.said.emit(f"Not brought in again. {bad}")
+            self.stock.said.emit(tr("Not brought in again. {bad}", bad=bad))
 
     def undo(self) -> None:
         """Everything the archive brought goes; what was worked on since stays, and is said."""
@@ -91,7 +92,7 @@ class BroughtIn(QUndoCommand):
             left = archive.take_back(self.brought, self.stock.document.settings, self.log.own_path)
         except CordwainerError as bad:
             self._done = True
-            self.stock.said.emit(f"Not taken back. {bad}")
+            self.stock.said.emit(tr("Not taken back. {bad}", bad=bad))
             return
         if self.way == INTO:
             self._in_shop_before()
@@ -102,14 +103,14 @@ class BroughtIn(QUndoCommand):
         self.log.learn()
         if left:
             names = ", ".join(own.name for own in left)
-            self.stock.said.emit(f"Taken back but for what was worked on since: {names}.")
+            self.stock.said.emit(tr("Taken back but for what was worked on since: {names}.", names=names))
 
 
 def ways(stock: Stock) -> dict[str, str]:
     """The ways a shop can come in here, by what is said of each."""
-    found = {BESIDE: "Beside what is here"}
+    found = {BESIDE: tr("Beside what is here")}
     if stock.crib.keeps:
-        found[INTO] = "Into this shop"
+        found[INTO] = tr("Into this shop")
     if Path(stock.document.shop_name).parent == shops_folder():
-        found[OVER] = "In place of this shop"
+        found[OVER] = tr("In place of this shop")
     return found

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.background import FIRST, MODEL, Answer, Background, Turn
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.plans import Plans
@@ -122,7 +123,7 @@ class Causes(QObject):
             self._known = ask
             self.background.ask(
                 CAUSES, ask, explain, lambda answer: self._take(ask, answer), lane=MODEL, urgency=FIRST,
-                words=f"Weighing the causes of {hole.id}",
+                words=tr("Weighing the causes of {hole}", hole=hole.id),
             )  # fmt: skip
         return self.found
 
@@ -153,7 +154,7 @@ class Causes(QObject):
 
         found = self.found
         ranking = {r.id: round(r.probability, 4) for r in found.ranked[:KEPT]}
-        self.selection.edit_hole("Cause found" if cause else "Cause taken back", found_cause=cause or None)
+        self.selection.edit_hole(tr("Cause found") if cause else tr("Cause taken back"), found_cause=cause or None)
         self.told.emit(ranking, answers_of(found.case), cause)
 
     def mended(self, cause: str, back: bool = False) -> None:
@@ -171,4 +172,4 @@ class Causes(QObject):
             evidence[question_id] = value
         else:
             evidence.pop(question_id, None)
-        self.selection.edit_hole("Answer", evidence=evidence or None)
+        self.selection.edit_hole(tr("Answer"), evidence=evidence or None)

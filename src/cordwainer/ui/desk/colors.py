@@ -5,12 +5,14 @@ from __future__ import annotations
 import math
 from datetime import datetime
 
+from cordwainer.core.language import tr
+
 CHOICES = (
-    ("light", "Day"),
-    ("dark", "Dark"),
-    ("desktop", "As the desktop"),
-    ("sun", "Dark after sunset"),
-    ("contrast", "High contrast"),
+    ("light", tr("Day")),
+    ("dark", tr("Dark")),
+    ("desktop", tr("As the desktop")),
+    ("sun", tr("Dark after sunset")),
+    ("contrast", tr("High contrast")),
 )
 LATITUDE = 45.0  # assumed: half way to the pole, north or south of which most shops are no more than ten degrees
 TILT = 23.44

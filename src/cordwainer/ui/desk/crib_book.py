@@ -12,6 +12,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files import crib
 from cordwainer.files.copies import daily_copies, keep_for_the_day
 from cordwainer.files.documents import read_document
@@ -51,7 +52,7 @@ class CribEdit(QUndoCommand):
         notes, refused = put(self.book.data, changes(one, other))
         self.book.take(notes)
         if refused:
-            self.book.said.emit("Something of this was changed at another bench since; that stays.")
+            self.book.said.emit(tr("Something of this was changed at another bench since; that stays."))
 
 
 class CribBook(QObject):
@@ -87,7 +88,7 @@ class CribBook(QObject):
             self.data = self._read(path)
             keep_for_the_day(path, date.today())
         except InputError as bad:
-            self.said.emit(f"{aside(path, 'The file of notes on this crib')} {bad}")
+            self.said.emit(f"{aside(path, tr('The file of notes on this crib'))} {bad}")
             self.keeps = not os.path.lexists(path)
             self._mend(path)
 
@@ -103,7 +104,7 @@ class CribBook(QObject):
                 self.data = self._read(copy)
             except InputError:
                 continue
-            self.said.emit(f"The copy of {copy.name[-10:]} took its place.")
+            self.said.emit(tr("The copy of {copy} took its place.", copy=copy.name[-10:]))
             return
 
     def read_again(self) -> None:
@@ -128,7 +129,7 @@ class CribBook(QObject):
         try:
             return crib.with_changes(base, self.data, self._made)
         except InputError as bad:
-            self.said.emit(f"Some notes on this crib do not fit and are left out. {bad}")
+            self.said.emit(tr("Some notes on this crib do not fit and are left out. {bad}", bad=bad))
             return crib.with_changes(base, self.data | {"machines": {}, "gauges": {}})
 
     def edit(self, words: str, change: Callable[[dict[str, Any]], None]) -> None:
@@ -164,5 +165,5 @@ class CribBook(QObject):
                 keep_for_the_day(self.path, date.today())
                 write_json(self.path, data, own=True)
             except InputError as bad:
-                self.said.emit(f"The change is in use but not written down: {bad}.")
+                self.said.emit(tr("The change is in use but not written down: {bad}.", bad=bad))
         self.changed.emit()

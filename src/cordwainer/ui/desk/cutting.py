@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
 from cordwainer.core.planning.machine.run import DONE, Event, Run, Step, after
@@ -134,7 +135,7 @@ class Cutting(QObject):
                 self.record, self.run, self.route = left, left.run, route
                 self.clock.set(spent_before(left))
             else:
-                self.said.emit("The run left unfinished no longer fits this shop; it is kept in the record.")
+                self.said.emit(tr("The run left unfinished no longer fits this shop; it is kept in the record."))
         if self.record is None:
             self.route = self.plans.route
             self.clock.set(0.0)
@@ -142,7 +143,7 @@ class Cutting(QObject):
             try:
                 self._card(self.step)
             except CordwainerError as bad:
-                self.said.emit(f"What was read at the touch is left out: {bad}. Read the scale anew.")
+                self.said.emit(tr("What was read at the touch is left out: {bad}. Read the scale anew.", bad=bad))
         if self.over and self.run is not None and not self.run.over:
             self._happened("finish")  # the last step was done and the power went before this was written
         elif self.run is not None and not self.run.wrong:
@@ -263,7 +264,7 @@ class Cutting(QObject):
             self._happened("cleared", rung=self.rung + 1)
             return
         if self.readout.live is not None:  # the tool stands at the touch: a linked readout is read there
-            self._happened("start_reading", scale="readout", reading=f"{self.readout.live:.4f} mm")
+            self._happened("start_reading", scale="readout", reading=localized(f"{self.readout.live:.4f} mm"))
         self._happened("touch")
 
     def back(self, to: int | None = None) -> None:
@@ -296,7 +297,7 @@ class Cutting(QObject):
     def skip(self, reason: str) -> None:
         """The operation in hand is left out, for a reason; the rest is planned around it."""
         if not reason.strip():
-            raise InputError("", "why is it left out? A word or two, such as 'no such drill'")
+            raise InputError("", tr("why is it left out? A word or two, such as 'no such drill'"))
         if self.over:
             return
         self.clock.stop()
@@ -309,7 +310,7 @@ class Cutting(QObject):
     def set_rpm(self, rpm: float) -> None:
         """The speed really set; the rest follows it when the operation is done. Raises `InputError`."""
         if not 0 < rpm < MOST_RPM:
-            raise InputError("", f"{rpm:g} is no speed of a spindle")
+            raise InputError("", tr("{rpm:g} is no speed of a spindle", rpm=rpm))
         self._happened("rpm", rpm=rpm)
 
     def use_tool(self, tool: Tool) -> None:
@@ -394,7 +395,10 @@ def _reading(text: str) -> Length:
     """What a scale reads. Raises `InputError` for more than any scale has."""
     found = parse(text, signed=True)
     if abs(found.mm) > MOST_READ_MM:
-        raise InputError("", f"'{shown(text, 30)}' is more than any scale reads; write what it shows at the touch")
+        raise InputError(
+            "",
+            tr("'{words}' is more than any scale reads; write what it shows at the touch", words=shown(text, 30)),
+        )
     return found
 
 
@@ -413,7 +417,7 @@ def carry_over(document: Document, selection: Selection, route: Route | None, ru
         return ""
     known = dict(document.data["holes"][selection.hole_index].get("evidence") or {})
     try:
-        selection.edit_hole("Seen at the machine", evidence=known | told)
+        selection.edit_hole(tr("Seen at the machine"), evidence=known | told)
     except InputError as bad:
         return str(bad)
     return ""

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.places import Recovery, Settings
 from cordwainer.ui.desk.background import LAST, PLANS, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
@@ -81,7 +82,7 @@ class Desk(QObject):
         try:
             take_along(self.document, target)
         except InputError as bad:
-            self.said.emit(f"The record of holes made stays where it was: {bad}.")
+            self.said.emit(tr("The record of holes made stays where it was: {bad}.", bad=bad))
 
     @property
     def asking(self) -> Asking:
@@ -230,7 +231,7 @@ class Desk(QObject):
         def work(_request: None, _turn: Turn) -> None:
             load()
 
-        self.background.ask("warm up", None, work, lambda _answer: then(), lane=PLANS, urgency=LAST)
+        self.background.ask(tr("warm up"), None, work, lambda _answer: then(), lane=PLANS, urgency=LAST)
         self.log.learn(idle=True)
 
     def quiet(self) -> None:

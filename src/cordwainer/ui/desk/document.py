@@ -12,13 +12,14 @@ from PyQt6.QtCore import QLockFile, QObject, pyqtSignal
 from PyQt6.QtGui import QUndoCommand, QUndoStack
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files import job as job_files
 from cordwainer.files.documents import read_document
 from cordwainer.files.places import Left, Recovery, Settings, name_for, state_folder
 from cordwainer.files.writing import make_folder, remove, why, write_json
 from cordwainer.ui.desk.keeper import Keeper
 
-NO_LOCK = "Whether another window has it open cannot be told"
+NO_LOCK = tr("Whether another window has it open cannot be told")
 NEVER_SEEN = (0, 0)
 MOST_UNDONE = 500
 
@@ -153,7 +154,7 @@ class Document(QObject):
     def edit(self, words: str, change: Callable[[dict[str, Any]], None]) -> None:
         """Change the job as one undoable step; an `InputError` leaves everything as it was."""
         if self.read_only:
-            raise InputError("", "this window is read-only; save it under another name to go on")
+            raise InputError("", tr("this window is read-only; save it under another name to go on"))
         after = copy.deepcopy(self.data)
         change(after)
         if after == self.data:
@@ -236,7 +237,7 @@ class Document(QObject):
         self.replace(Origin(data, self.own_shop, path, read_only=read_only, stamp=stamp, lock=lock))
         self.settings.add_recent(path)
         if lock is None and not why_not:
-            self.said.emit("Open in another window: read-only here. Save as another name to change it.")
+            self.said.emit(tr("Open in another window: read-only here. Save as another name to change it."))
         else:
             self.said.emit(job.warnings[0] if job.read_only else why_not)
 
@@ -275,7 +276,7 @@ class Document(QObject):
             return lock, ""
         if lock.error() == QLockFile.LockError.LockFailedError:
             return None, ""
-        return None, f"{NO_LOCK}: no lock could be written in {folder}."
+        return None, tr("{no_lock}: no lock could be written in {folder}.", no_lock=NO_LOCK, folder=folder)
 
     # -- the file ------------------------------------------------------------------------------
 
@@ -287,12 +288,14 @@ class Document(QObject):
         """Write the user's file; the recovery copy goes. Raises `InputError`, and then nothing has changed."""
         target = path or self.path
         if target is None:
-            raise InputError("", "no file name yet")
+            raise InputError("", tr("no file name yet"))
         lock, why_not = self.lock, ""
         if self.path is None or target != self.path:
             lock, why_not = self._lock(target)
             if lock is None and not why_not:
-                raise InputError("", f"{target.name} is open in another window; choose another name")
+                raise InputError(
+                    "", tr("{target} is open in another window; choose another name", target=target.name)
+                )
         try:
             write_json(target, self.data)
         except InputError:
@@ -320,8 +323,8 @@ class Document(QObject):
             self.keeper.drop()
 
     def _tell_kept(self, why_not: str) -> None:
-        words = f"No recovery copy can be kept ({why_not}). Save your work." if why_not else ""
-        self.said.emit(words or "A recovery copy is kept again.")
+        words = tr("No recovery copy can be kept ({why_not}). Save your work.", why_not=why_not) if why_not else ""
+        self.said.emit(words or tr("A recovery copy is kept again."))
 
     def write_recovery(self) -> bool:
         """Keep a recovery copy now, when there is something to lose; whether nothing would be lost."""

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.ui.desk.live import STAND_IN, baud_of
 
@@ -16,10 +17,10 @@ if TYPE_CHECKING:
     from cordwainer.files.places import Settings
 
 STATES = {
-    "": "linking",
-    "linked": "linked, press its button",
-    "garbled": "sends what cannot be read",
-    "lost": "is gone",
+    "": tr("linking"),
+    "linked": tr("linked, press its button"),
+    "garbled": tr("sends what cannot be read"),
+    "lost": tr("is gone"),
 }
 
 
@@ -53,7 +54,9 @@ class GaugeLink(QObject):
         """How it stands with the gauge, in words; nothing where none is wanted."""
         if not self.wanted:
             return ""
-        return f"Gauge {STATES.get(self.state, self.state)}" + (f" ({self.why})" if self.why else "")
+        return tr("Gauge {state}", state=STATES.get(self.state, self.state)) + (
+            f" ({self.why})" if self.why else ""
+        )
 
     def start(self) -> None:
         """Link, where a port is chosen and it is not linked already."""
@@ -85,7 +88,7 @@ class GaugeLink(QObject):
     def _take(self, line: Line) -> None:
         if self._link is not None:
             figure = line.mm / INCH_MM if line.unit == "in" else line.mm
-            text = f"{figure:.6f}".rstrip("0").rstrip(".")
+            text = localized(f"{figure:.6f}".rstrip("0").rstrip("."))
             self.sent.emit(f"{text} {line.unit}")
 
     def _turn(self, state: str, why: str) -> None:

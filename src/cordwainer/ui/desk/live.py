@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, in_unit
 
 if TYPE_CHECKING:
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from cordwainer.files.places import Settings
 
 STAND_IN = "stand-in"
-WORDS = {"silent": "sends nothing", "garbled": "cannot be read", "lost": "is gone"}
+WORDS = {"silent": tr("sends nothing"), "garbled": tr("cannot be read"), "lost": tr("is gone")}
 OFF_MM, NEAR_SHARE = 1.0, 0.05
 
 
@@ -108,8 +109,10 @@ class Live(QObject):
             wanted = str(self.settings.mapping("readout").get("unit") or "mm")
             self.unit_sent = line.unit
             if line.unit != wanted:
-                name = {"in": "inches", "mm": "millimeters"}[line.unit]
-                self.told.emit(f"The readout is set to {name}: its readings are converted as it names them.")
+                name = {"in": tr("inches"), "mm": tr("millimeters")}[line.unit]
+                self.told.emit(
+                    tr("The readout is set to {name}: its readings are converted as it names them.", name=name)
+                )
         self.moved.emit(line.mm)
 
     def _turn(self, state: str, why: str) -> None:
@@ -118,10 +121,10 @@ class Live(QObject):
         before, self.state = self.state, state
         if state == "linked":
             if before:
-                self.told.emit("The readout is back.")
+                self.told.emit(tr("The readout is back."))
             return
         self.mm = None
-        self.told.emit(f"The readout {WORDS.get(state, state)}" + (f": {why}." if why else "."))
+        self.told.emit(tr("The readout {state}", state=WORDS.get(state, state)) + (f": {why}." if why else "."))
         self.moved.emit(float("nan"))
 
     def doubt(self, reached_mm: float) -> str:
@@ -130,5 +133,5 @@ class Live(QObject):
             return ""
         for factor, name in ((INCH_MM, "inches"), (1 / INCH_MM, "millimeters")):
             if abs(self.mm * factor - reached_mm) < max(NEAR_SHARE * abs(reached_mm), 0.2) and abs(reached_mm) > 2:
-                return f"The readout says {in_unit(self.mm, 'mm', 3)}: is it set to {name}?"
+                return tr("The readout says {mm}: is it set to {name}?", mm=in_unit(self.mm, "mm", 3), name=name)
         return ""

@@ -12,6 +12,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.files.places import data_folder
 from cordwainer.ui.desk.background import BOOK, FIRST, IDLE, NEXT, Answer, Background, Turn
@@ -27,8 +28,8 @@ if TYPE_CHECKING:
     from cordwainer.files import run as run_files
     from cordwainer.logbook.book import Book
 
-DEMO = "This is a demo job: it stays out of the logbook. Save it as a job of your own, and its holes count."
-UNMADE = "Kept with the job. The logbook takes it once the hole is finished at the machine."
+DEMO = tr("This is a demo job: it stays out of the logbook. Save it as a job of your own, and its holes count.")
+UNMADE = tr("Kept with the job. The logbook takes it once the hole is finished at the machine.")
 AGAIN_MS = 250
 
 
@@ -163,7 +164,7 @@ class Log(QObject):
         if answer.error is None:
             then(answer.value)
         elif isinstance(answer.error, CordwainerError):
-            self.said.emit(answer.why[:1].upper() + answer.why[1:] + ".")
+            self.said.emit(sentence(answer.why) + ".")
 
     def turn_to(self, path: Path, opens: Callable[[Path], Book] = open_file) -> None:
         """Use another logbook from now on, once what is under way with this one is through."""
@@ -225,7 +226,11 @@ class Log(QObject):
         self.ask(lambda book: book.take_rows(rows), lambda _none: self.learn())
         unit = self.selection.unit
         over = f"{in_unit(left_mm - tool.diameter_mm, unit, 3, 4)} {unit}"
-        return f"The {tool.designation} drill left {over} over in scrap. Kept in the logbook, as one hole of it."
+        return tr(
+            "The {tool} drill left {over} over in scrap. Kept in the logbook, as one hole of it.",
+            tool=tool.designation,
+            over=over,
+        )
 
     def _kept(self, made: object) -> None:
         """Readings of a hole that was never finished here wait for that; said once a job."""
@@ -261,9 +266,13 @@ class Log(QObject):
         def put(book: Book) -> str:
             wanted = row or _run_of(book, path, hole.id, number)
             if not wanted:
-                return "Kept with the job; no run of this hole is in the record yet."
+                return tr("Kept with the job; no run of this hole is in the record yet.")
             book.put_diagnosis(wanted, ranking, answers, confirmed)
-            return "Kept in the logbook: it counts the next time." if confirmed else "Taken back in the logbook."
+            return (
+                tr("Kept in the logbook: it counts the next time.")
+                if confirmed
+                else tr("Taken back in the logbook.")
+            )
 
         if not row and (path is None or not self.wanted):
             self.said.emit(UNMADE if self.wanted else DEMO)

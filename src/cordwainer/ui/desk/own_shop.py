@@ -6,6 +6,7 @@ from collections.abc import Iterable
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
+from cordwainer.core.language import tr
 from cordwainer.core.shop.tool import Tool
 from cordwainer.files import crib
 from cordwainer.ui.desk.selection import Selection
@@ -53,7 +54,7 @@ class OwnShop:
             for _, tool in part.tools()
             if tool.id not in present
         ]
-        self.stock.crib.edit(f"Add {of.words}", lambda data: _add_set(data, of.id, entries))
+        self.stock.crib.edit(tr("Add {of}", of=of.words), lambda data: _add_set(data, of.id, entries))
         return len(entries)
 
     def has_set(self, of: ToolSet) -> bool:
@@ -64,24 +65,26 @@ class OwnShop:
         """Take a whole set out again; how many tools that were."""
         present = self.here()
         names = [tool.id for part in of.parts for _, tool in part.tools() if tool.id in present]
-        self.stock.crib.edit(f"Take out {of.words}", lambda data: _take_set(data, of.id, names))
+        self.stock.crib.edit(tr("Take out {of}", of=of.words), lambda data: _take_set(data, of.id, names))
         return len(names)
 
     def strike(self, tool: Tool, drawer: str) -> None:
         """Strike one tool of a set out, or put it in."""
         present = self.here()
         if tool.id in present:
-            self.stock.crib.edit(f"Strike out {tool.name}", lambda data: crib.take_out(data, [tool.id]))
+            self.stock.crib.edit(
+                tr("Strike out {tool}", tool=tool.name), lambda data: crib.take_out(data, [tool.id])
+            )
             return
         entry = crib.sold_entry(tool, tool.designation, drawer=drawer)
-        self.stock.crib.edit(f"Add {tool.name}", lambda data: _add(data, [entry], {}))
+        self.stock.crib.edit(tr("Add {tool}", tool=tool.name), lambda data: _add(data, [entry], {}))
 
     def add_read(self, found: Iterable[Read]) -> int:
         """Put in what was understood of a typed line; how many tools, pieces counted."""
         entries = [_entry(tool) for read in found for tool in read.tools]
         present = self.here()
         if entries:
-            words = "Add a tool" if len(entries) == 1 else f"Add {len(entries)} tools"
+            words = tr("Add a tool") if len(entries) == 1 else tr("Add {count} tools", count=len(entries))
             self.stock.crib.edit(words, lambda data: _add(data, entries, present))
         return sum(int(entry.get("quantity", 1)) for entry in entries)
 
@@ -91,7 +94,7 @@ class OwnShop:
         """A machine more, of a kind; its id."""
         given: list[str] = []
         self.stock.crib.edit(
-            f"Add {entry['name']}", lambda data: given.append(crib.add_own(data, "machines", entry))
+            tr("Add {name}", name=entry["name"]), lambda data: given.append(crib.add_own(data, "machines", entry))
         )
         return given[-1]
 
@@ -108,20 +111,22 @@ class OwnShop:
         """Take a machine away; why not, where it is the only one."""
         machines = self.stock.shop.machines
         if len(machines) == 1:
-            return "It is the only machine of this shop; add another one first."
+            return tr("It is the only machine of this shop; add another one first.")
         name = next(m.name for m in machines if m.id == machine_id)
-        self.stock.crib.edit(f"Take away {name}", lambda data: crib.remove_own(data, "machines", machine_id))
+        self.stock.crib.edit(
+            tr("Take away {name}", name=name), lambda data: crib.remove_own(data, "machines", machine_id)
+        )
         return ""
 
     def add_gauge(self, entry: dict[str, Any]) -> str:
         """A gauge more, of a kind; its id."""
         given: list[str] = []
-        self.stock.crib.edit("Add a gauge", lambda data: given.append(crib.add_own(data, "gauges", entry)))
+        self.stock.crib.edit(tr("Add a gauge"), lambda data: given.append(crib.add_own(data, "gauges", entry)))
         return given[-1]
 
     def remove_gauge(self, gauge_id: str) -> None:
         """Take a gauge away."""
-        self.stock.crib.edit("Take away a gauge", lambda data: crib.remove_own(data, "gauges", gauge_id))
+        self.stock.crib.edit(tr("Take away a gauge"), lambda data: crib.remove_own(data, "gauges", gauge_id))
 
 
 def _add_set(data: dict[str, Any], name: str, entries: list[dict[str, Any]]) -> None:

@@ -6,6 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 from cordwainer.core.diagnosis.mend import DRILL_DOWN, PRACTICE, SPEED, plan_change
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.sequence import Sequence
 
 if TYPE_CHECKING:
@@ -31,22 +32,22 @@ class PlanChanges:
         """Make the change; the words say what was done. Raises `InputError` where it cannot be."""
         change, route = self.offered(cause), self.sequence.plans.route
         if change is None or route is None:
-            raise InputError("", "there is nothing in the plan to change for that")
+            raise InputError("", tr("there is nothing in the plan to change for that"))
         if change.kind == PRACTICE:
             self._practice(change)
-            return f"Planned with {change.words}. Undo takes it back."
+            return tr("Planned with {change}. Undo takes it back.", change=change.words)
         sizing = [i for i, o in enumerate(route.operations) if o.sizes_hole]
         if change.kind == SPEED and sizing:
             index = sizing[-1]
             rpm = self._next_speed(route.operations[index].rpm or 0.0, slower=float(change.value) < 1)
             self.sequence.change(lambda edits: edits.set_speed(index, rpm))
-            return f"Step {index + 1} at {rpm:g} rev/min. Undo takes it back."
+            return tr("Step {index} at {rpm:g} rev/min. Undo takes it back.", index=index + 1, rpm=rpm)
         if change.kind == DRILL_DOWN:
             drills = [i for i in sizing if route.operations[i].kind == "drill"]
             if drills:
                 self.sequence.change(lambda edits: edits.step(drills[-1], up=False))
-                return f"Step {drills[-1] + 1} one size down. Undo takes it back."
-        raise InputError("", "the plan has no step to change for that")
+                return tr("Step {drills} one size down. Undo takes it back.", drills=drills[-1] + 1)
+        raise InputError("", tr("the plan has no step to change for that"))
 
     def _practice(self, change: PlanChange) -> None:
         position = self.sequence.selection.hole_index
@@ -58,12 +59,15 @@ class PlanChanges:
                 hole.pop("sequence", None)
                 hole.pop("sequence_only", None)
 
-        self.sequence.document.edit(f"Plan with {change.words}", put)
+        self.sequence.document.edit(tr("Plan with {change}", change=change.words), put)
 
     def _next_speed(self, now: float, *, slower: bool) -> float:
         machine = self.sequence.stock.machine
         found = [n for n in machine.steps() if (n < now - 1e-9 if slower else n > now + 1e-9)]
         if not found:
-            word = "slower" if slower else "faster"
-            raise InputError("", f"{machine.name} has no {word} step than {now:g} rev/min")
+            word = tr("slower") if slower else tr("faster")
+            raise InputError(
+                "",
+                tr("{machine} has no {word} step than {now:g} rev/min", machine=machine.name, word=word, now=now),
+            )
         return found[-1] if slower else found[0]

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.ui.desk.background import FIRST, MODEL, Answer, Background, Turn
 
 if TYPE_CHECKING:
@@ -15,7 +16,7 @@ if TYPE_CHECKING:
     from cordwainer.core.training.settings import Setting
     from cordwainer.ui.desk.training import Training
 
-RUN = "plan laid down"
+RUN = tr("plan laid down")
 RIGHT = 80.0  # points from which a sequence counts as right
 
 
@@ -65,7 +66,7 @@ class PlanTry(QObject):
         try:
             wishes_of([*self.steps, laid], planned(self.setting.id))
         except InputError as bad:
-            self.why = f"{str(bad)[:1].upper()}{str(bad)[1:]}."
+            self.why = f"{sentence(str(bad))}."
         else:
             self.steps, self.why, self.judged = [*self.steps, laid], "", None
         self.changed.emit()
@@ -98,7 +99,7 @@ class PlanTry(QObject):
 
         self.background.ask(
             RUN, asked, work, lambda answer: self._take(asked, answer), lane=MODEL, urgency=FIRST,
-            words="Running your sequence",
+            words=tr("Running your sequence"),
         )  # fmt: skip
 
     def _take(self, asked: tuple[str, tuple[Laid, ...]], answer: Answer) -> None:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, StoppedError
+from cordwainer.core.language import tr
 from cordwainer.files.job import Job, practice_in
 from cordwainer.ui.desk.background import FIRST, IDLE, NEXT, PLANS, Answer, Background, Turn
 from cordwainer.ui.desk.document import REPLACED, Change, Document
@@ -163,7 +164,7 @@ class Plans(QObject):
 
     def use_route(self, label: str) -> None:
         """Take another route for the hole in hand."""
-        self.selection.edit_hole(f"Use the {label} route", route=label)
+        self.selection.edit_hole(tr("Use the {label} route", label=label), route=label)
 
     def keep_selected(self, tool: Tool | None) -> None:
         """Have the operation of this tool in hand once the next plan is there."""
@@ -266,7 +267,7 @@ class Plans(QObject):
             lane=PLANS,
             urgency=IDLE if bought else FIRST if hole is self.selection.hole else NEXT,
             after_ms=TO_BUY_MS if bought else self._wait_ms,
-            words="" if bought else f"Planning {hole.id}",
+            words="" if bought else tr("Planning {hole}", hole=hole.id),
         )
 
     def _take(self, key: Any, answer: Answer) -> None:
@@ -319,9 +320,9 @@ class Plans(QObject):
         if not alike:
             return None
         if isinstance(answer.error, StoppedError):
-            why = "planning was stopped"
+            why = tr("planning was stopped")
         else:
-            why = f"the planner broke down on this hole ({answer.why}); your work is kept"
+            why = tr("the planner broke down on this hole ({why}); your work is kept", why=answer.why)
         self.halted |= {hole.id: why for hole in alike}
         return HolePlan(alike[0], (), (why,))
 

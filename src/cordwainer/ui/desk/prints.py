@@ -11,6 +11,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage, qRgb
 
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length
 from cordwainer.files.shown import shown
 from cordwainer.ui.desk.background import FIRST, NEXT, PICTURES, PRINTS, Answer, Background, Turn
@@ -24,7 +25,7 @@ if TYPE_CHECKING:
     from cordwainer.files.prints.read import Print
     from cordwainer.files.prints.review import Review
 
-READ, PICTURE, SNIPPET = "read a drawing", "picture of a sheet", "picture of a callout"
+READ, PICTURE, SNIPPET = tr("read a drawing"), tr("picture of a sheet"), tr("picture of a callout")
 MOST_PICTURES = 8
 SNIPPET_SCALE, SNIPPET_AIR = 4.0, 0.3
 
@@ -69,7 +70,7 @@ class Prints(QObject):
 
     def open(self, path: Path, then_go: Callable[[], None] = lambda: None) -> None:
         """Read a drawing beside the window, then show it; what cannot be read is said."""
-        words = f"Reading {shown(path.name, 60)}"
+        words = tr("Reading {path}", path=shown(path.name, 60))
         unit = self.selection.unit
 
         def work(_path: Path, turn: Turn) -> Any:
@@ -154,7 +155,7 @@ class Prints(QObject):
         present = [hole.id for hole in self.document.job.holes]
         entries, left = review.take(which, present)
         if entries:
-            words = f"{len(entries)} holes from {shown(review.path.name, 40)}"
+            words = tr("{count} holes from {path}", count=len(entries), path=shown(review.path.name, 40))
             notes, empty = review.read.notes, self.document.empty
 
             def add(data: dict[str, Any]) -> None:
@@ -175,7 +176,7 @@ class Prints(QObject):
                 raise
             self.selection.select_hole(len(self.document.job.holes) - len(entries))
         self.changed.emit()
-        told = [f"{len(entries)} taken. Undo takes them out again." if entries else "", *left[:3]]
+        told = [tr("{count} taken. Undo takes them out again.", count=len(entries)) if entries else "", *left[:3]]
         return " ".join(filter(None, told))
 
     # -- pictures ----------------------------------------------------------------------------------
@@ -248,7 +249,7 @@ def _cut_out(path: Path, page: int, place: list[float]) -> QImage:
     left, low, right, top = Box(*place).bounds
     with PdfFile(path) as file:
         if not 0 <= page < file.pages:
-            raise InputError("", f"{path.name} has no page {page + 1}")
+            raise InputError("", tr("{path} has no page {page}", path=path.name, page=page + 1))
         _, high = file.size(page)
         width, height, gray = file.picture(page, SNIPPET_SCALE)
     whole = tinted(width, height, gray)

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence
 
 if TYPE_CHECKING:
     from cordwainer.core.training.course import Lesson
@@ -75,7 +76,7 @@ class Quiz(QObject):
         try:
             right = question.judged(answer)
         except InputError as bad:
-            self.why = f"{str(bad)[:1].upper()}{str(bad)[1:]}."
+            self.why = f"{sentence(str(bad))}."
             self.changed.emit()
             return
         self.answer, self.why, self.right, self.seconds = answer, "", right, seconds

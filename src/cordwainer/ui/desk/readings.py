@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import from_mm
 from cordwainer.ui.desk.document import Change, Document
 from cordwainer.ui.desk.plans import Plans
@@ -189,14 +190,14 @@ class Readings(QObject):
         from cordwainer.files.measured import with_reading
 
         kept = with_reading(self._data(), depth_mm, direction, as_written(text), self.selection.unit)
-        self.put(f"Reading at {from_mm(depth_mm, 2)}", readings=kept)
+        self.put(tr("Reading at {from_mm}", from_mm=from_mm(depth_mm, 2)), readings=kept)
 
     def put_pin(self, goes: bool, text: str) -> None:
         """Keep the largest pin that goes, or the smallest that will not, as typed; empty text takes it away."""
         from cordwainer.files.measured import with_pin
 
         kept = with_pin(self._data(), goes, as_written(text), self.selection.unit)
-        self.put("Pin that goes" if goes else "Pin that will not go", pins=kept)
+        self.put(tr("Pin that goes") if goes else tr("Pin that will not go"), pins=kept)
 
     def take_over(self) -> None:
         """The readings set aside are of this hole after all."""
@@ -207,7 +208,7 @@ class Readings(QObject):
         entry = taken_data(hole, selection.number_of())
         if selection.hole is not None and entry:
             entry["of"] = str(selection.hole.diameter)
-            words = "They are of this hole"
+            words = tr("They are of this hole")
             selection.edit_hole(words, **put_taken(hole, selection.number_of(), entry))
 
     def take_as_unit(self, unit: str) -> None:
@@ -215,7 +216,7 @@ class Readings(QObject):
         from cordwainer.files.measured import as_unit
 
         if self.selection.hole is not None:
-            words = "They were inches" if unit == "in" else "They were millimeters"
+            words = tr("They were inches") if unit == "in" else tr("They were millimeters")
             self.put(words, **as_unit(self._data(), self.selection.hole, unit))
 
     def drop_doubted(self) -> None:
@@ -224,4 +225,4 @@ class Readings(QObject):
 
         measured = self.taken()
         if measured is not None:
-            self.put("Read it again", readings=without_doubted(self._data(), measured))
+            self.put(tr("Read it again"), readings=without_doubted(self._data(), measured))

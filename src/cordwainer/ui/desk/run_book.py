@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.planning.machine.run import Event
 from cordwainer.files import run as run_files
 from cordwainer.files.plan import made_with
@@ -49,12 +50,14 @@ class RunBook(QObject):
             return
         self.known = found.records
         if found.passed:
-            self.said.emit(f"{found.passed} lines of the run record could not be read and were passed over.")
+            self.said.emit(
+                tr("{passed} lines of the run record could not be read and were passed over.", passed=found.passed)
+            )
 
     def _file(self) -> Path:
         """Beside the job's file, else in the state folder under the job's own id, which it is given here."""
         if run_record_of(self.document) is None:
-            self.document.edit("Number the job", lambda job: job.update(id=str(uuid.uuid4())))
+            self.document.edit(tr("Number the job"), lambda job: job.update(id=str(uuid.uuid4())))
         found = run_record_of(self.document)
         assert found is not None
         return found
@@ -103,6 +106,6 @@ class RunBook(QObject):
             self.path = self._file()  # the job may have been saved meanwhile, and its record gone with it
             run_files.append(self.path, line)
         except InputError as bad:
-            self.said.emit(f"This step is not in the run record, note it by hand. {bad}.")
+            self.said.emit(tr("This step is not in the run record, note it by hand. {bad}.", bad=bad))
             return False
         return True

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.machine.card import setup_checks
 from cordwainer.core.planning.machine.run import WAITING, Run
 from cordwainer.core.planning.words.operation import Caution
 from cordwainer.ui.desk.stock import Stock
 
-SETUP = Caution("setup", "stop", "The set-up, looked over before the first cut")
+SETUP = Caution("setup", "stop", tr("The set-up, looked over before the first cut"))
 
 
 class SetUp:

@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import tr, trn
 from cordwainer.files.crib_changes import changes
 from cordwainer.files.places import Settings
 from cordwainer.logbook.bench import BenchCopy, copy_path
@@ -21,9 +22,9 @@ from cordwainer.ui.desk.log import Log, logbook_path, now
 if TYPE_CHECKING:
     from cordwainer.ui.desk.stock import Stock
 
-AWAY = "The shop's server does not answer. Everything goes on here; what is logged waits and is sent later."
+AWAY = tr("The shop's server does not answer. Everything goes on here; what is logged waits and is sent later.")
 PATIENCE_S = 0.5  # a window that closes waits no longer for a slow server
-BACK = "The shop's server answers again."
+BACK = tr("The shop's server answers again.")
 
 
 class Shared(QObject):
@@ -75,7 +76,7 @@ class Shared(QObject):
             return join(self.settings, address, bench, shop, password)
 
         self.close()
-        self.background.ask("join", None, work, self._join, lane=BOOK, words="Joining the shop's server")
+        self.background.ask("join", None, work, self._join, lane=BOOK, words=tr("Joining the shop's server"))
 
     def _join(self, answer: Answer) -> None:
         if answer.error is None:
@@ -83,10 +84,17 @@ class Shared(QObject):
             settle(self.settings, found)
             self.begin()
             self.stock.use_shop(found.shop)
-            self.said.emit(f"{found.bench} shares {found.title} now, {found.address.words}.")
+            self.said.emit(
+                tr(
+                    "{bench} shares {title} now, {address}.",
+                    bench=found.bench,
+                    title=found.title,
+                    address=found.address.words,
+                )
+            )
             return
-        why = answer.why if isinstance(answer.error, CordwainerError) else "something broke"
-        self.said.emit(f"Not joined: {why}.")
+        why = answer.why if isinstance(answer.error, CordwainerError) else tr("something broke")
+        self.said.emit(tr("Not joined: {why}.", why=why))
         self.begin()
 
     def leave(self) -> None:
@@ -95,7 +103,7 @@ class Shared(QObject):
         leave(self.settings)
         self.joined, self.state = None, State()
         self.log.turn_to(logbook_path())
-        self.said.emit("This bench works alone again, with its own logbook. The shop stays as it is here.")
+        self.said.emit(tr("This bench works alone again, with its own logbook. The shop stays as it is here."))
         self.stood.emit()
 
     def close(self) -> None:
@@ -126,7 +134,7 @@ class Shared(QObject):
 
     def _sent(self, trouble: object) -> None:
         if trouble:
-            self.said.emit(f"Not taken: {trouble}.")
+            self.said.emit(tr("Not taken: {trouble}.", trouble=trouble))
             self.log.ask(lambda book: book.crib(), self._take_crib)
 
     def _take_crib(self, row: Any) -> None:
@@ -137,11 +145,13 @@ class Shared(QObject):
         try:
             self.stock.crib.take_shared(notes_here(row, there.shop))
         except CordwainerError as bad:
-            self.said.emit(f"What another bench noted on the crib cannot be used here. {bad}")
+            self.said.emit(tr("What another bench noted on the crib cannot be used here. {bad}", bad=bad))
 
     def _hear(self, news: News) -> None:
         for trouble in news.troubles:
-            self.said.emit(f"Not taken by the shop's server: {trouble}. It is kept, see Several benches.")
+            self.said.emit(
+                tr("Not taken by the shop's server: {trouble}. It is kept, see Several benches.", trouble=trouble)
+            )
         if "crib" in news.changed:
             self.log.ask(lambda book: book.crib(), self._take_crib)
         if "hole" in news.changed or "regrind" in news.changed:
@@ -163,11 +173,15 @@ class Shared(QObject):
         if self.joined is None:
             return ""
         state, n = self.state, self.state.waiting
-        wait = f" {n} {'entry waits' if n == 1 else 'entries wait'}." if n else ""
+        wait = trn(" {n} entry waits.", " {n} entries wait.", n, n=n) if n else ""
         if state.refused:
-            return f"Not used: {state.refused}.{wait}"
+            return tr("Not used: {refused}.{wait}", refused=state.refused, wait=wait)
         if state.away:
-            return f"Not there: {state.away}. It is asked again by itself.{wait}"
+            return tr("Not there: {away}. It is asked again by itself.{wait}", away=state.away, wait=wait)
         if state.share is not None:
-            return f"The shop's logbook is being copied here, {state.share:.0%}.{wait}"
-        return (f"Linked to {self.joined.address.words}." if state.linked else "Looking for the server.") + wait
+            return tr("The shop's logbook is being copied here, {share:.0%}.{wait}", share=state.share, wait=wait)
+        return (
+            tr("Linked to {address}.", address=self.joined.address.words)
+            if state.linked
+            else tr("Looking for the server.")
+        ) + wait

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QObject
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.shop_law import ShopLaw
@@ -117,7 +118,7 @@ class ShopLearning(QObject):
         """See what the logbook holds by now."""
         from cordwainer.logbook.shop import measured_holes
 
-        self.log.ask(measured_holes, self._read, "holes of the shop", urgency=IDLE)
+        self.log.ask(measured_holes, self._read, tr("holes of the shop"), urgency=IDLE)
 
     def _read(self, found: object) -> None:
         assert isinstance(found, list)
@@ -128,7 +129,12 @@ class ShopLearning(QObject):
         self._last = key
         ask = ToLearn(tuple(found), self.stock.shop, machine, self._routes)
         self.background.ask(
-            "learn the shop", ask, learn, lambda answer: self._learned(machine, answer), lane=LEARN, urgency=IDLE
+            tr("learn the shop"),
+            ask,
+            learn,
+            lambda answer: self._learned(machine, answer),
+            lane=LEARN,
+            urgency=IDLE,
         )
 
     def _learned(self, machine: Machine, answer: Answer) -> None:

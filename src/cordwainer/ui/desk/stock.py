@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import tr
 from cordwainer.core.shop.machines import machines as built_in_machines
 from cordwainer.files.crib import machine_with
 from cordwainer.files.job import practice_in
@@ -62,7 +63,7 @@ class Stock(QObject):
                 found = load_shop(document.shop_name)
             except CordwainerError as bad:
                 document.shop_name = "catalog"
-                self.said.emit(f"The shop file was not read, the catalog stands in. {bad}")
+                self.said.emit(tr("The shop file was not read, the catalog stands in. {bad}", bad=bad))
                 found = load_shop("catalog")
             self._base = replace(found, machines=self._own_machines(found.machines))
             self._turn_crib()
@@ -159,7 +160,8 @@ class Stock(QObject):
         machine = next(m for m in self.shop.machines if m.id == machine_id)
         machine_with(machine, fields)
         self.crib.edit(
-            f"Change {machine.name}", lambda data: data["machines"].setdefault(machine_id, {}).update(fields)
+            tr("Change {machine}", machine=machine.name),
+            lambda data: data["machines"].setdefault(machine_id, {}).update(fields),
         )
 
     @property

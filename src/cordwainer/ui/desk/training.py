@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QObject, pyqtSignal
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.desk.background import FIRST, MODEL, Answer, Background, Turn
 
@@ -120,7 +121,7 @@ class Training(QObject):
     @property
     def place_words(self) -> str:
         """Where in the lesson."""
-        return f"{self.lesson.name}, hole {self.number}"
+        return tr("{lesson}, hole {number}", lesson=self.lesson.name, number=self.number)
 
     def begin(self) -> None:
         """The first exercise, unless one is there or under way."""
@@ -139,7 +140,7 @@ class Training(QObject):
             return exercise_for(*asked)
 
         self.background.ask(
-            NEXT_EXERCISE, asked, work, self._take, lane=MODEL, urgency=FIRST, words="Making a hole to judge"
+            NEXT_EXERCISE, asked, work, self._take, lane=MODEL, urgency=FIRST, words=tr("Making a hole to judge")
         )
 
     def _take(self, answer: Answer) -> None:
@@ -183,10 +184,15 @@ class Training(QObject):
         if name == "m_place":
             ends = (case.offset.entry_mm or 0.0, case.offset.exit_mm or 0.0)
             near, far = (in_unit(end, unit, 2, 3) for end in ends)
-            return f"Off its place: {near} {unit} at the mouth, {far} {unit} at the far end"
+            return tr(
+                "Off its place: {near} {unit} at the mouth, {far} {unit} at the far end",
+                near=near,
+                unit=unit,
+                far=far,
+            )
         if name == "m_second":
             told = ", ".join(in_unit(size, unit, 3, 4) for size in sitting.exercise.second_read())
-            return f"Another hole cut the same way: {told} {unit}"
+            return tr("Another hole cut the same way: {told} {unit}", told=told, unit=unit)
         if name in MEASUREMENTS:
             sizes = [mean(s) for s in (case.sizes.entry, case.sizes.middle, case.sizes.exit)]
             told = ", ".join(in_unit(s, unit, 3, 4) for s in sizes if s is not None)
@@ -261,10 +267,10 @@ class Training(QObject):
         truth = sum(sitting.shares[name] for name in sitting.exercise.truth)
         leader = max(sitting.shares.values())
         if truth >= 0.6:
-            return "You had it, and were as sure as you could be." if truth >= 0.85 else "You had it."
+            return tr("You had it, and were as sure as you could be.") if truth >= 0.85 else tr("You had it.")
         if leader >= 0.6:
-            return "Sure of another: that costs most."
-        return "Honest doubt loses little; one more check would have told."
+            return tr("Sure of another: that costs most.")
+        return tr("Honest doubt loses little; one more check would have told.")
 
     @property
     def engine_words(self) -> str:
@@ -272,4 +278,6 @@ class Training(QObject):
         if self.solved is None or self.sitting is None:
             return ""
         had = 100 * sum(self.solved.shares.get(name, 0.0) for name in self.sitting.exercise.truth)
-        return f"The program would stand at {had:.0f} in 100 with {self.solved.left:g} min left."
+        return tr(
+            "The program would stand at {had:.0f} in 100 with {left:g} min left.", had=had, left=self.solved.left
+        )

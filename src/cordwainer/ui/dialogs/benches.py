@@ -8,6 +8,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QLineEdit, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.places import shop_words
 from cordwainer.logbook.server import EXAMPLE, PASSWORD, read_address
 from cordwainer.logbook.sharing import own_name
@@ -22,8 +23,11 @@ WHAT = (
     "The logbook and the crib lie on a PostgreSQL server of the shop; each bench keeps a copy, works on without "
     "the server, and sends what it has logged when it answers again. docs/shop_server.md says how to set one up."
 )
-TAKES = "A shop that lies on the server is used here; a server without one takes the shop in use, {shop}."
-SECRET = f"Kept in the desktop's secret store, never in a file of settings. Without one: {PASSWORD} or ~/.pgpass."
+TAKES = tr("A shop that lies on the server is used here; a server without one takes the shop in use, {shop}.")
+SECRET = tr(
+    "Kept in the desktop's secret store, never in a file of settings. Without one: {password} or ~/.pgpass.",
+    password=PASSWORD,
+)
 
 
 class BenchesDialog(QDialog):
@@ -32,10 +36,10 @@ class BenchesDialog(QDialog):
     def __init__(self, shared: Shared, parent: QWidget) -> None:
         super().__init__(parent)
         self.shared = shared
-        self.setWindowTitle("Several benches, one shop")
+        self.setWindowTitle(tr("Several benches, one shop"))
         self.resize(760, 470)
         outer = down(self, (28, 22, 24, 18), 10)
-        outer.addWidget(text_label("Several benches, one shop", 22, True))
+        outer.addWidget(text_label(tr("Several benches, one shop"), 22, True))
         body = scrolled(outer)
         body.addWidget(text_label(WHAT, 15, color=theme.INK2, wrap=True))
         self.grid = QGridLayout()
@@ -43,9 +47,9 @@ class BenchesDialog(QDialog):
         self.grid.setVerticalSpacing(10)
         self.grid.setColumnStretch(1, 1)
         settled = shared.joined
-        self.address = self._field("Server", settled.address.text if settled else "", EXAMPLE)
-        self.bench = self._field("This bench is called", settled.bench if settled else own_name(), "")
-        self.password = self._field("Password", "", "")
+        self.address = self._field(tr("Server"), settled.address.text if settled else "", EXAMPLE)
+        self.bench = self._field(tr("This bench is called"), settled.bench if settled else own_name(), "")
+        self.password = self._field(tr("Password"), "", "")
         self.password.setEchoMode(QLineEdit.EchoMode.Password)
         body.addLayout(self.grid)
         body.addWidget(text_label(SECRET, 13, color=theme.INK2, wrap=True))
@@ -59,11 +63,11 @@ class BenchesDialog(QDialog):
         self.wrong = text_label("", 15, color=theme.BRASSINK, wrap=True)
         outer.addWidget(self.wrong)
         buttons = across(gap=14)
-        self.leave = Link("Work alone again", 15)
+        self.leave = Link(tr("Work alone again"), 15)
         self.leave.clicked.connect(shared.leave)
-        self.join = QPushButton("Join")
+        self.join = QPushButton(tr("Join"))
         self.join.clicked.connect(self._join)
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.accept)
         fill(buttons, self.leave, None, self.join, close)
         outer.addLayout(buttons)
@@ -87,12 +91,12 @@ class BenchesDialog(QDialog):
     def _join(self) -> None:
         if self.join.isEnabled():
             self.wrong.setText("")
-            self.stands.setText("Joining…")
+            self.stands.setText(tr("Joining…"))
             self.join.setEnabled(False)
             self.shared.ask_to_join(self.address.text(), self.bench.text().strip(), self.password.text())
 
     def _hear(self, words: str) -> None:
-        self.wrong.setText(words if words.startswith("Not ") else "")
+        self.wrong.setText(words if words.startswith(tr("Not ")) else "")
         self.password.clear()
         self._fit()
 
@@ -106,7 +110,7 @@ class BenchesDialog(QDialog):
         self.join.setVisible(not same)
         self.leave.setVisible(settled is not None)
         self.takes.setVisible(settled is None)
-        self.stands.setText(self.shared.words or "This bench works alone, with its own logbook.")
+        self.stands.setText(self.shared.words or tr("This bench works alone, with its own logbook."))
         self.join.setDefault(True)
 
     def keyPressEvent(self, event: object) -> None:

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QDialog, QPushButton, QTextBrowser, QWidget
 
 from cordwainer import __version__
+from cordwainer.core.language import tr
 from cordwainer.core.tables import by_key, packaged
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import down
@@ -17,10 +18,10 @@ from cordwainer.ui.kit.layout import down
 PICTURES = ("print", "plan", "cut", "measure", "explain", "crib")
 LIBRARIES = ("PyQt6", "numpy", "pydantic", "platformdirs", "click", "ezdxf", "pyserial", "reportlab")
 SOURCES = (
-    "ISO 286-1 and -2, ISO 2768-1, ISO 965-1, ISO 866, ISO 2540, ISO 2541, ISO 14253-1, ISO 1",
-    "DIN 1420; ASME B1.1, ASME B94.11M",
-    "Machinery's Handbook: drilling speeds, thrust, torque and power, oversize of drilled holes",
-    "common practice, from memory, or assumed, where the working of a figure says so",
+    tr("ISO 286-1 and -2, ISO 2768-1, ISO 965-1, ISO 866, ISO 2540, ISO 2541, ISO 14253-1, ISO 1"),
+    tr("DIN 1420; ASME B1.1, ASME B94.11M"),
+    tr("Machinery's Handbook: drilling speeds, thrust, torque and power, oversize of drilled holes"),
+    tr("common practice, from memory, or assumed, where the working of a figure says so"),
 )
 
 
@@ -42,7 +43,7 @@ class Guide(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Guide")
+        self.setWindowTitle(tr("Guide"))
         self.resize(880, 740)
         self.page = _page(self, Pictured())
         self.page.setMarkdown(packaged("guide.md").decode("utf-8"))
@@ -53,7 +54,7 @@ class About(QDialog):
 
     def __init__(self, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("About Cordwainer")
+        self.setWindowTitle(tr("About Cordwainer"))
         self.resize(760, 640)
         self.page = _page(self, QTextBrowser())
         self.page.setMarkdown(about_text())
@@ -67,7 +68,7 @@ def _page(dialog: QDialog, page: QTextBrowser) -> QTextBrowser:
     page.setFont(theme.font(15))
     page.setOpenLinks(False)
     outer.addWidget(page, 1)
-    close = QPushButton("Close")
+    close = QPushButton(tr("Close"))
     close.clicked.connect(dialog.accept)
     outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
     return page
@@ -75,17 +76,17 @@ def _page(dialog: QDialog, page: QTextBrowser) -> QTextBrowser:
 
 def about_text() -> str:
     """What the program is made of, as Markdown."""
-    standing = by_key("cautions", "id")["standing"].text("text")
+    standing = by_key("cautions", "id")["standing"].words("text")
     lines = [
         f"# Cordwainer {__version__}",
-        "Plan, cut, measure and explain a hole.",
+        tr("Plan, cut, measure and explain a hole."),
         f"**{standing}**",
-        "## License",
+        tr("## License"),
         "Free software under the GNU General Public License, version 3 or later. "
         "The typeface B612 is under the SIL Open Font License 1.1; icons and pictures are the program's own.",
-        "## Made with",
+        tr("## Made with"),
         *(f"- {name} {_version(name)}, {_license(name)}" for name in LIBRARIES),
-        "## Where its figures come from",
+        tr("## Where its figures come from"),
         *(f"- {source}" for source in SOURCES),
     ]
     return "\n\n".join(lines).replace("\n\n- ", "\n- ")
@@ -103,9 +104,9 @@ def _license(name: str) -> str:
     try:
         about: Any = metadata.metadata(name)
     except metadata.PackageNotFoundError:
-        return "its own license"
+        return tr("its own license")
     said = about.get("License-Expression") or ""
     if not said:
         kinds = [c.rpartition(":: ")[2] for c in about.get_all("Classifier") or () if c.startswith("License")]
-        said = ", ".join(kinds) or (about.get("License") or "its own license").splitlines()[0]
+        said = ", ".join(kinds) or (about.get("License") or tr("its own license")).splitlines()[0]
     return said

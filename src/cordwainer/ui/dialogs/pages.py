@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QPushButton, QScrollArea, QTextBrowser, QWidget
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.planning.words.wording import role_name
 from cordwainer.core.tables import packaged
@@ -28,7 +29,7 @@ class PageDialog(QDialog):
         self.page.setFont(theme.font(15))
         self.page.setMarkdown(packaged(name).decode("utf-8"))
         outer.addWidget(self.page, 1)
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.accept)
         outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
 
@@ -39,11 +40,11 @@ class WorkingDialog(QDialog):
     def __init__(self, route: Route, index: int, parent: QWidget) -> None:
         super().__init__(parent)
         operation = route.operations[index]
-        self.setWindowTitle("Working")
+        self.setWindowTitle(tr("Working"))
         self.resize(640, 600)
         outer = down(self, (28, 22, 20, 18))
         name = operation.tool.name if operation.tool else ""
-        outer.addWidget(text_label(f"{role_name(route, index)}: the working", 22, True))
+        outer.addWidget(text_label(tr("{role_name}: the working", role_name=role_name(route, index)), 22, True))
         outer.addWidget(text_label(name, 15, color=theme.INK2))
         column = Column((0, 10, 12, 10), 8)
         for working in operation.workings:
@@ -53,17 +54,17 @@ class WorkingDialog(QDialog):
         scroll.setWidgetResizable(True)
         scroll.setWidget(column)
         outer.addWidget(scroll, 1)
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.accept)
         outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
 
     def _add(self, column: Column, working: Working) -> None:
         column.add(Rule(theme.RULE))
         row, line = line_of()
-        fill(line, text_label(working.name[0].upper() + working.name[1:], 16, True), None)
+        fill(line, text_label(sentence(working.name), 16, True), None)
         fill(line, text_label(f"{figure(working.value)} {working.unit}", 20, True))
         column.add(row)
         column.add(text_label(working.formula, 15))
         given = ",  ".join(f"{i.name} {i.value} {i.unit}".rstrip() for i in working.inputs)
         column.add(text_label(given, 14, color=theme.INK2, wrap=True))
-        column.add(text_label(f"Source: {working.source}", 13, color=theme.INK2, wrap=True))
+        column.add(text_label(tr("Source: {source}", source=working.source), 13, color=theme.INK2, wrap=True))

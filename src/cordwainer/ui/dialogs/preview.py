@@ -10,6 +10,7 @@ from PyQt6.QtCore import QStringListModel, Qt
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QListView, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.files.lists import Refused
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_text
@@ -46,21 +47,23 @@ class PreviewDialog(QDialog):
             outer.addWidget(text_label(preview.extra, 14, color=theme.INK2, wrap=True))
         row = across(gap=20)
         good, bad = len(preview.good), len(preview.refused)
-        row.addWidget(self._side(f"{good} can be taken", preview.good, "good"), 1)
-        why = [f"line {r.line}: {r.reason}" for r in preview.refused]
-        row.addWidget(self._side(f"{bad} cannot be read" if bad else "None is refused", why, "refused"), 1)
+        row.addWidget(self._side(tr("{good} can be taken", good=good), preview.good, "good"), 1)
+        why = [tr("line {line}: {reason}", line=r.line, reason=r.reason) for r in preview.refused]
+        row.addWidget(
+            self._side(tr("{bad} cannot be read", bad=bad) if bad else tr("None is refused"), why, "refused"), 1
+        )
         outer.addLayout(row, 1)
         self.said = text_label("", 14, True, wrap=True)
         outer.addWidget(self.said)
         buttons = QHBoxLayout()
         if bad:
-            keep = Link("Save the rows not read, with why", 15)
+            keep = Link(tr("Save the rows not read, with why"), 15)
             keep.clicked.connect(self.save_refused)
             buttons.addWidget(keep)
         buttons.addStretch(1)
-        leave = QPushButton("Leave it")
+        leave = QPushButton(tr("Leave it"))
         leave.clicked.connect(self.reject)
-        self.take = QPushButton(f"Take {good} {preview.noun}")
+        self.take = QPushButton(tr("Take {good} {noun}", good=good, noun=preview.noun))
         self.take.setProperty("role", "act")
         self.take.setDefault(True)
         self.take.setEnabled(good > 0)
@@ -88,7 +91,7 @@ class PreviewDialog(QDialog):
 
     def save_refused(self) -> None:
         """Ask where to write the rows that were not read."""
-        found = Questions(self).file_to_write("Rows not read", "not-read.csv", "List (*.csv)", ".csv")
+        found = Questions(self).file_to_write(tr("Rows not read"), "not-read.csv", tr("List (*.csv)"), ".csv")
         if found is not None:
             self.save_refused_to(found)
 
@@ -99,4 +102,10 @@ class PreviewDialog(QDialog):
         except InputError as bad:
             self.said.setText(f"{bad}.")
             return
-        self.said.setText(f"{len(self.preview.refused)} rows written to {path.name}; mend them and read it again.")
+        self.said.setText(
+            tr(
+                "{count} rows written to {path}; mend them and read it again.",
+                count=len(self.preview.refused),
+                path=path.name,
+            )
+        )

@@ -5,29 +5,30 @@ from __future__ import annotations
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QDialog, QGridLayout, QPushButton, QScrollArea, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, text_label
 from cordwainer.ui.kit.layout import down, line_of
 
 ELSEWHERE = (
-    ("Enter", "keep what was typed"),
-    ("Esc", "put back what was there"),
-    ("Tab", "next place to type or press"),
-    ("Space", "press what has the ring"),
-    ("Wheel on a rung", "step through the sizes that exist"),
+    (tr("Enter"), tr("keep what was typed")),
+    (tr("Esc"), tr("put back what was there")),
+    (tr("Tab"), tr("next place to type or press")),
+    (tr("Space"), tr("press what has the ring")),
+    (tr("Wheel on a rung"), tr("step through the sizes that exist")),
     ("F10", "menu"),
 )
 AT_THE_MACHINE = (
-    ("Space", "chips cleared: the next stop"),
-    ("PgDown or Right", "next, past the stop done (a presenter's next)"),
-    ("PgUp or Left", "one stop back (a presenter's back)"),
-    ("Enter, held", "done with the step"),
-    ("1 to 4", "tick a caution"),
-    ("X", "something looked wrong: stop"),
-    ("D", "light or dim"),
-    ("E U N L P F", "chips: alike, uneven, good, strings, packed, powder"),
-    ("S C M", "squeal, chatter, smoke"),
-    ("O B H", "ran in a circle, bent at the touch, felt heavy"),
+    (tr("Space"), tr("chips cleared: the next stop")),
+    (tr("PgDown or Right"), tr("next, past the stop done (a presenter's next)")),
+    (tr("PgUp or Left"), tr("one stop back (a presenter's back)")),
+    (tr("Enter, held"), tr("done with the step")),
+    (tr("1 to 4"), tr("tick a caution")),
+    ("X", tr("something looked wrong: stop")),
+    ("D", tr("light or dim")),
+    ("E U N L P F", tr("chips: alike, uneven, good, strings, packed, powder")),
+    ("S C M", tr("squeal, chatter, smoke")),
+    ("O B H", tr("ran in a circle, bent at the touch, felt heavy")),
 )
 
 
@@ -36,14 +37,14 @@ class ShortcutSheet(QDialog):
 
     def __init__(self, keyed: dict[str, list[tuple[str, str]]], parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Shortcuts")
+        self.setWindowTitle(tr("Shortcuts"))
         self.resize(900, 740)
         outer = down(self, (28, 22, 20, 18))
-        outer.addWidget(text_label("Shortcuts", 22, True))
-        outer.addWidget(text_label("Single letters and arrows rest while you type.", 15, color=theme.INK2))
+        outer.addWidget(text_label(tr("Shortcuts"), 22, True))
+        outer.addWidget(text_label(tr("Single letters and arrows rest while you type."), 15, color=theme.INK2))
         sheet, row = line_of((0, 10, 12, 10), gap=40)
         groups = list(keyed.items())
-        groups += [("At the machine", list(AT_THE_MACHINE)), ("Anywhere", list(ELSEWHERE))]
+        groups += [(tr("At the machine"), list(AT_THE_MACHINE)), (tr("Anywhere"), list(ELSEWHERE))]
         half = sum(len(lines) + 2 for _, lines in groups) / 2
         columns = (Column((0, 0, 0, 0), 4), Column((0, 0, 0, 0), 4))
         used = 0
@@ -59,7 +60,7 @@ class ShortcutSheet(QDialog):
         scroll.setWidgetResizable(True)
         scroll.setWidget(sheet)
         outer.addWidget(scroll, 1)
-        close = QPushButton("Close")
+        close = QPushButton(tr("Close"))
         close.clicked.connect(self.accept)
         outer.addWidget(close, 0, Qt.AlignmentFlag.AlignRight)
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QColor,
@@ -16,6 +18,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QScrollArea, QSizePolicy, QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, down, smooth
 from cordwainer.ui.kit.plain import Label, escape
@@ -202,6 +205,9 @@ class BoxButton(Pressable):
             draw_ring(painter, QRectF(self.rect().adjusted(2, 2, -3, -3)))
 
 
+FIGURE = re.compile(r"[-+−±Ø]? ?\d+\.\d+(?: ?[°a-zµ/]+)?")  # 22.0130, +0.2 mm: no callout, no name
+
+
 class Field(QLineEdit):
     """A line to type in, with a sentence under it when it cannot be read."""
 
@@ -212,6 +218,10 @@ class Field(QLineEdit):
         self.setAccessibleName(name)
         self.setFont(theme.font(size, bold))
         self.returnPressed.connect(lambda: self.kept.emit(self.text()))
+
+    def setText(self, text: str | None) -> None:
+        """A figure as the language in force writes it; anything else as it is."""
+        super().setText(localized(text) if text and FIGURE.fullmatch(text) else text)
 
     def set_wrong(self, wrong: bool) -> None:
         """Outline it as unreadable, or not."""
@@ -233,7 +243,7 @@ def put_in_scroll(area: QScrollArea, content: QWidget) -> None:
     """Put a widget in a scroll area that lets the ground show through."""
     area.setWidget(content)
     if not area.accessibleName():
-        area.setAccessibleName("A column that scrolls")
+        area.setAccessibleName(tr("A column that scrolls"))
     viewport = area.viewport()
     if viewport is not None:
         viewport.setAutoFillBackground(False)

@@ -8,6 +8,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QMessageBox, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.files.shown import lines, shown
 from cordwainer.files.writing import with_ending
 from cordwainer.ui.kit.passing import run
@@ -40,8 +41,8 @@ class Questions:
         path = with_ending(path, *endings) if endings else path
         mine = own is not None and os.path.realpath(path) == os.path.realpath(own)
         if os.path.lexists(path) and not mine:
-            words = f"{shown(path.name, 60)} is there already. What is in it would be lost."
-            if not self.yes("Write over it?", words, "Write over it"):
+            words = tr("{path} is there already. What is in it would be lost.", path=shown(path.name, 60))
+            if not self.yes(tr("Write over it?"), words, tr("Write over it")):
                 return None
         return path
 
@@ -68,7 +69,7 @@ class Questions:
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(lines(text, 600))
         go = box.addButton(on_menu(yes), QMessageBox.ButtonRole.AcceptRole)
-        box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
+        box.addButton(tr("Not now"), QMessageBox.ButtonRole.RejectRole)
         run(box)
         return box.clickedButton() is go
 
@@ -79,18 +80,18 @@ class Questions:
         box.setTextFormat(Qt.TextFormat.PlainText)
         box.setText(lines(text, 900))
         buttons = [box.addButton(on_menu(way), QMessageBox.ButtonRole.AcceptRole) for way in ways]
-        box.addButton("Not now", QMessageBox.ButtonRole.RejectRole)
+        box.addButton(tr("Not now"), QMessageBox.ButtonRole.RejectRole)
         run(box)
         return next((k for k, button in enumerate(buttons) if box.clickedButton() is button), None)
 
     def leave(self) -> str:
         """What becomes of work that is not saved: `SAVE`, `DROP` or `STAY`."""
         box = QMessageBox(self.parent)
-        box.setWindowTitle("Not saved")
-        box.setText("Save the changes to this job first?")
-        save = box.addButton("Save", QMessageBox.ButtonRole.AcceptRole)
-        drop = box.addButton("Let them go", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Stay here", QMessageBox.ButtonRole.RejectRole)
+        box.setWindowTitle(tr("Not saved"))
+        box.setText(tr("Save the changes to this job first?"))
+        save = box.addButton(tr("Save"), QMessageBox.ButtonRole.AcceptRole)
+        drop = box.addButton(tr("Let them go"), QMessageBox.ButtonRole.DestructiveRole)
+        box.addButton(tr("Stay here"), QMessageBox.ButtonRole.RejectRole)
         run(box)
         if box.clickedButton() is save:
             return SAVE

@@ -7,6 +7,7 @@ import re
 from PyQt6.QtCore import QLocale
 
 from cordwainer.core import lengths
+from cordwainer.core.language import comma
 from cordwainer.core.lengths import Length
 
 GROUPED = re.compile(r"(?<![0-9.,])([0-9]{1,3}),([0-9]{3})(?![0-9.,])")
@@ -14,7 +15,8 @@ GROUPED = re.compile(r"(?<![0-9.,])([0-9]{1,3}),([0-9]{3})(?![0-9.,])")
 
 def as_written(text: str) -> str:
     """A line typed, its comma before three digits a decimal point where the desktop's numbers have it so."""
-    return GROUPED.sub(r"\1.\2", text) if QLocale().decimalPoint() == "," else text
+    written = comma() or QLocale().decimalPoint() == ","
+    return GROUPED.sub(r"\1.\2", text) if written else text
 
 
 def parse(text: str, default_unit: str | None = None, *, signed: bool = False) -> Length:

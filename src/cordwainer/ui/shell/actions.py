@@ -9,12 +9,21 @@ from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QApplication, QComboBox, QLineEdit, QMainWindow, QMenu, QPlainTextEdit
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import tr
 from cordwainer.ui.commands import leaving
 from cordwainer.ui.commands.command import Command, Shell
 from cordwainer.ui.commands.table import BY_NAME, COMMANDS
 from cordwainer.ui.kit.plain import on_menu, on_tip
 
-MENUS = ("File", "Edit", "View", "Go", "Sequence", "Crib", "Help")
+MENUS = {
+    "File": tr("File"),
+    "Edit": tr("Edit"),
+    "View": tr("View"),
+    "Go": tr("Go"),
+    "Sequence": tr("Sequence"),
+    "Crib": tr("Crib"),
+    "Help": tr("Help"),
+}
 OF_GROUP = {"Go to": "Go", "Shop": "Crib"}
 
 
@@ -25,7 +34,7 @@ class Actions:
         self.window, self.shell = window, shell
         self.by_name: dict[str, QAction] = {}
         self.menu = QMenu(window)
-        self.menus = {name: QMenu(f"&{name}", self.menu) for name in MENUS}
+        self.menus = {name: QMenu(f"&{words}", self.menu) for name, words in MENUS.items()}
         for menu in self.menus.values():
             self.menu.addMenu(menu)
         apart = dict.fromkeys(MENUS, False)
@@ -38,9 +47,9 @@ class Actions:
                 self.menus[name].addSeparator()
             apart[name] = apart[name] and not command.menu
             self._add(command, self.menus[name])
-        self.recent = QMenu("Recent files", window)
+        self.recent = QMenu(tr("Recent files"), window)
         self.menus["File"].insertMenu(self.by_name["save_job"], self.recent)
-        self._key("Menu", "F10", self.open_menu)
+        self._key(tr("Menu"), "F10", self.open_menu)
         undo = shell.desk.document.undo
         undo.undoTextChanged.connect(lambda _text: self.name_undo())
         undo.redoTextChanged.connect(lambda _text: self.name_undo())
@@ -86,8 +95,8 @@ class Actions:
         """What undo and redo would take back."""
         undo = self.shell.desk.document.undo
         for name, words, text, able in (
-            ("undo", "Undo", undo.undoText(), undo.canUndo()),
-            ("redo", "Redo", undo.redoText(), undo.canRedo()),
+            ("undo", tr("Undo"), undo.undoText(), undo.canUndo()),
+            ("redo", tr("Redo"), undo.redoText(), undo.canRedo()),
         ):
             self.by_name[name].setText(on_menu(f"{words} {text}".strip()))
             self.by_name[name].setEnabled(able)

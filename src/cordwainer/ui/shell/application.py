@@ -8,11 +8,12 @@ from datetime import datetime
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import QLibraryInfo, Qt, QTimer, QTranslator
 from PyQt6.QtWidgets import QApplication
 
 from cordwainer import __version__
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import spoken, tr
 from cordwainer.files.places import Settings, state_folder
 from cordwainer.files.writing import write_text
 from cordwainer.ui.desk.colors import colors_of
@@ -56,6 +57,14 @@ def install_crash_hook(window: Window) -> None:
     window.desk.background.broke.connect(lambda error: hook(type(error), error, error.__traceback__))
 
 
+def speak(application: QApplication) -> None:
+    """The toolkit's own words, its file and color dialogs, in the language in force."""
+    translator = QTranslator(application)
+    folder = QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
+    if spoken() != "en" and translator.load(f"qtbase_{spoken()}", folder):
+        application.installTranslator(translator)
+
+
 def run(arguments: list[str]) -> int:
     """Open the window: a job file, the demo, or the first screen."""
     quit_when_shown = "--quit-when-shown" in arguments
@@ -65,7 +74,7 @@ def run(arguments: list[str]) -> int:
     if unknown or len(files) > 1:
         bad = unknown[0] if unknown else files[1]
         sys.stderr.write(
-            f"cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n"
+            tr("cordwainer: '{bad}' is not understood; write a job file, --demo, or a command (--help)\n", bad=bad)
         )
         return 2
     settings = Settings()
@@ -79,6 +88,7 @@ def run(arguments: list[str]) -> int:
     application.setApplicationName("cordwainer")
     application.setApplicationDisplayName("Cordwainer")
     application.setDesktopFileName("org.cordwainer.Cordwainer")
+    speak(application)
     hints = application.styleHints()
     dark = hints is not None and hints.colorScheme() == Qt.ColorScheme.Dark
     theme.apply(application, colors_of(settings.get("colors"), dark, datetime.now()))
@@ -97,7 +107,7 @@ def run(arguments: list[str]) -> int:
         QTimer.singleShot(WARM_UP_MS, lambda: window.desk.warm_up(warm_up, window.make_ready))
     status = application.exec()
     if quit_when_shown and not opened:
-        sys.stderr.write(f"cordwainer: {window.notice.words.text()}\n")
+        sys.stderr.write(tr("cordwainer: {notice}\n", notice=window.notice.words.text()))
         status = 1
     if ending.signal:
         return ending.leave()

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QKeyEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Column, Field, Link, Pane, put_in_scroll, text_label
@@ -23,16 +24,21 @@ TALL, TALL_AT_MACHINE = 260, 340
 DESK_SIZE, MACHINE_SIZE = 16.0, 22.0
 LINE_WIDE, NAME_WIDE = 430, 220
 OWN_KEYS = (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Escape)
-EXAMPLES = ("200 rpm 1-1/2 in", "#7 in a 1/4-20", "enters 9/64 not 1/8", "3/8 drill 1/2 deep from 1 in")
+EXAMPLES = (
+    tr("200 rpm 1-1/2 in"),
+    "#7 in a 1/4-20",
+    tr("enters 9/64 not 1/8"),
+    tr("3/8 drill 1/2 deep from 1 in"),
+)
 
 
 class QuestionField(Field):
     """The line itself; Up and Down walk what was asked before."""
 
     def __init__(self, line: AskLine) -> None:
-        super().__init__("Ask", 22, True)
+        super().__init__(tr("Ask"), 22, True)
         self.line = line
-        self.setPlaceholderText("as you would say it: 200 rpm 1-1/2")
+        self.setPlaceholderText(tr("as you would say it: 200 rpm 1-1/2"))
         self.setMaxLength(200)
 
     def event(self, event: QEvent | None) -> bool:
@@ -72,13 +78,13 @@ class AskLine(Pane):
         self.doubts = text_label("", 15, bold=True, wrap=True)
         asked, column = QWidget(), QVBoxLayout()
         column = down(asked, NONE, 8)
-        self.heading = text_label("Ask", 15, color=theme.INK2)
+        self.heading = text_label(tr("Ask"), 15, color=theme.INK2)
         fill(column, self.heading, self.field, self.understood, self.doubts, None)
         self.asked = asked
         self.answers = Column(gap=5)
         area = scroll_down()
         put_in_scroll(area, self.answers)
-        self.close_button = BoxButton("Put the question away", "Close")
+        self.close_button = BoxButton(tr("Put the question away"), tr("Close"))
         self.close_button.setFixedSize(72, 30)
         self.close_button.clicked.connect(self.put_away)
         row.addWidget(asked)
@@ -175,7 +181,7 @@ class AskLine(Pane):
 
     def _show_here(self) -> None:
         asking = self.shell.desk.asking
-        self.understood.setText("Any order, either unit. Up and Down: asked before.")
+        self.understood.setText(tr("Any order, either unit. Up and Down: asked before."))
         self.doubts.setText("")
         self.field.set_wrong(False)
         here = asking.questions_here()
@@ -184,7 +190,7 @@ class AskLine(Pane):
             if reply.answered:
                 self._add_question(about, question, reply.lines[0])
         for example in EXAMPLES if not here else EXAMPLES[: max(0, 5 - len(here))]:
-            self._add_question("Such as", example, None)
+            self._add_question(tr("Such as"), example, None)
         self.answers.add(QWidget(), 1)
 
     def _add_question(self, about: str, question: str, first: Said | None) -> None:
@@ -213,8 +219,8 @@ class AskLine(Pane):
         figure, beside = line_of(NONE, 14)
         beside.addWidget(text, 1)
         if said.use is not None and self._can_use(said.use):
-            link = Link("use it", self.size_)
-            link.setAccessibleName(f"Use {said.text}")
+            link = Link(tr("use it"), self.size_)
+            link.setAccessibleName(tr("Use {said}", said=said.text))
             link.clicked.connect(partial(self.use, said.use))
             beside.addWidget(link)
         cell = Column(gap=0)
@@ -246,7 +252,13 @@ class AskLine(Pane):
             except CordwainerError as bad:
                 self.shell.say(str(bad))
             if abs(step - use.value) > 0.5:
-                self.shell.say(f"{step:g} rev/min is the machine's nearest step at or under {use.value:.0f}.")
+                self.shell.say(
+                    tr(
+                        "{step:g} rev/min is the machine's nearest step at or under {use:.0f}.",
+                        step=step,
+                        use=use.value,
+                    )
+                )
         elif self.left is not None:
             unit = desk.selection.unit
             self.left.setText(f"{in_unit(use.value, unit, 3, 4)} {unit}")

@@ -13,6 +13,8 @@ from PyQt6.QtCore import QObject, QSocketNotifier
 from PyQt6.QtWidgets import QApplication
 from PyQt6.sip import voidptr
 
+from cordwainer.core.language import tr
+
 if TYPE_CHECKING:
     from cordwainer.ui.shell.window import Window
 
@@ -57,6 +59,6 @@ class Ending(QObject):
         kept = desk.document.write_recovery()
         desk.close(keep=True)
         if lost:
-            words = "your work is kept and offered at the next start" if kept else "no copy could be kept"
-            sys.stderr.write(f"cordwainer: ended from outside; {words}\n")
+            words = tr("your work is kept and offered at the next start") if kept else tr("no copy could be kept")
+            sys.stderr.write(tr("cordwainer: ended from outside; {words}\n", words=words))
         return 128 + self.signal

@@ -6,15 +6,22 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import QLabel
 
+from cordwainer.core.language import tr
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, draw_ring, mark, text_label
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, smooth, write
 
-STAGES = (("print", "Print"), ("plan", "Plan"), ("cut", "Cut"), ("measure", "Measure"), ("explain", "Explain"))
+STAGES = (
+    ("print", tr("Print")),
+    ("plan", tr("Plan")),
+    ("cut", tr("Cut")),
+    ("measure", tr("Measure")),
+    ("explain", tr("Explain")),
+)
 ROOM_FOR_ASK, ROOM_FOR_CRIB = 900, 700  # wide enough for every field of the strip to be read
-APART = (("crib", "Crib"), ("logbook", "Logbook"), ("train", "Train"))
+APART = (("crib", tr("Crib")), ("logbook", tr("Logbook")), ("train", tr("Train")))
 LEAST_FOR_BOTH = 64  # how high a stage of the rail is for its picture over its word
 
 
@@ -22,8 +29,8 @@ class LogoButton(Pressable):
     """The mark at the corner: opens the menu."""
 
     def __init__(self) -> None:
-        super().__init__("Menu")
-        self.setToolTip("Menu  F10")
+        super().__init__(tr("Menu"))
+        self.setToolTip(tr("Menu  F10"))
         self.setFixedSize(theme.RAIL_WIDTH, theme.STRIP_HEIGHT)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -100,23 +107,26 @@ class JobStrip(Pane):
         self.setFixedHeight(theme.STRIP_HEIGHT)
         row = across(self, (0, 0, 16, 0), 0)
         self.logo = LogoButton()
-        self.job, self.material = StripField("Job"), StripField("Material")
-        self.machine, self.shop = StripField("Machine"), StripField("Crib")
+        self.job, self.material = StripField(tr("Job")), StripField(tr("Material"))
+        self.machine, self.shop = StripField(tr("Machine")), StripField(tr("Crib"))
         self.job.bold = True
         row.addWidget(self.logo)
-        self.ask = StripField("Ask")
-        self.ask.set_value("press /")
-        self.ask.setToolTip(with_keys("A small question: 200 rpm on inch and a half?", "ask"))
+        self.ask = StripField(tr("Ask"))
+        self.ask.set_value(tr("press /"))
+        self.ask.setToolTip(with_keys(tr("A small question: 200 rpm on inch and a half?"), "ask"))
         for part in (self.job, self.material, self.machine, self.shop, self.ask):
             row.addWidget(part)
         row.addStretch(1)
         self.mark = Mark("none", 7, theme.INK, theme.LO)
         self.saved = text_label("", 15)
         fill(row, self.mark, 6, self.saved, 16)
-        self.inch, self.millimeter = (BoxButton("Show inches", "in", 16), BoxButton("Show millimeters", "mm", 16))
+        self.inch, self.millimeter = (
+            BoxButton(tr("Show inches"), "in", 16),
+            BoxButton(tr("Show millimeters"), "mm", 16),
+        )
         for button, unit in ((self.inch, "in"), (self.millimeter, "mm")):
             button.setFixedSize(48, 34)
-            button.setToolTip(with_keys("Inches or millimeters", "swap_unit"))
+            button.setToolTip(with_keys(tr("Inches or millimeters"), "swap_unit"))
             button.clicked.connect(lambda _=False, u=unit: self.unit_chosen.emit(u))
             row.addWidget(button)
 
@@ -148,7 +158,7 @@ class StageButton(Pressable):
     """One stage of the rail: a picture over its word, the word alone where there is no room for both."""
 
     def __init__(self, stage: str, words: str, height: int = 92) -> None:
-        super().__init__(f"Stage {words}")
+        super().__init__(tr("Stage {words}", words=words))
         self.stage, self.words = stage, words
         self.status: str | None = None
         self.setToolTip(with_keys(words, f"go_{stage}"))
@@ -302,7 +312,7 @@ class Notice(Pane):
         row = across(self, (20, 6, 12, 6))
         self.mark = Mark("caution", 8, theme.INK, theme.HI)
         self.words: QLabel = text_label("", 15, wrap=True)
-        self.button = BoxButton("Dismiss", "Close")
+        self.button = BoxButton(tr("Dismiss"), tr("Close"))
         self.button.setFixedSize(72, 30)
         self.button.clicked.connect(self.hide)
         row.addWidget(self.mark)
@@ -325,7 +335,7 @@ class LongWork(Pane):
         super().__init__(theme.LO, "b")
         row = across(self, (20, 3, 12, 3))
         self.words: QLabel = text_label("", 15)
-        self.button = BoxButton("Stop what is being worked out", "Stop")
+        self.button = BoxButton(tr("Stop what is being worked out"), tr("Stop"))
         self.button.setFixedSize(72, 28)
         self.button.clicked.connect(self.stopped)
         row.addWidget(self.words, 1)
@@ -338,7 +348,7 @@ class LongWork(Pane):
     def say(self, words: str) -> None:
         """Show what is worked on, or nothing."""
         self.keys.setEnabled(bool(words))
-        self.words.setText(f"{words}. Esc stops it." if words else "")
+        self.words.setText(tr("{words}. Esc stops it.", words=words) if words else "")
         self.setVisible(bool(words))
 
 

@@ -12,6 +12,7 @@ from PyQt6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent
 from PyQt6.QtWidgets import QApplication, QMainWindow, QMenu, QScrollArea, QStackedWidget, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.files.places import shop_words
 from cordwainer.ui.commands import holes, leaving
 from cordwainer.ui.desk.desk import Desk
@@ -185,7 +186,7 @@ class Window(QMainWindow):
         from cordwainer.ui.kit.scale import set_scale
 
         if not set_scale(factor):
-            self.say("The new size is taken at the next start.")
+            self.say(tr("The new size is taken at the next start."))
 
     def close_window(self) -> None:
         """Leave."""
@@ -194,7 +195,7 @@ class Window(QMainWindow):
     def stop_long(self) -> None:
         """Give up what takes long."""
         for words in self.desk.background.stop_long():
-            self.say(f"{words}: stopped.")
+            self.say(tr("{words}: stopped.", words=words))
 
     # -- what is shown ---------------------------------------------------------------------------
 
@@ -221,26 +222,30 @@ class Window(QMainWindow):
         """Mirror the desk in strip and rail."""
         document, stock = self.desk.document, self.desk.stock
         job, empty = document.job, document.empty
-        self.strip.job.set_value(job.file.name or ("Untitled" if not empty else "none yet"))
-        self.strip.material.set_value(job.material.name.capitalize())
+        self.strip.job.set_value(job.file.name or (tr("Untitled") if not empty else tr("none yet")))
+        self.strip.material.set_value(sentence(job.material.name))
         self.strip.machine.set_value(stock.machine.name)
         self.strip.shop.set_value(shop_words(document.shop_name))
         self.strip.show_unit(self.desk.selection.unit)
         if document.read_only:
             words, saved = "Read-only", True
         elif empty and not document.dirty:
-            words, saved = "Nothing to save", False
+            words, saved = tr("Nothing to save"), False
         else:
-            words, saved = ("Not saved", False) if document.dirty or document.path is None else ("Saved", True)
+            words, saved = (
+                (tr("Not saved"), False) if document.dirty or document.path is None else (tr("Saved"), True)
+            )
             if document.unkept and not saved:
-                words = "Not saved, no copy"
+                words = tr("Not saved, no copy")
         self.strip.show_saved(words, saved)
-        name = document.path.name if document.path else (job.file.name or "Untitled")
+        name = document.path.name if document.path else (job.file.name or tr("Untitled"))
         changed, only = (
             "*" if document.dirty and not document.read_only else "",
             " (read-only)" if document.read_only else "",
         )
-        self.setWindowTitle(f"{changed}{in_title(name)}{only} \u2013 Cordwainer")
+        self.setWindowTitle(
+            tr("{changed}{in_title}{only} – Cordwainer", changed=changed, in_title=in_title(name), only=only)
+        )
         self.actions_.name_undo()
         self.show_stage()
         self.refresh_rail()
@@ -295,8 +300,16 @@ class Window(QMainWindow):
 
     def say_trouble(self, error: BaseException, kept: bool) -> None:
         """After an exception: plain words, nothing lost."""
-        saved = "Your work is kept in a recovery copy." if kept else "Save your work now under another name."
-        self.say(f"Something went wrong inside the program ({type(error).__name__}). {saved} You can go on.")
+        saved = (
+            tr("Your work is kept in a recovery copy.") if kept else tr("Save your work now under another name.")
+        )
+        self.say(
+            tr(
+                "Something went wrong inside the program ({name}). {saved} You can go on.",
+                name=type(error).__name__,
+                saved=saved,
+            )
+        )
 
     # -- Qt --------------------------------------------------------------------------------------
 

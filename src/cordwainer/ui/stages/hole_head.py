@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.kit.basics import Link, text_label
@@ -15,7 +16,7 @@ class NextHole:
 
     def __init__(self, document: Document, selection: Selection) -> None:
         self.document, self.selection = document, selection
-        self.link = Link("Next", 15)
+        self.link = Link(tr("Next"), 15)
         self.link.clicked.connect(self._next)
 
     def _next(self) -> None:
@@ -25,7 +26,7 @@ class NextHole:
     def refresh(self) -> None:
         """Say how many there are."""
         many = len(self.document.job.holes)
-        self.link.setText(f"Next of {many}")
+        self.link.setText(tr("Next of {many}", many=many))
         self.link.setVisible(many > 1)
 
 

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.marks import Marks, marks
 from cordwainer.core.cutting.strokes import stroke_count, stroke_ends
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM, MM_PER_INCH, Length, from_mm
 from cordwainer.core.planning.words.names import plain, role_name, size_shown
 from cordwainer.core.planning.words.operation import Caution, DepthReading, Operation, Route
@@ -16,11 +17,17 @@ from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import rows
 
 TOUCHES = {
-    "tip": ("tip at the face", "Sight the tip level with the face, with a rule laid across it."),
-    "full_diameter": ("full Ø at the face", "Feed in until the corners just stand flush with the face."),
-    "edge_touch": ("lips on the edge", "Bring the lips onto the edge of the hole until they touch all round."),
-    "flat_face": ("front end at the face", "Bring its flat end, or the reamer's lead, level with the face."),
-    "bottom": ("tip on the bottom", "Let the tip touch the bottom that is there."),
+    "tip": (tr("tip at the face"), tr("Sight the tip level with the face, with a rule laid across it.")),
+    "full_diameter": (tr("full Ø at the face"), tr("Feed in until the corners just stand flush with the face.")),
+    "edge_touch": (
+        tr("lips on the edge"),
+        tr("Bring the lips onto the edge of the hole until they touch all round."),
+    ),
+    "flat_face": (
+        tr("front end at the face"),
+        tr("Bring its flat end, or the reamer's lead, level with the face."),
+    ),
+    "bottom": (tr("tip on the bottom"), tr("Let the tip touch the bottom that is there.")),
 }
 POINTED = ("drill", "spade_drill")
 
@@ -106,7 +113,7 @@ def _cautions(route: Route, index: int, machine: Machine) -> tuple[Caution, ...]
     if index == 0:
         first = ["eye", "loose", "home", *([] if machine.is_lathe else ["table_square"])]
         own += [caution(name) for name in first if name not in {c.id for c in own}]
-    if route.operations[index].kind == "measure" and any(o.fluid.startswith("dry") for o in route.operations):
+    if route.operations[index].kind == "measure" and any(o.fluid.startswith(tr("dry")) for o in route.operations):
         own.append(caution("hot"))
     return tuple(own)
 
@@ -118,13 +125,13 @@ def on_scale(readings: DepthReading, value: float) -> str:
     )
     if own.fractional:
         return own.say(value)
-    return f"{value:.{3 if readings.unit == 'in' else 2}f}"
+    return localized(f"{value:.{(3 if readings.unit == 'in' else 2)}f}")
 
 
 def setup_checks(machine: Machine) -> tuple[str, ...]:
     """What is looked at on a set-up before the first cut, for this kind of machine. Source: `setup_checks.csv`."""
     kind = "lathe" if machine.is_lathe else "press" if machine.is_drill_press else "mill"
-    return tuple(row.text("text") for row in rows("setup_checks") if row.text("machine") in ("all", kind))
+    return tuple(row.words("text") for row in rows("setup_checks") if row.text("machine") in ("all", kind))
 
 
 def at_the_touch(machine: Machine, main: Marks | None, start: Length | None, again: bool) -> tuple[Caution, ...]:
@@ -141,15 +148,23 @@ def at_the_touch(machine: Machine, main: Marks | None, start: Length | None, aga
     if ram and start is not None and start.exact_mm < scale.start.exact_mm:
         unit_mm = MM_PER_INCH if main.unit == "in" else 1
         least = f"{main.say(float(scale.start.exact_mm / unit_mm))} {main.unit}"
-        text = f"Touched before {least}, where the {name} lets the tool go: run it out that far, touch again."
+        text = tr(
+            "Touched before {least}, where the {name} lets the tool go: run it out that far, touch again.",
+            least=least,
+            name=name,
+        )
         found.append(Caution("knock_out", "note", text))
     if main.missing is not None:
-        short = f"{main.missing:.3f}".rstrip("0").rstrip(".") + f" {main.unit}"
-        text = f"{short} of travel are missing before the stop: move the {name} up, lock it, touch again."
+        short = localized(f"{main.missing:.3f}".rstrip("0").rstrip(".")) + f" {main.unit}"
+        text = tr(
+            "{short} of travel are missing before the stop: move the {name} up, lock it, touch again.",
+            short=short,
+            name=name,
+        )
         found.append(Caution("travel_short", "note", text))
     if again and scale.kind not in ("readout",):
         found.append(
-            Caution("stop_void", "note", "The stop is still the last tool's: touch off, then set it anew.")
+            Caution("stop_void", "note", tr("The stop is still the last tool's: touch off, then set it anew."))
         )
     return tuple(found)
 
@@ -163,8 +178,8 @@ def fluid_words(operation: Operation, machine: Machine) -> str:
     if not fluid or fluid.startswith(("dry", "none")):
         return fluid
     if machine.is_lathe:
-        return f"{fluid}, on the tool"
-    return f"{fluid}, pooled in the hole"
+        return tr("{fluid}, on the tool", fluid=fluid)
+    return tr("{fluid}, pooled in the hole", fluid=fluid)
 
 
 def touches(operation: Operation) -> dict[str, float]:
@@ -235,7 +250,7 @@ def card_of(
         name=role_name(route, index),
         size=size_shown(operation, unit),
         fetch=fetch_words(operation.tool),
-        speed=f"{operation.rpm:g}" if operation.rpm is not None else "",
+        speed=localized(f"{operation.rpm:g}") if operation.rpm is not None else "",
         touch=how,
         touches=tuple(ways),
         meets=operation.readings.meets if operation.readings is not None and how == next(iter(ways), "") else "",
@@ -302,9 +317,16 @@ def stroke_lines(readings: DepthReading) -> str:
     runs = []
     for stroke in readings.strokes:
         moved = stroke.move_mm / (INCH_MM if readings.unit == "in" else 1.0)
-        first = f"move up {moved:.{places}f}, then " if stroke.move_mm else ""
-        runs.append(f"{first}{stroke.start:.{places}f} to {stroke.stop:.{places}f}")
-    return f"{len(runs)} strokes: {'; '.join(runs)} {readings.unit}"
+        first = tr("move up {moved}, then ", moved=localized(f"{moved:.{places}f}")) if stroke.move_mm else ""
+        runs.append(
+            tr(
+                "{first}{start} to {stop}",
+                first=first,
+                start=localized(f"{stroke.start:.{places}f}"),
+                stop=localized(f"{stroke.stop:.{places}f}"),
+            )
+        )
+    return tr("{count} strokes: {runs} {readings}", count=len(runs), runs="; ".join(runs), readings=readings.unit)
 
 
 def fetch_words(tool: Tool | None) -> str:
@@ -315,7 +337,7 @@ def fetch_words(tool: Tool | None) -> str:
     """
     if tool is None:
         return ""
-    return f"{tool.name}, drawer {tool.drawer}" if tool.drawer else tool.name
+    return tr("{tool}, drawer {drawer}", tool=tool.name, drawer=tool.drawer) if tool.drawer else tool.name
 
 
 def _named(route: Route, after: int, unit: str) -> str:
@@ -329,11 +351,17 @@ def _next(route: Route, index: int, after: int, machine: Machine, unit: str) -> 
     parts = []
     now = next((o.rpm for o in reversed(route.operations[: index + 1]) if o.rpm is not None), None)
     if operation.rpm is not None and operation.rpm != now:
-        parts.append(f"{operation.rpm:g} rpm, change the {'belt' if machine.drive == 'belt' else 'gear'}")
+        parts.append(
+            tr(
+                "{rpm:g} rpm, change the {belt}",
+                rpm=operation.rpm,
+                belt=tr("belt") if machine.drive == "belt" else tr("gear"),
+            )
+        )
     if operation.tool is not None and operation.tool.drawer:
-        parts.append(f"drawer {operation.tool.drawer}")
+        parts.append(tr("drawer {drawer}", drawer=operation.tool.drawer))
     if operation.kind == "tap":
-        parts.append("by hand")
+        parts.append(tr("by hand"))
     return ", ".join(part for part in parts if part)
 
 
@@ -342,8 +370,8 @@ def _backlash(machine: Machine, unit: str) -> str:
     if machine.backlash_mm is None or machine.backlash_mm <= 0:
         return ""
     play = from_mm(round(machine.backlash_mm, 4), 2) if unit == "mm" else None
-    said = str(play) if play is not None else f"{machine.backlash_mm / INCH_MM:.3f} in"
-    return f"The screw has {said} of play: come to every reading feeding in, never drawing back."
+    said = str(play) if play is not None else localized(f"{machine.backlash_mm / INCH_MM:.3f} in")
+    return tr("The screw has {said} of play: come to every reading feeding in, never drawing back.", said=said)
 
 
 def tip_at(card: Card, machine: Machine, start: Length | None, reading_mm: float) -> float | None:

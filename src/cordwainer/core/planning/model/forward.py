@@ -17,6 +17,7 @@ from cordwainer.core.formation.lips import eccentricity, half_angle, lip_differe
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.simulate import SAMPLES, Asked, Model
 from cordwainer.core.formation.two_ends import TwoEnds
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import parse
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.bench import commonly_left_mm
@@ -53,9 +54,9 @@ class Fault:
         """What is wrong, in words with its amount."""
         row, unit = self.row, self.row.text("unit")
         if not row.text("field"):
-            return row.text("words")
+            return row.words("words")
         shown = {"deg": "°", "ratio": "×", "share": "", "count": ""}.get(unit, f" {unit}")
-        return f"{row.text('words')} {float(np.mean(self.amount)):g}{shown}"
+        return localized(f"{row.words('words')} {float(np.mean(self.amount)):g}{shown}")
 
 
 @cache
@@ -69,7 +70,10 @@ def read_fault(text: str) -> Fault:
     cause, _, amount = (part.strip() for part in text.partition("="))
     if cause not in fault_rows():
         known = ", ".join(sorted(fault_rows()))
-        raise InputError("fault", f"'{cause}' is not a cause the model can make; write one of {known}")
+        raise InputError(
+            "fault",
+            tr("'{cause}' is not a cause the model can make; write one of {known}", cause=cause, known=known),
+        )
     row = fault_rows()[cause]
     if not row.text("field"):
         return Fault(cause, 1.0)
@@ -77,8 +81,11 @@ def read_fault(text: str) -> Fault:
         return Fault(cause, row.number("usual"))
     value = _amount(cause, amount, row.text("unit"))
     if not row.number("least") - 1e-9 <= value <= row.number("most") + 1e-9:
-        span = f"{row.number('least'):g} to {row.number('most'):g}"
-        raise InputError(f"fault {cause}", f"'{amount}' is outside {span} {row.text('unit')}")
+        span = tr("{number:g} to {number_2:g}", number=row.number("least"), number_2=row.number("most"))
+        raise InputError(
+            tr("fault {cause}", cause=cause),
+            tr("'{amount}' is outside {span} {row}", amount=amount, span=span, row=row.text("unit")),
+        )
     return Fault(cause, value)
 
 
@@ -89,7 +96,10 @@ def _amount(cause: str, text: str, unit: str) -> float:
     try:
         return float(shown.removesuffix("%")) / (100 if shown.endswith("%") else 1)
     except ValueError:
-        raise InputError(f"fault {cause}", f"'{text}' is not an amount; write a figure in {unit}") from None
+        raise InputError(
+            tr("fault {cause}", cause=cause),
+            tr("'{words}' is not an amount; write a figure in {unit}", words=text, unit=unit),
+        ) from None
 
 
 def judged(hole: Hole, route: Route) -> bool:
@@ -165,7 +175,7 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         return None
     if tool is not None and tool.kind == "taper_pin_reamer":
         return None
-    stream = 1 + zlib.crc32(f"{operation.kind} {d:.4f}".encode()) % 900_000
+    stream = 1 + zlib.crc32(localized(f"{operation.kind} {d:.4f}").encode()) % 900_000
     fields: dict[str, Any] = {"runout": machine.runout_mm if machine.runout_mm is not None else 0.02}
     if operation.depth_mm is not None and operation.kind not in STARTS:
         fields["depth"] = operation.depth_mm
@@ -242,7 +252,8 @@ def with_faults(ops: Sequence[Op], setup: Setup, faults: Sequence[Fault]) -> tup
         places = _places(changed, target)
         if not places:
             raise InputError(
-                f"fault {fault.cause}", f"this sequence has no {target.replace('_', ' ')} to be wrong"
+                tr("fault {cause}", cause=fault.cause),
+                tr("this sequence has no {target} to be wrong", target=tr(target.replace("_", " "))),
             )
         for place in places:
             op = changed[place]

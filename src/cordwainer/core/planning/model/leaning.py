@@ -18,6 +18,7 @@ from cordwainer.core.formation.draws import CHUNK, Drawn, drawn, uncertain
 from cordwainer.core.formation.inputs import DRILLS, Op, Setup
 from cordwainer.core.formation.outcome import right
 from cordwainer.core.formation.simulate import Asked, Model
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.model.forward import asked_of_hole, judged, model_of
 from cordwainer.core.planning.words.operation import Route
@@ -103,10 +104,10 @@ def _constants(good: NDArray[np.bool_], usual: float, known: Drawn) -> list[Lean
         if abs(high - low) < SURE * (2 * max(usual * (1 - usual), 0.01) / count) ** 0.5:
             continue
         values = np.asarray(known[constant.id])[order]
-        words = ("less than usual", "more than usual")
+        words = (tr("less than usual"), tr("more than usual"))
         if constant.value:
             ends = [float(part.mean()) / constant.value for part in (values[:count], values[-count:])]
-            words = (f"{ends[0]:.2g} × the usual", f"{ends[1]:.2g} × the usual")
+            words = (tr("{ends:.2g} × the usual", ends=ends[0]), tr("{ends:.2g} × the usual", ends=ends[1]))
         found.append(Leaning(constant.id, constant.short, *words, low, high, usual, constant.mark))
     return found
 
@@ -120,7 +121,7 @@ def _tried(model: Model, row: Row, asked: Asked, seed: int, usual: float) -> Lea
         if changed is None:
             return None
         chances.append(float(right(Model(*changed, law=model.law).run(CHUNK, seed, strays=False), asked).mean()))
-    words = (row.text("words"), row.text("low_words"), row.text("high_words"))
+    words = (row.words("words"), row.words("low_words"), row.words("high_words"))
     return Leaning(row.text("id"), *words, chances[0], chances[1], usual, row.source)
 
 
@@ -203,7 +204,7 @@ def checks_before(
         if with_it is None:
             continue
         was = now if without is model else _chance(without, asked, seed)
-        words = (row.text("words"), row.text("how"), row.text("if_not"))
+        words = (row.words("words"), row.words("how"), row.words("if_not"))
         good = _chance(with_it, asked, seed)
         found.append(Before(row.text("id"), *words, row.number("minutes"), was, good, row.source))
     worth = [check for check in found if check.good - check.now >= WORTH_IT]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cordwainer.core.formation.point_verdict import AskedSize
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.finish import stock_target
 from cordwainer.core.planning.words.operation import Route
@@ -23,11 +24,11 @@ def asked_of(drill: Tool, hole: Hole, route: Route) -> AskedSize | None:
             continue
         before = (cuts[at - 1].diameter_mm or 0.0) if at else 0.0
         if at + 1 == len(cuts):
-            return AskedSize(hole.limits.lower_mm, hole.limits.upper_mm, f"hole {hole.id}", before)
+            return AskedSize(hole.limits.lower_mm, hole.limits.upper_mm, tr("hole {hole}", hole=hole.id), before)
         reamer = cuts[at + 1].tool
         if cuts[at + 1].kind == "ream" and reamer is not None:
             low, high = stock_target(hole.nominal_mm, hole.own_unit)
             size = reamer.diameter_mm
-            words = f"hole {hole.id}, for the reamer"
+            words = tr("hole {hole}, for the reamer", hole=hole.id)
             return AskedSize(size - STOCK_MOST * high, size - STOCK_LEAST * low, words, before)
     return None

@@ -9,6 +9,7 @@ import numpy as np
 
 from cordwainer.core.errors import StoppedError
 from cordwainer.core.formation.outcome import CLEAN, in_size, missed, right
+from cordwainer.core.language import tr
 from cordwainer.core.planning.model.forward import asked_of_hole, judged, model_of
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.words.operation import Route
@@ -33,7 +34,7 @@ def scored(
     found: list[Route] = []
     for route in routes:
         if stop():
-            raise StoppedError("planning was stopped")
+            raise StoppedError(tr("planning was stopped"))
         found.append(_scored(bench, route, samples, seed))
     return found
 

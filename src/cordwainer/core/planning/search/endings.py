@@ -9,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.language import tr
 from cordwainer.core.planning.search.sizes import Sizes, sizes_of
 from cordwainer.core.planning.steps.bench import CATALOG, Bench
 from cordwainer.core.planning.steps.boring import BoreCut, bore_cuts
@@ -153,7 +154,12 @@ class Ends:
             for last, places in self._undersize(reamer):
                 drill_depth, ream_depth, missing = self.last_depth(last, reamer)
                 if ream_depth <= 0 or drill_depth <= 0:
-                    self.note(f"{last.name}: the floor leaves no room for its point under the reamer's lead")
+                    self.note(
+                        tr(
+                            "{last}: the floor leaves no room for its point under the reamer's lead",
+                            last=last.name,
+                        )
+                    )
                     continue
                 insisted = self.wishes.tool_of("ream") is not None
                 try:
@@ -197,9 +203,12 @@ class Ends:
                     places.setdefault(tool.id, (tool, [UNPLACED, UNPLACED]))[1][led] = place
         if not places:
             self.note(
-                f"no drill in the crib leaves {reamer.name} its stock; one near "
-                f"{say(_left_by(reamer.diameter_mm, (low + high) / 2), self.bench.hole.unit, 2)} would, "
-                f"for {self.bench.hole.id or 'this hole'}"
+                tr(
+                    "no drill in the crib leaves {reamer} its stock; one near {left_by} would, for {hole}",
+                    reamer=reamer.name,
+                    left_by=say(_left_by(reamer.diameter_mm, (low + high) / 2), self.bench.hole.unit, 2),
+                    hole=self.bench.hole.id or tr("this hole"),
+                )
             )
         found = sorted(places.values(), key=lambda entry: min(entry[1]))[:MOST_ENDS]
         return [(tool, (alone, led)) for tool, (alone, led) in found]
@@ -252,8 +261,11 @@ class Ends:
             if not drills:
                 least = min(b.low_mm for b in bars)
                 self.note(
-                    f"no drill in the crib leaves a bar {say(least, hole.unit, 1)} to "
-                    f"{say(bars[0].high_mm, hole.unit, 1)} to go in and true"
+                    tr(
+                        "no drill in the crib leaves a bar {least} to {high_mm} to go in and true",
+                        least=say(least, hole.unit, 1),
+                        high_mm=say(bars[0].high_mm, hole.unit, 1),
+                    )
                 )
             price = constants("screen_prices")["reamer_place"] * rank
             price += bench.price(reamer) if reamer is not None else 0.0
@@ -320,9 +332,13 @@ class Ends:
                     found.append(Ending(drill, deep, None, price + off, mill=cut))
         if not found:
             self.note(
-                f"no center-cutting end mill in the crib cuts inside {say(hole.limits.lower_mm, hole.unit)} to "
-                f"{say(hole.limits.upper_mm, hole.unit)} and reaches {say(hole.depth_mm, hole.unit, 1)}; one "
-                "would, or a bar"
+                tr(
+                    "no center-cutting end mill in the crib cuts inside {lower_mm} to {upper_mm} "
+                    "and reaches {depth_mm}; one would, or a bar",
+                    lower_mm=say(hole.limits.lower_mm, hole.unit),
+                    upper_mm=say(hole.limits.upper_mm, hole.unit),
+                    depth_mm=say(hole.depth_mm, hole.unit, 1),
+                )
             )
         return found
 
@@ -348,12 +364,21 @@ class Ends:
             named = not hole.general or names(hole.diameter, tool)
             found.append(Ending(tool, depth, None, 0.0 if named else p["not_named"]))
         if not found:
-            what = "core drill or carbide drill" if fine else "drill"
+            what = tr("core drill or carbide drill") if fine else "drill"
             near = _left_by(limits.middle_mm, 0.0)
-            span = f"{say(limits.lower_mm, hole.unit)} to {say(limits.upper_mm, hole.unit)}"
+            span = tr(
+                "{lower_mm} to {upper_mm}",
+                lower_mm=say(limits.lower_mm, hole.unit),
+                upper_mm=say(limits.upper_mm, hole.unit),
+            )
             self.note(
-                f"no {what} in the crib leaves a hole inside {span}; one near {say(near, hole.unit, 2)}, a reamer "
-                "or a bar to size would"
+                tr(
+                    "no {what} in the crib leaves a hole inside {span}; one near {near}, a reamer "
+                    "or a bar to size would",
+                    what=what,
+                    span=span,
+                    near=say(near, hole.unit, 2),
+                )
             )
         found.sort(key=lambda e: abs(e.last.diameter_mm - limits.middle_mm))
         return found[:MOST_ENDS]
@@ -392,7 +417,14 @@ class Ends:
         )
         if not ranked:
             low, high = (say(limit, hole.unit) for limit in (hole.limits.lower_mm, hole.limits.upper_mm))
-            self.note(f"no drill in the crib leaves a hole inside {low} to {high} for {thread.name}")
+            self.note(
+                tr(
+                    "no drill in the crib leaves a hole inside {low} to {high} for {thread}",
+                    low=low,
+                    high=high,
+                    thread=thread.name,
+                )
+            )
         taken = ranked if self.any_tap_drill else [t for t in ranked if t.diameter == ranked[0].diameter]
         wanted = wanted_percent(self.bench.material, self.bench.practice, hole.thread_percent)
         each = constants("screen_prices")["thread_percent"]

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.cutting.depth import point_length
 from cordwainer.core.cutting.profile import DRAWN_POINT_DEG, counterbore_depth
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM, Length, from_mm, in_inches
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.thread import SPARE_TURNS, TAP_LEAD_TURNS
@@ -45,7 +46,7 @@ def adds_up(hole: Hole) -> tuple[Trouble, ...]:
             Trouble(
                 "pin_blind",
                 "depth",
-                "A taper pin is driven out from its small end: a blind hole keeps it for good.",
+                tr("A taper pin is driven out from its small end: a blind hole keeps it for good."),
                 (Way("Through", (("through", True),)),),
             )
         )
@@ -55,8 +56,8 @@ def adds_up(hole: Hole) -> tuple[Trouble, ...]:
 def _shown(value_mm: float, unit: str) -> str:
     """A figure as it is said: tenths of a millimeter, thousandths of an inch."""
     if unit == "in":
-        return f"{value_mm / INCH_MM:.3f}".removeprefix("0") + " in"
-    return f"{value_mm:.1f}".removesuffix(".0") + " mm"
+        return localized(f"{value_mm / INCH_MM:.3f}").removeprefix("0") + " in"
+    return localized(f"{value_mm:.1f}").removesuffix(".0") + " mm"
 
 
 def _written(value_mm: float, unit: str) -> Length:
@@ -89,23 +90,35 @@ def _far_face(hole: Hole) -> list[Trouble]:
         return _shown(mm, unit)
 
     if left <= 0:
-        text = f"{shown(hole.depth_mm)} and the point's {shown(point)} come out of {shown(thick)}."
+        text = tr(
+            "{depth_mm} and the point's {point} come out of {thick}.",
+            depth_mm=shown(hole.depth_mm),
+            point=shown(point),
+            thick=shown(thick),
+        )
     else:
-        text = (
-            f"{shown(hole.depth_mm)} and the point's {shown(point)} leave {shown(left)} of {shown(thick)}: thin."
+        text = tr(
+            "{depth_mm} and the point's {point} leave {left} of {thick}: thin.",
+            depth_mm=shown(hole.depth_mm),
+            point=shown(point),
+            left=shown(left),
+            thick=shown(thick),
         )
     ways = []
     shallower = thick - point - least
     if shallower > 0.3 * hole.depth_mm:
         depth = _written(_down(shallower, unit), unit)
         changes: list[tuple[str, object]] = [("depth", str(depth))]
-        ways.append(Way(f"Drill {depth}", tuple(changes)))
+        ways.append(Way(tr("Drill {depth}", depth=depth), tuple(changes)))
     ways.append(
         Way("Through", (("through", True), ("depth", str(_written(thick, unit))), ("part_thickness", None)))
     )
     if left > 0:
         ways.append(
-            Way(f"Keep it, {shown(left)} is enough", (("floor", str(_written(max(left - 0.01, 0), unit))),))
+            Way(
+                tr("Keep it, {left} is enough", left=shown(left)),
+                (("floor", str(_written(max(left - 0.01, 0), unit))),),
+            )
         )
     return [Trouble("thin_floor", "depth", text, tuple(ways), (hole.depth_mm + point, thick))]
 
@@ -121,14 +134,19 @@ def _thread_room(hole: Hole) -> list[Trouble]:
     if turns >= need["plug"] - 1e-6:
         return []
     unit = hole.unit
-    best = "a bottoming tap" if turns >= need["bottoming"] - 1e-6 else "no tap"
+    best = tr("a bottoming tap") if turns >= need["bottoming"] - 1e-6 else tr("no tap")
     wanted = _written(deep.mm + need["plug"] * float(thread.pitch_mm), unit)
     less = hole.depth_mm - need["plug"] * float(thread.pitch_mm)
-    ways = [Way(f"Drill {wanted}", (("depth", str(wanted)),))]
+    ways = [Way(tr("Drill {wanted}", wanted=wanted), (("depth", str(wanted)),))]
     if less > 0.4 * deep.mm:
         shorter = _written(less, unit)
-        ways.append(Way(f"Thread {shorter}", (("thread_depth", str(shorter)),)))
-    text = f"{turns:.1f} turns are left under the thread; a plug tap takes {need['plug']:g}. It is for {best}."
+        ways.append(Way(tr("Thread {shorter}", shorter=shorter), (("thread_depth", str(shorter)),)))
+    text = tr(
+        "{turns:.1f} turns are left under the thread; a plug tap takes {plug:g}. It is for {best}.",
+        turns=turns,
+        plug=need["plug"],
+        best=best,
+    )
     return [Trouble("tap_room", "thread_depth", text, tuple(ways))]
 
 
@@ -144,8 +162,12 @@ def _mouth(hole: Hole) -> list[Trouble]:
             Trouble(
                 "register_small",
                 "counterbore",
-                f"The register's {shown(mouth.counterbore.mm)} is not wider than the thread, {shown(major)}.",
-                (Way("Leave it out", (("counterbore_diameter", None), ("counterbore_depth", None))),),
+                tr(
+                    "The register's {counterbore} is not wider than the thread, {major}.",
+                    counterbore=shown(mouth.counterbore.mm),
+                    major=shown(major),
+                ),
+                (Way(tr("Leave it out"), (("counterbore_diameter", None), ("counterbore_depth", None))),),
             )
         )
     if mouth.counterbore is not None and counterbore_depth(hole) >= hole.depth_mm:
@@ -153,7 +175,11 @@ def _mouth(hole: Hole) -> list[Trouble]:
             Trouble(
                 "register_deep",
                 "counterbore_depth",
-                f"The register goes {shown(counterbore_depth(hole))} deep, the hole only {shown(hole.depth_mm)}.",
+                tr(
+                    "The register goes {counterbore_depth} deep, the hole only {depth_mm}.",
+                    counterbore_depth=shown(counterbore_depth(hole)),
+                    depth_mm=shown(hole.depth_mm),
+                ),
             )
         )
     sink = mouth.countersink
@@ -162,8 +188,12 @@ def _mouth(hole: Hole) -> list[Trouble]:
             Trouble(
                 "sink_wide",
                 "countersink",
-                f"The chamfer's {shown(sink.mm)} is wider than the register, {shown(mouth.counterbore.mm)}.",
-                (Way("Leave it out", (("countersink_diameter", None), ("countersink_angle_deg", None))),),
+                tr(
+                    "The chamfer's {sink} is wider than the register, {counterbore}.",
+                    sink=shown(sink.mm),
+                    counterbore=shown(mouth.counterbore.mm),
+                ),
+                (Way(tr("Leave it out"), (("countersink_diameter", None), ("countersink_angle_deg", None))),),
             )
         )
     if sink is not None and mouth.countersink_angle_deg == 60:
@@ -171,7 +201,7 @@ def _mouth(hole: Hole) -> list[Trouble]:
             Trouble(
                 "sink_60",
                 "countersink",
-                "60° is for centers. Screw heads take 82° (inch) or 90° (metric), chamfers 90°.",
+                tr("60° is for centers. Screw heads take 82° (inch) or 90° (metric), chamfers 90°."),
                 tuple(Way(f"{angle}°", (("countersink_angle_deg", float(angle)),)) for angle in (82, 90)),
             )
         )
@@ -186,7 +216,10 @@ def _wall(hole: Hole) -> list[Trouble]:
         Trouble(
             "thin_wall",
             "size",
-            f"Only {_shown(hole.wall_mm, hole.unit)} is left beside it: thin walls swell and spring back.",
-            (Way("It is enough", (("wall", None),)),),
+            tr(
+                "Only {shown} is left beside it: thin walls swell and spring back.",
+                shown=_shown(hole.wall_mm, hole.unit),
+            ),
+            (Way(tr("It is enough"), (("wall", None),)),),
         )
     ]

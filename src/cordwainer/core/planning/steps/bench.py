@@ -15,6 +15,7 @@ from cordwainer.core.cutting.reading import exact
 from cordwainer.core.cutting.strokes import Stroke, stroke_ends, stroke_minutes
 from cordwainer.core.errors import BeyondTravelError
 from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import MM_PER_INCH
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.how_common import BY_SIZE, commonness
@@ -195,8 +196,12 @@ class Bench:
         room = scale.room
         if room is not None and travel > room and not self.strokes_possible:
             raise BeyondTravelError(
-                f"needs {float(travel):.1f} mm of travel and the {scale.kind.replace('_', ' ')} has "
-                f"{float(room):.1f}",
+                tr(
+                    "needs {travel:.1f} mm of travel and the {kind} has {room:.1f}",
+                    travel=float(travel),
+                    kind=tr(scale.kind.replace("_", " ")),
+                    room=float(room),
+                ),
                 float(travel - room),
             )
         sign = -1 if scale.direction == "decreases" else 1
@@ -326,27 +331,31 @@ def cut_minutes(tip_mm: float, from_mm: float, rpm: float, feed: float, clears: 
 def speed_working(bench: Bench, operation: str, tool_material: str, chosen: speeds.Speed) -> Working:
     """Where the ideal surface speed comes from: the material's range for that operation."""
     if (way := _practice_rule(bench, operation)) and tool_material != "carbide":
-        return Working("cutting speed", chosen.ideal_m_min, "m/min", way, (), "common practice, your practice")
+        return Working(
+            tr("cutting speed"), chosen.ideal_m_min, "m/min", way, (), tr("common practice, your practice")
+        )
     band = speeds.speed_band(bench.material, operation, tool_material)
     slow = operation == "ream" and bench.machine.feeds_mm_per_rev is None
-    rule = "low end of the range, at most 15 with hand feed" if slow else "middle of the range × depth factor"
+    rule = (
+        tr("low end of the range, at most 15 with hand feed") if slow else tr("middle of the range × depth factor")
+    )
     factor = 1.0 if slow else chosen.ideal_m_min / band.middle
     inputs = (
         Input("low", figure(band.low), "m/min"),
         Input("high", figure(band.high), "m/min"),
-        Input("depth factor", figure(factor)),
+        Input(tr("depth factor"), figure(factor)),
     )
-    return Working("cutting speed", chosen.ideal_m_min, "m/min", rule, inputs, bench.material.source)
+    return Working(tr("cutting speed"), chosen.ideal_m_min, "m/min", rule, inputs, bench.material.source)
 
 
 def _practice_rule(bench: Bench, operation: str) -> str:
     """The rule a practice puts in the table's place, in words; empty where the table rules."""
     practice = bench.practice
     if operation == "ream" and practice.ream_speed in REAM_SHARE:
-        return f"{practice.ream_speed.replace('_', ' ')} of drilling speed"
+        return tr("{ream_speed} of drilling speed", ream_speed=tr(practice.ream_speed.replace("_", " ")))
     if operation in DRILLED and practice.drill_speed == "half_turning":
-        return "half of turning speed × depth factor"
-    return "half of drilling speed" if operation in SLOW else ""
+        return tr("half of turning speed × depth factor")
+    return tr("half of drilling speed") if operation in SLOW else ""
 
 
 class Turning(TypedDict):

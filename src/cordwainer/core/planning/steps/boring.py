@@ -14,6 +14,7 @@ from cordwainer.core.formation.boring import bar_stiffness
 from cordwainer.core.formation.draws import fixed
 from cordwainer.core.formation.inputs import Op
 from cordwainer.core.formation.oversize import Expected, expected_bored
+from cordwainer.core.language import tr, trn
 from cordwainer.core.planning.steps.awkward import hits_below
 from cordwainer.core.planning.steps.bench import Bench, feed_turns, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.reaching_in import stroke_words, thin_wall_words
@@ -28,7 +29,7 @@ from cordwainer.core.working import Input, Working, figure, formula
 FINE_GRADE = 6
 
 
-@formula("overhang", "out of its holder / bar diameter", "1", "derived")
+@formula("overhang", tr("out of its holder / bar diameter"), "1", "derived")
 def overhang_ratio(overhang_mm: float, bar_mm: float) -> float:
     """How far a bar stands out, in diameters of it.
 
@@ -126,16 +127,20 @@ def _why_none(bench: Bench, cuts: list[BoreCut], target_mm: float, depth_mm: flo
     """Why no bar does it, told of the one that comes nearest."""
     unit = bench.hole.unit
     if not cuts:
-        return (
-            f"no boring bar in the crib; one that enters a hole under {say(target_mm, unit, 1)} and reaches "
-            f"{say(depth_mm, unit, 1)} would bore it"
+        return tr(
+            "no boring bar in the crib; one that enters a hole under {target_mm} and "
+            "reaches {depth_mm} would bore it",
+            target_mm=say(target_mm, unit, 1),
+            depth_mm=say(depth_mm, unit, 1),
         )
     entering = [cut for cut in cuts if cut.low_mm <= cut.high_mm]
     if not entering:
         slim = min(cuts, key=lambda cut: cut.low_mm)
-        return (
-            f"the slimmest boring bar, {slim.tool.name}, enters a {say(slim.low_mm, unit, 1)} hole, too near "
-            f"{say(target_mm, unit)} to true it"
+        return tr(
+            "the slimmest boring bar, {slim}, enters a {low_mm} hole, too near {target_mm} to true it",
+            slim=slim.tool.name,
+            low_mm=say(slim.low_mm, unit, 1),
+            target_mm=say(target_mm, unit),
         )
     return min(entering, key=lambda cut: (len(cut.broken), -(cut.tool.max_overhang_mm or 0.0))).broken[0]
 
@@ -150,22 +155,45 @@ def bore_cut(bench: Bench, tool: Tool, target_mm: float, depth_mm: float, *, fac
     most = tool.max_overhang_mm
     if most is not None and overhang > most + 1e-9:
         broken.append(
-            f"{tool.name}: {say(overhang, unit, 1)} out of its holder is {overhang / tool.diameter_mm:.1f} of its "
-            f"diameter, {most / tool.diameter_mm:g} is the most before it chatters"
+            tr(
+                "{tool}: {overhang} out of its holder is {overhang_2:.1f} of its diameter, "
+                "{most:g} is the most before it chatters",
+                tool=tool.name,
+                overhang=say(overhang, unit, 1),
+                overhang_2=overhang / tool.diameter_mm,
+                most=most / tool.diameter_mm,
+            )
         )
     bore = (tool.min_bore_mm or 0.0) + constant("bore_room_mm")
     if bore > target_mm - least_stock(target_mm):
         broken.append(
-            f"{tool.name}: it enters a {say(bore, unit, 1)} hole, too near {say(target_mm, unit)} to true it"
+            tr(
+                "{tool}: it enters a {bore} hole, too near {target_mm} to true it",
+                tool=tool.name,
+                bore=say(bore, unit, 1),
+                target_mm=say(target_mm, unit),
+            )
         )
     room = bench.travel_room_mm
     if room is not None and not bench.machine.is_lathe and depth_mm > room + 1e-9 and not bench.strokes_possible:
-        broken.append(f"{tool.name}: needs {say(depth_mm, unit, 1)} of travel and there are {say(room, unit, 1)}")
+        broken.append(
+            tr(
+                "{tool}: needs {depth_mm} of travel and there are {room}",
+                tool=tool.name,
+                depth_mm=say(depth_mm, unit, 1),
+                room=say(room, unit, 1),
+            )
+        )
     speed = bench.speed("bore", tool.material, target_mm, depth_mm)
     if speed.refused or speed.rpm is None:
         broken.append(
-            f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
-            f"twice the fastest boring speed for {bench.material.name}"
+            tr(
+                "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the "
+                "fastest boring speed for {material}",
+                tool=tool.name,
+                steps=bench.machine.steps()[0],
+                material=bench.material.name,
+            )
         )
     wanted = fixed()["bore_feed_mm"]
     listed = [f for f in bench.machine.feeds_mm_per_rev or () if f <= wanted + 1e-9]
@@ -213,9 +241,15 @@ def one_bore(bench: Bench, cut: BoreCut, from_mm: float, wish: Wish) -> Operatio
     broken = list(cut.broken)
     unit = bench.hole.unit
     if from_mm < cut.low_mm and not any("enters" in text for text in broken):
-        broken.append(f"the bar enters a {say(cut.low_mm, unit, 1)} hole, this one is {say(from_mm, unit, 2)}")
+        broken.append(
+            tr(
+                "the bar enters a {low_mm} hole, this one is {from_mm}",
+                low_mm=say(cut.low_mm, unit, 1),
+                from_mm=say(from_mm, unit, 2),
+            )
+        )
     if cut.target_mm <= from_mm:
-        broken.append(f"cuts nothing: the hole is already {say(from_mm, unit)}")
+        broken.append(tr("cuts nothing: the hole is already {from_mm}", from_mm=say(from_mm, unit)))
     warnings = tuple(PlanWarning("broken_limit", text) for text in broken)
     minutes = found.minutes + minutes_of("boring_setup") + minutes_of("measure_bore_gauge")
     return replace(found, minutes=minutes, warnings=(*found.warnings, *warnings))
@@ -260,7 +294,7 @@ def _bore(
     )
     if hole.through or rough or hole.kind != "flat_bottom":
         return replace(operation, make_workings=partial(_workings, bench, cut, operation))
-    face = f"Face the floor with the bar at {say(hole.depth_mm, unit, 2)}, feeding out."
+    face = tr("Face the floor with the bar at {depth_mm}, feeding out.", depth_mm=say(hole.depth_mm, unit, 2))
     return replace(
         operation, because=(*operation.because, face), make_workings=partial(_workings, bench, cut, operation)
     )
@@ -271,31 +305,48 @@ def _why(
 ) -> tuple[str, ...]:
     unit, hole = bench.hole.unit, bench.hole
     out = (
-        "Out with the cross feed makes it bigger"
+        tr("Out with the cross feed makes it bigger")
         if bench.machine.is_lathe
-        else "Setting the head out makes it bigger"
+        else tr("Setting the head out makes it bigger")
     )
     if rough:
         return (
-            f"{say(to_mm - from_mm, unit, 2)} to take: roughed first, so that the last cuts are light and "
-            f"alike. {out}.",
+            tr(
+                "{to_mm} to take: roughed first, so that the last cuts are light and alike. {out}.",
+                to_mm=say(to_mm - from_mm, unit, 2),
+                out=out,
+            ),
         )
     found = []
     zone = hole.position_tolerance_mm
     if zone is not None:
         found.append(
-            f"A bar cuts true to the spindle whatever the drill did; the place may stray {say(zone, unit)}."
+            tr(
+                "A bar cuts true to the spindle whatever the drill did; the place may stray {zone}.",
+                zone=say(zone, unit),
+            )
         )
     else:
-        found.append("A bar cuts true to the spindle whatever the drill did before.")
+        found.append(tr("A bar cuts true to the spindle whatever the drill did before."))
     if then_ream is not None:
-        found.append(f"Leaves {say(then_ream.diameter_mm - to_mm, unit)} for the {then_ream.designation} reamer.")
+        found.append(
+            tr(
+                "Leaves {diameter_mm} for the {then_ream} reamer.",
+                diameter_mm=say(then_ream.diameter_mm - to_mm, unit),
+                then_ream=then_ream.designation,
+            )
+        )
     else:
         low, high = hole.limits.lower_mm, hole.limits.upper_mm
         found.append(
-            f"Any size can be set: {say(to_mm, unit)}, the middle of {say(low, unit)} to {say(high, unit)}."
+            tr(
+                "Any size can be set: {to_mm}, the middle of {low} to {high}.",
+                to_mm=say(to_mm, unit),
+                low=say(low, unit),
+                high=say(high, unit),
+            )
         )
-    found.append(f"Stop before the last pass, measure, set by what is left. {out}.")
+    found.append(tr("Stop before the last pass, measure, set by what is left. {out}.", out=out))
     found += habit_words(bench.material.id, "bore", cut.target_mm)
     if not bench.machine.is_lathe:
         found += stroke_words(bench, cut.depth_mm)
@@ -308,13 +359,24 @@ def _spoils(bench: Bench, cut: BoreCut, rough: bool) -> tuple[str, ...]:
     stiff = bar_stiffness(_as_op(cut), cut.overhang_mm)
     gives = give_words(1 / stiff, unit)
     if rough:
-        return (f"At {ratio:.1f} diameters out the bar gives {gives} on its tip.",)
-    word = f"{cut.spring} spring pass{'es' if cut.spring > 1 else ''} at the same setting"
-    after = f"{word} take{'s' if cut.spring == 1 else ''} out what it sprang" if cut.spring else "no spring pass"
+        return (tr("At {ratio:.1f} diameters out the bar gives {gives} on its tip.", ratio=ratio, gives=gives),)
+    word = trn(
+        "{spring} spring pass at the same setting",
+        "{spring} spring passes at the same setting",
+        cut.spring,
+        spring=cut.spring,
+    )
+    after = (
+        trn("{word} takes out what it sprang", "{word} take out what it sprang", cut.spring, word=word)
+        if cut.spring
+        else tr("no spring pass")
+    )
     return (
-        f"At {ratio:.1f} diameters out the bar gives {gives}: {after}.",
-        "Reading the dial against its backlash puts the size off by that: come to "
-        f"{say(cut.target_mm, unit)} outward.",
+        tr("At {ratio:.1f} diameters out the bar gives {gives}: {after}.", ratio=ratio, gives=gives, after=after),
+        tr(
+            "Reading the dial against its backlash puts the size off by that: come to {target_mm} outward.",
+            target_mm=say(cut.target_mm, unit),
+        ),
     )
 
 
@@ -332,18 +394,18 @@ def _workings(bench: Bench, cut: BoreCut, operation: Operation) -> tuple[Working
         speeds.surface_speed.working(rpm, target),
         overhang_ratio.working(cut.overhang_mm, cut.tool.diameter_mm),
         Working(
-            "least hole for the bar",
+            tr("least hole for the bar"),
             cut.low_mm,
             "mm",
-            "smallest bore of the bar + room",
-            (Input("smallest bore", figure(cut.tool.min_bore_mm or 0.0), "mm"),),
+            tr("smallest bore of the bar + room"),
+            (Input(tr("smallest bore"), figure(cut.tool.min_bore_mm or 0.0), "mm"),),
             "assumed",
         ),
         Working(
-            "expected hole",
+            tr("expected hole"),
             operation.expected_mm or target,
             "mm",
-            "set by measuring; spread = √(setting² + (taper × depth)²)",
+            tr("set by measuring; spread = √(setting² + (taper × depth)²)"),
             (
                 Input("spread", figure(operation.expected_sd_mm or 0.0), "mm"),
                 Input("setting", figure(fixed()["bore_sd_mm"]), "mm"),

@@ -7,6 +7,7 @@ from dataclasses import replace
 from fractions import Fraction
 
 from cordwainer.core.cutting.depth import Breakthrough
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import from_mm, in_inches
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.bench import Bench, minutes_of
@@ -44,11 +45,16 @@ def turned(bench: Bench, half: Route, second: Sequence[Operation] | None = None)
     again = [_meeting(bench, o) if o.kind in DRILLING and o.role != "guide" else o for o in again]
     if not again:
         return half
-    how = "end for end" if bench.machine.is_lathe else "over"
+    how = tr("end for end") if bench.machine.is_lathe else "over"
     told = (
-        f"The part is turned {how}: this end is drilled {say(half_of(bench.hole).depth_mm, bench.hole.unit, 1)} "
-        "deep to meet the first.",
-        "Indicate it true again before it is clamped: what it is off by stands as a step where the holes meet.",
+        tr(
+            "The part is turned {how}: this end is drilled {depth_mm} deep to meet the first.",
+            how=how,
+            depth_mm=say(half_of(bench.hole).depth_mm, bench.hole.unit, 1),
+        ),
+        tr(
+            "Indicate it true again before it is clamped: what it is off by stands as a step where the holes meet."
+        ),
     )
     again[0] = replace(
         again[0],
@@ -78,4 +84,4 @@ def _meeting(bench: Bench, operation: Operation) -> Operation:
 
 def meeting_words(step_mm: float, hole: Hole) -> str:
     """What drilling from both ends costs, said of the route."""
-    return f"The two holes meet with a step: half of them within {say(step_mm, hole.unit, 2)}."
+    return tr("The two holes meet with a step: half of them within {step_mm}.", step_mm=say(step_mm, hole.unit, 2))

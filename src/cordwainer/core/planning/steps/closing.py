@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cordwainer.core.language import tr
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.planning.steps.bench import Bench, minutes_of
 from cordwainer.core.planning.words.operation import Operation
@@ -19,14 +20,14 @@ def closing_minutes(bench: Bench) -> float:
 
 def deburr(bench: Bench) -> Operation:
     """Breaking the edges."""
-    both = "both ends" if bench.hole.through else "the mouth"
+    both = tr("both ends") if bench.hole.through else tr("the mouth")
     if bench.hole.exit == "cross_hole":
-        both = "the mouth, and inside where it meets the other hole,"
+        both = tr("the mouth, and inside where it meets the other hole,")
     return Operation(
         "deburr",
         minutes=minutes_of("deburr"),
-        because=(f"A burr feels like a small hole: break {both} before any gauge goes in.",),
-        spoils=("More than a touch is a chamfer the print does not ask for.",),
+        because=(tr("A burr feels like a small hole: break {both} before any gauge goes in.", both=both),),
+        spoils=(tr("More than a touch is a chamfer the print does not ask for."),),
         cautions=(caution("stopped"), caution("burr")),
     )
 
@@ -67,9 +68,11 @@ def measure(bench: Bench) -> Operation:
         gauge=gauge,
         minutes=_measure_minutes(bench, gauge),
         because=_thread_checks(bench) if threaded else _checks(bench, gauge),
-        spoils=("A warm part measures large: let it come to 20 °C or say how warm it is.",)
+        spoils=(tr("A warm part measures large: let it come to 20 °C or say how warm it is."),)
         if not threaded
-        else ("A screw that binds after a turn or two: square, clean and drill size, before the tap is blamed.",),
+        else (
+            tr("A screw that binds after a turn or two: square, clean and drill size, before the tap is blamed."),
+        ),
         cautions=(caution("stopped"),),
     )
 
@@ -77,10 +80,14 @@ def measure(bench: Bench) -> Operation:
 def _thread_checks(bench: Bench) -> tuple[str, ...]:
     thread = bench.hole.feature.thread
     assert thread is not None
-    deep = "through" if bench.hole.through else "to its depth"
+    deep = "through" if bench.hole.through else tr("to its depth")
     return (
-        f"The {thread.name} thread plug, or the screw itself, {deep} by hand: "
-        "go turns in, no-go not past two turns.",
+        tr(
+            "The {thread} thread plug, or the screw itself, {deep} by hand: go turns in, "
+            "no-go not past two turns.",
+            thread=thread.name,
+            deep=deep,
+        ),
     )
 
 
@@ -89,20 +96,39 @@ def _checks(bench: Bench, gauge: Gauge | None) -> tuple[str, ...]:
     width = say(hole.limits.width_mm, unit)
     if gauge is None:
         return (
-            f"Nothing here goes into {say(hole.nominal_mm, unit)}: borrow go and no-go pins of its two limits.",
+            tr(
+                "Nothing here goes into {nominal_mm}: borrow go and no-go pins of its two limits.",
+                nominal_mm=say(hole.nominal_mm, unit),
+            ),
         )
     off = gauge_expanded_mm(gauge)
     found = [_where(bench, gauge)]
     if _settles(bench, gauge):
-        found.append(f"The {gauge.name} could be off by {say(off, unit)}; the limits are {width} apart.")
+        found.append(
+            tr(
+                "The {gauge} could be off by {off}; the limits are {width} apart.",
+                gauge=gauge.name,
+                off=say(off, unit),
+                width=width,
+            )
+        )
     else:
         clear = max(hole.limits.width_mm - 2 * off, 0.0)
         settles = (
-            f"only a hole in the middle {say(clear, unit)} of it is surely good" if clear else "it settles nothing"
+            tr("only a hole in the middle {clear} of it is surely good", clear=say(clear, unit))
+            if clear
+            else tr("it settles nothing")
         )
         found.append(
-            f"The {gauge.name} could be off by {say(off, unit)} of the {width} between the limits: {settles}. "
-            f"Borrow a gauge good to {say(hole.limits.width_mm / constant('gauge_share'), unit)}."
+            tr(
+                "The {gauge} could be off by {off} of the {width} between the limits: "
+                "{settles}. Borrow a gauge good to {width_mm}.",
+                gauge=gauge.name,
+                off=say(off, unit),
+                width=width,
+                settles=settles,
+                width_mm=say(hole.limits.width_mm / constant("gauge_share"), unit),
+            )
         )
     return tuple(found)
 
@@ -112,14 +138,23 @@ def _where(bench: Bench, gauge: Gauge) -> str:
     hole, unit = bench.hole, bench.hole.unit
     if gauge.kind in FIXED_SIZE:
         low, high = say(hole.limits.lower_mm, unit), say(hole.limits.upper_mm, unit)
-        ends = ", from both ends where it can" if hole.through else ""
-        alone = f" Over {high} alone is no reject (ISO 2768-1)." if hole.general else ""
-        return f"Go at {low} the whole way by its own weight, no-go at {high} not at all{ends}.{alone}"
+        ends = tr(", from both ends where it can") if hole.through else ""
+        alone = tr(" Over {high} alone is no reject (ISO 2768-1).", high=high) if hole.general else ""
+        return tr(
+            "Go at {low} the whole way by its own weight, no-go at {high} not at all{ends}.{alone}",
+            low=low,
+            high=high,
+            ends=ends,
+            alone=alone,
+        )
     if hole.depth_mm < constant("gauge_places_per_d") * hole.nominal_mm or hole.depth_mm < constant(
         "gauge_places_mm"
     ):
-        return "Two ways, turned a quarter; it is too short for more."
+        return tr("Two ways, turned a quarter; it is too short for more.")
     if gauge.kind == "caliper" and hole.depth_mm > constant("gauge_jaws_mm"):
-        both = "from both ends" if hole.through else "at the mouth"
-        return f"As far as the jaws reach {both}, turned a quarter; what lies deeper a pin would have to say."
-    return "Mouth, middle and far end, turned a quarter: one reading cannot show form."
+        both = tr("from both ends") if hole.through else tr("at the mouth")
+        return tr(
+            "As far as the jaws reach {both}, turned a quarter; what lies deeper a pin would have to say.",
+            both=both,
+        )
+    return tr("Mouth, middle and far end, turned a quarter: one reading cannot show form.")

@@ -21,6 +21,7 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.force import Floats, Load, drill_load, power_kw
 from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, cut_minutes, feed_turns, minutes_of
 from cordwainer.core.planning.steps.reach import Rejected, holding_reason, reach_reasons, travel_reason
 from cordwainer.core.planning.words.sentences import force_words, power_words
@@ -118,12 +119,17 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
     speed = bench.speed(tool.kind, tool.material, d, depth_mm, tool.sheet_m_min)
     if speed.refused or speed.rpm is None:
         why.append(
-            f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
-            f"twice the fastest speed for {bench.material.name}"
+            tr(
+                "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the "
+                "fastest speed for {material}",
+                tool=tool.name,
+                steps=bench.machine.steps()[0],
+                material=bench.material.name,
+            )
         )
     feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine, sheet_mm=tool.sheet_feed_mm)
     if tool.material == "carbide" and feed.source == "hand":
-        why.append(f"{tool.name}: solid carbide snaps when it is fed by hand; it wants a power feed")
+        why.append(tr("{tool}: solid carbide snaps when it is fed by hand; it wants a power feed", tool=tool.name))
     carbide = tool.material == "carbide"
     pecks: tuple[float, ...] = ()
     if tool.kind == "drill" and bench.hole.peck_mm is not None:
@@ -279,13 +285,26 @@ def _failing(bench: Bench, tool: Tool, bits: Bits, work: Work) -> list[str]:
         return [travel_reason(bench, tool, float(bits.tip[0] - work.start[0]))]
     if code == THRUST:
         return [
-            f"{tool.name}: needs {force_words(float(work.thrust[0]), unit)} of thrust even at the lightest feed, "
-            f"{machine.name} stands {force_words(machine.thrust_n, unit)}"
+            tr(
+                "{tool}: needs {force_words} of thrust even at the lightest feed, {machine} "
+                "stands {force_words_2}",
+                tool=tool.name,
+                force_words=force_words(float(work.thrust[0]), unit),
+                machine=machine.name,
+                force_words_2=force_words(machine.thrust_n, unit),
+            )
         ]
     if code == POWER:
         return [
-            f"{tool.name}: needs {power_words(power_kw(float(work.torque[0]), rpm), unit)} even at {rpm:g} "
-            f"rev/min and the lightest feed, {machine.name} gives {power_words(bench.power_kw, unit)} at the cut"
+            tr(
+                "{tool}: needs {power_words} even at {rpm:g} rev/min and the lightest feed, "
+                "{machine} gives {power_words_2} at the cut",
+                tool=tool.name,
+                power_words=power_words(power_kw(float(work.torque[0]), rpm), unit),
+                rpm=rpm,
+                machine=machine.name,
+                power_words_2=power_words(bench.power_kw, unit),
+            )
         ]
     return []
 
@@ -329,8 +348,13 @@ def ream_cut(
     speed = bench.speed("ream", tool.material, tool.diameter_mm, depth_mm, tool.sheet_m_min)
     if speed.refused or speed.rpm is None:
         broken.append(
-            f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
-            f"twice the fastest reaming speed for {bench.material.name}"
+            tr(
+                "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the "
+                "fastest reaming speed for {material}",
+                tool=tool.name,
+                steps=bench.machine.steps()[0],
+                material=bench.material.name,
+            )
         )
     if broken and not insisted:
         raise Rejected(broken[0])

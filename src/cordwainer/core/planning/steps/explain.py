@@ -11,6 +11,7 @@ from cordwainer.core.cutting import strength
 from cordwainer.core.cutting.force import drill_load
 from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import lips_kept, opening_factor, survey_oversize
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.part.thread import Thread, hole_for_percent
 from cordwainer.core.planning.steps.awkward import awkward_cautions, why_awkward
 from cordwainer.core.planning.steps.bench import Bench, speed_working
@@ -21,7 +22,14 @@ from cordwainer.core.planning.steps.reaching_in import stroke_words, thin_wall_w
 from cordwainer.core.planning.steps.starts import needs_start
 from cordwainer.core.planning.words.how_common import names
 from cordwainer.core.planning.words.operation import Caution, Operation
-from cordwainer.core.planning.words.sentences import caution, feed_words, force_words, power_words, say
+from cordwainer.core.planning.words.sentences import (
+    caution,
+    feed_words,
+    force_words,
+    power_words,
+    say,
+    times_words,
+)
 from cordwainer.core.shop.advice import adapters, chuck_caution
 from cordwainer.core.shop.habits import habit_words
 from cordwainer.core.shop.tool import Tool
@@ -31,7 +39,7 @@ from cordwainer.core.working import Input, Working, figure
 if TYPE_CHECKING:
     from cordwainer.core.planning.steps.made import MadeCuts
 
-STARTS_ITSELF = "Short with a split point: it starts itself on a faced end."
+STARTS_ITSELF = tr("Short with a split point: it starts itself on a faced end.")
 NEAR_PERCENT = 2.5  # percent of thread that nobody would ask the reason of (assumed)
 NEVER_CUT_OVER = 3.0  # times what a poor point cuts over an ordinary one: past that nobody need be warned
 
@@ -79,19 +87,31 @@ def _why_before(bench: Bench, chain: MadeCuts, index: int) -> str:
     name, d, chisel = after.tool.designation, after.tool.diameter_mm, after.tool.chisel_mm
     if after.tool.kind == "core_drill":
         least = say(constant("core_from") * d, unit, 1)
-        return f"A core drill has no point to start with: the {name} goes in from {least}."
+        return tr(
+            "A core drill has no point to start with: the {name} goes in from {least}.", name=name, least=least
+        )
     kd_torque, kd_thrust = bench.force_constants
     feed = after.feed_mm_per_rev
     solid = drill_load(d, feed, kd_torque, kd_thrust, chisel / d, cut.previous_mm, after.tool.wear)
     if role(chain, index) == "pilot":
-        return (
-            f"The {name} pushes metal with a {say(chisel, unit, 2)} chisel edge; this hole takes it up, and its "
-            f"thrust falls from {force_words(solid.thrust_n, unit)} to {force_words(after.load.thrust_n, unit)}."
+        return tr(
+            "The {name} pushes metal with a {chisel} chisel edge; this hole takes it up, "
+            "and its thrust falls from {force_words} to {force_words_2}.",
+            name=name,
+            chisel=say(chisel, unit, 2),
+            force_words=force_words(solid.thrust_n, unit),
+            force_words_2=force_words(after.load.thrust_n, unit),
         )
     before, now = solid.power_kw(after.rpm), after.load.power_kw(after.rpm)
-    return (
-        f"Without it the {name} would take {power_words(before, unit)} at {after.rpm:g} rev/min; with it "
-        f"{power_words(now, unit)}, and {bench.machine.name} gives {power_words(bench.power_kw, unit)} at the cut."
+    return tr(
+        "Without it the {name} would take {power_words} at {rpm:g} rev/min; with it "
+        "{power_words_2}, and {machine} gives {power_words_3} at the cut.",
+        name=name,
+        power_words=power_words(before, unit),
+        rpm=after.rpm,
+        power_words_2=power_words(now, unit),
+        machine=bench.machine.name,
+        power_words_3=power_words(bench.power_kw, unit),
     )
 
 
@@ -101,8 +121,13 @@ def _why_undersize(bench: Bench, chain: MadeCuts, cut: DrillCut) -> Iterator[str
         return
     stock, unit = chain.stock, bench.hole.unit
     yield (
-        f"Cuts about {say(cut.expected.mean_mm, unit)} and leaves {say(stock.mm, unit)} for the reamer; "
-        f"{say(stock.low_mm, unit)} to {say(stock.high_mm, unit)} is the usual."
+        tr(
+            "Cuts about {mean_mm} and leaves {stock} for the reamer; {low_mm} to {high_mm} is the usual.",
+            mean_mm=say(cut.expected.mean_mm, unit),
+            stock=say(stock.mm, unit),
+            low_mm=say(stock.low_mm, unit),
+            high_mm=say(stock.high_mm, unit),
+        )
     )
     over = passed_over(bench, cut.tool, cut.previous_mm, chain.ream)
     if over:
@@ -115,13 +140,21 @@ def _why_leaves(bench: Bench, chain: MadeCuts, cut: DrillCut) -> Iterator[str]:
     if chain.bore is not None:
         bar = chain.bore
         yield (
-            f"Leaves about {say(mean, unit, 2)}: the {bar.tool.designation} bar goes in from "
-            f"{say(bar.low_mm, unit, 1)} and has {say(bar.target_mm - mean, unit, 2)} to true."
+            tr(
+                "Leaves about {mean}: the {bar} bar goes in from {low_mm} and has {target_mm} to true.",
+                mean=say(mean, unit, 2),
+                bar=bar.tool.designation,
+                low_mm=say(bar.low_mm, unit, 1),
+                target_mm=say(bar.target_mm - mean, unit, 2),
+            )
         )
     if chain.mill is not None:
         yield (
-            f"Takes most of the metal and stops {say(chain.mill.depth_mm - cut.tip_mm, unit, 2)} above the floor; "
-            f"the {chain.mill.tool.designation} end mill squares it."
+            tr(
+                "Takes most of the metal and stops {depth_mm} above the floor; the {mill} end mill squares it.",
+                depth_mm=say(chain.mill.depth_mm - cut.tip_mm, unit, 2),
+                mill=chain.mill.tool.designation,
+            )
         )
 
 
@@ -129,13 +162,19 @@ def _why_kind(bench: Bench, cut: DrillCut) -> Iterator[str]:
     """What a core drill or spade does that a twist drill does not."""
     if cut.tool.kind == "core_drill":
         yield (
-            f"{cut.tool.flutes} flutes and no point: it follows the {say(cut.previous_mm, bench.hole.unit, 1)} "
-            "hole and cuts straighter and closer to size than a twist drill."
+            tr(
+                "{flutes} flutes and no point: it follows the {previous_mm} hole and cuts "
+                "straighter and closer to size than a twist drill.",
+                flutes=cut.tool.flutes,
+                previous_mm=say(cut.previous_mm, bench.hole.unit, 1),
+            )
         )
     if cut.tool.kind == "spade_drill":
         yield (
-            "One insert in one pass where no twist drill reaches: raise the feed until the chips break, with "
-            "plenty of fluid."
+            tr(
+                "One insert in one pass where no twist drill reaches: raise the feed until the chips break, with "
+                "plenty of fluid."
+            )
         )
 
 
@@ -143,8 +182,12 @@ def _why_size(bench: Bench, cut: DrillCut) -> Iterator[str]:
     """Where the finished hole is expected to lie, and how it is judged."""
     limits, unit = bench.hole.limits, bench.hole.unit
     yield (
-        f"Expected to cut {say(cut.expected.mean_mm, unit)}, inside {say(limits.lower_mm, unit)} to "
-        f"{say(limits.upper_mm, unit)}."
+        tr(
+            "Expected to cut {mean_mm}, inside {lower_mm} to {upper_mm}.",
+            mean_mm=say(cut.expected.mean_mm, unit),
+            lower_mm=say(limits.lower_mm, unit),
+            upper_mm=say(limits.upper_mm, unit),
+        )
     )
     thread, asked = bench.hole.feature.thread, bench.hole.thread_percent
     if thread is not None and asked is not None:
@@ -158,16 +201,25 @@ def _why_size(bench: Bench, cut: DrillCut) -> Iterator[str]:
 def _asked_percent(bench: Bench, cut: DrillCut, thread: Thread, asked: float) -> str:
     """How near a drill comes to the percent of thread the print asks, and what keeps it off."""
     leaves, limits, unit = thread.percent_of(cut.tool.diameter_mm), bench.hole.limits, bench.hole.unit
-    said = f"The print asks {asked:g} % of thread; this drill is for {leaves:.0f} %."
+    said = tr(
+        "The print asks {asked:g} % of thread; this drill is for {leaves:.0f} %.", asked=asked, leaves=leaves
+    )
     wide = hole_for_percent(float(thread.major_mm), float(thread.pitch_mm), asked)
     if abs(leaves - asked) <= NEAR_PERCENT:
         return said
     if limits.lower_mm <= wide <= limits.upper_mm:
-        return (
-            f"{said} {say(wide, unit)} would be it: the nearest usual drill that cuts inside the limits is taken."
+        return tr(
+            "{said} {wide} would be it: the nearest usual drill that cuts inside the limits is taken.",
+            said=said,
+            wide=say(wide, unit),
         )
-    way = "above" if wide > limits.upper_mm else "below"
-    return f"{said} {say(wide, unit)} would be it, {way} the limits: the nearest usual drill inside them is taken."
+    way = tr("above") if wide > limits.upper_mm else tr("below")
+    return tr(
+        "{said} {wide} would be it, {way} the limits: the nearest usual drill inside them is taken.",
+        said=said,
+        wide=say(wide, unit),
+        way=way,
+    )
 
 
 def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:
@@ -175,23 +227,36 @@ def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:
     d, unit = cut.tool.diameter_mm, bench.hole.unit
     if d > constant("no_pilot_under_mm") and cut.previous_mm <= 0 and part in ("undersize", "size"):
         push, stands = force_words(cut.load.thrust_n, unit), force_words(bench.machine.thrust_n, unit)
-        yield f"Straight from solid: it pushes {push}, the machine stands {stands}; no further change."
+        yield tr(
+            "Straight from solid: it pushes {push}, the machine stands {stands}; no further change.",
+            push=push,
+            stands=stands,
+        )
     if cut.pecks_mm:
         times = len(cut.pecks_mm) - 1
-        often = {1: "once", 2: "twice"}.get(times, f"{times} times")
-        yield f"{cut.depth_mm / d:.1f} diameters deep: clear chips {often} on the way."
+        often = times_words(times)
+        yield tr(
+            "{depth_mm:.1f} diameters deep: clear chips {often} on the way.",
+            depth_mm=cut.depth_mm / d,
+            often=often,
+        )
     if cut.slowed_for:
         held = feed_words(cut.feed_mm_per_rev, unit)
-        yield f"Fed {held}: at the table's feed it would want more {cut.slowed_for} than the machine has."
+        yield tr(
+            "Fed {held}: at the table's feed it would want more {slowed_for} than the machine has.",
+            held=held,
+            slowed_for=cut.slowed_for,
+        )
 
 
 def _no_tolerance(bench: Bench) -> str:
     """How a hole without a tolerance of its own is judged."""
     unit = bench.hole.unit
-    return (
+    return tr(
         "No tolerance of its own: judged half way down and at the far end, up to the "
-        f"{say(bench.judged_mm[1], unit, 2)} such drills commonly leave; over the general tolerance "
-        "alone is no reject (ISO 2768-1)."
+        "{judged_mm} such drills commonly leave; over the general tolerance alone is "
+        "no reject (ISO 2768-1).",
+        judged_mm=say(bench.judged_mm[1], unit, 2),
     )
 
 
@@ -199,10 +264,13 @@ def _not_its_own(bench: Bench, cut: DrillCut) -> str:
     """Why a hole is not drilled with the drill of its own size."""
     hole, unit = bench.hole, bench.hole.unit
     if not any(names(hole.diameter, t) for t in bench.shop.of_kind("drill")):
-        return f"There is no {hole.diameter} drill in the crib; this one comes nearest inside the limits."
+        return tr(
+            "There is no {diameter} drill in the crib; this one comes nearest inside the limits.",
+            diameter=hole.diameter,
+        )
     _, mean, _ = survey_oversize(hole.nominal_mm)
     own = hole.nominal_mm + mean * opening_factor(hole.nominal_mm, cut.tool.chisel_mm, cut.previous_mm)
-    return f"A drill of the hole's own size would cut about {say(own, unit)} here, or cannot be used."
+    return tr("A drill of the hole's own size would cut about {own} here, or cannot be used.", own=say(own, unit))
 
 
 def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
@@ -211,9 +279,9 @@ def how_held(bench: Bench, tool: Tool) -> tuple[str, ...]:
     Source: common practice.
     """
     sleeves = adapters(bench.machine, tool.shank)
-    found = [f"Its {tool.shank} shank takes a {sleeves}."] if sleeves else []
+    found = [tr("Its {shank} shank takes a {sleeves}.", shank=tool.shank, sleeves=sleeves)] if sleeves else []
     chuck = chuck_caution(bench.machine, tool, bench.hole.unit)
-    return (*found, f"{chuck[0].upper()}{chuck[1:]}.") if chuck else tuple(found)
+    return (*found, f"{sentence(chuck)}.") if chuck else tuple(found)
 
 
 def spoils_drill(bench: Bench, chain: MadeCuts, index: int) -> tuple[str, ...]:
@@ -227,30 +295,46 @@ def spoils_drill(bench: Bench, chain: MadeCuts, index: int) -> tuple[str, ...]:
         spare, poor = clean - cut.expected.mean_mm, (high - mean) * factor
         if spare > 2 * poor:
             return (
-                f"Even a poor point, {say(poor, unit, 2)} worse, leaves the reamer "
-                f"{say(chain.stock.mm - poor, unit, 2)}; a crooked hole cleans up on one side only.",
+                tr(
+                    "Even a poor point, {poor} worse, leaves the reamer {stock}; a crooked hole "
+                    "cleans up on one side only.",
+                    poor=say(poor, unit, 2),
+                    stock=say(chain.stock.mm - poor, unit, 2),
+                ),
             )
         return (
-            f"A point cutting {say(spare, unit, 2)} more than expected leaves the reamer too little to clean up.",
+            tr(
+                "A point cutting {spare} more than expected leaves the reamer too little to clean up.",
+                spare=say(spare, unit, 2),
+            ),
         )
     if part == "before":
         low = chain.bore.low_mm if chain.bore is not None else 0.0
         spare = (chain.bore.high_mm if chain.bore is not None else cut.tool.diameter_mm) - cut.expected.mean_mm
         if chain.bore is None:
-            return ("Too deep, its point marks the floor the end mill has to square.",)
-        enters = f"{say(low, unit, 1)} the bar does not go in."
+            return (tr("Too deep, its point marks the floor the end mill has to square."),)
+        enters = tr("{low} the bar does not go in.", low=say(low, unit, 1))
         if spare > NEVER_CUT_OVER * (high - mean) * factor:
-            return (f"Under {enters}",)
-        too_large = f"Cutting {say(spare, unit, 2)} over what is expected it leaves the bar too little to true"
-        return (f"{too_large}; under {enters}",)
+            return (tr("Under {enters}", enters=enters),)
+        too_large = tr(
+            "Cutting {spare} over what is expected it leaves the bar too little to true", spare=say(spare, unit, 2)
+        )
+        return (tr("{too_large}; under {enters}", too_large=too_large, enters=enters),)
     if part == "size":
         worst = cut.tool.diameter_mm + high * factor
         high_limit, judged = bench.hole.limits.upper_mm, bench.judged_mm[1]
-        word = "still inside the limit" if worst <= high_limit else "over the limit"
+        word = tr("still inside the limit") if worst <= high_limit else tr("over the limit")
         if high_limit < worst <= judged:
-            word = f"over {say(high_limit, unit, 2)}, which alone is no reject"
-        return (f"A poor point cuts {say(worst, unit, 2)}, {word}; unequal lips cut more.",)
-    return (f"If this one wanders the next follows it; it should cut about {say(mean * factor, unit, 2)} over.",)
+            word = tr("over {high_limit}, which alone is no reject", high_limit=say(high_limit, unit, 2))
+        return (
+            tr("A poor point cuts {worst}, {word}; unequal lips cut more.", worst=say(worst, unit, 2), word=word),
+        )
+    return (
+        tr(
+            "If this one wanders the next follows it; it should cut about {mean} over.",
+            mean=say(mean * factor, unit, 2),
+        ),
+    )
 
 
 def drill_cautions(bench: Bench, cut: DrillCut) -> tuple[Caution, ...]:
@@ -305,18 +389,30 @@ def why_ream(bench: Bench, chain: MadeCuts, ream: ReamCut) -> tuple[str, ...]:
     """Reasons for the reamer."""
     unit, limits, own = bench.hole.unit, bench.hole.limits, ream.tool.limits
     if chain.bore is not None:
-        reasons = ["The bar has set place and line; the reamer only sets the size."]
+        reasons = [tr("The bar has set place and line; the reamer only sets the size.")]
     elif bench.hole.grade < 11:
-        reasons = [f"IT{bench.hole.grade} asks for reaming; a drill alone spreads wider than that."]
+        reasons = [
+            tr("IT{grade} asks for reaming; a drill alone spreads wider than that.", grade=bench.hole.grade)
+        ]
     else:
-        reasons = ["A drill alone spreads wider than a reamer behind it."]
+        reasons = [tr("A drill alone spreads wider than a reamer behind it.")]
         if bench.hole.roundness_mm is not None:
-            reasons = [f"Round within {say(bench.hole.roundness_mm, unit)} is more than a drill leaves."]
+            reasons = [
+                tr(
+                    "Round within {roundness_mm} is more than a drill leaves.",
+                    roundness_mm=say(bench.hole.roundness_mm, unit),
+                )
+            ]
     if own is not None:
         reasons.append(
-            f"The reamer measures {say(own.lower_mm, unit, 4 if unit == 'in' else 3)} to "
-            f"{say(own.upper_mm, unit, 4 if unit == 'in' else 3)} and cuts a little over: inside "
-            f"{say(limits.lower_mm, unit)} to {say(limits.upper_mm, unit)}."
+            tr(
+                "The reamer measures {lower_mm} to {upper_mm} and cuts a little over: inside "
+                "{lower_mm_2} to {upper_mm_2}.",
+                lower_mm=say(own.lower_mm, unit, 4 if unit == "in" else 3),
+                upper_mm=say(own.upper_mm, unit, 4 if unit == "in" else 3),
+                lower_mm_2=say(limits.lower_mm, unit),
+                upper_mm_2=say(limits.upper_mm, unit),
+            )
         )
     reasons += habit_words(bench.material.id, "ream", ream.tool.diameter_mm)
     reasons += how_held(bench, ream.tool)
@@ -324,21 +420,31 @@ def why_ream(bench: Bench, chain: MadeCuts, ream: ReamCut) -> tuple[str, ...]:
     reasons += stroke_words(bench, ream.tip_mm)
     full = 100 * chips_over_room(ream.tool, ream.previous_mm, ream.depth_mm)
     if ream.clears:
-        often = {1: "once", 2: "twice"}.get(ream.clears, f"{ream.clears} times")
-        why = "your practice" if bench.practice.reamer_feed == "retract" else "chips have nowhere to go"
+        often = times_words(ream.clears)
+        why = tr("your practice") if bench.practice.reamer_feed == "retract" else tr("chips have nowhere to go")
         reasons.append(
-            f"Its chips fill {full:.0f} % of the flutes: drawn back {often}, still turning forward; {why}."
+            tr(
+                "Its chips fill {full:.0f} % of the flutes: drawn back {often}, still turning forward; {why}.",
+                full=full,
+                often=often,
+                why=why,
+            )
         )
     else:
-        reasons.append(f"Its chips fill {full:.0f} % of the flutes: one steady stroke, out still turning forward.")
+        reasons.append(
+            tr(
+                "Its chips fill {full:.0f} % of the flutes: one steady stroke, out still turning forward.",
+                full=full,
+            )
+        )
     return tuple(reasons)
 
 
 def spoils_ream(bench: Bench, chain: MadeCuts, ream: ReamCut) -> tuple[str, ...]:
     """What would spoil the reaming."""
     return (
-        "Held rigid out of line it flares the mouth: float it, or ream before anything is moved.",
-        "It follows the drilled hole and puts nothing back on line.",
+        tr("Held rigid out of line it flares the mouth: float it, or ream before anything is moved."),
+        tr("It follows the drilled hole and puts nothing back on line."),
     )
 
 
@@ -357,35 +463,35 @@ def drill_workings(bench: Bench, cut: DrillCut, operation: Operation) -> tuple[W
     read: tuple[Input, ...] = ()
     if cut.tool.point is not None:
         own, kept = added(cut.tool, cut.tool.point), lips_kept(d, cut.tool.chisel_mm, cut.previous_mm)
-        read = (Input("left of it", figure(own.share)), Input("lips", figure(own.mm * kept), "mm"))
+        read = (Input(tr("left of it"), figure(own.share)), Input("lips", figure(own.mm * kept), "mm"))
     found.append(
         Working(
-            "expected hole",
+            tr("expected hole"),
             cut.expected.mean_mm,
             "mm",
-            f"size + survey mean × opening × learned{' × left of it + lips' if read else ''}",
+            tr("size + survey mean × opening × learned{left}", left=tr(" × left of it + lips") if read else ""),
             (
                 Input("size", figure(d), "mm"),
-                Input("survey mean", figure(mean), "mm"),
+                Input(tr("survey mean"), figure(mean), "mm"),
                 Input("opening", figure(factor)),
                 Input("learned", figure(cut.tool.oversize_factor)),
                 *read,
             ),
-            "Machinery's Handbook, oversize diameters in drilling; opening assumed",
+            tr("Machinery's Handbook, oversize diameters in drilling; opening assumed"),
         )
     )
     found.append(
         Working(
-            "power at the cut",
+            tr("power at the cut"),
             cut.load.power_kw(operation.rpm or 0.0),
             "kW",
-            "torque × rev/min / 9550",
+            tr("torque × rev/min / 9550"),
             (
                 Input("torque", figure(cut.load.torque_nm), "N·m"),
                 Input("thrust", figure(cut.load.thrust_n), "N"),
                 Input("rev/min", figure(operation.rpm or 0.0)),
             ),
-            "Machinery's Handbook, drilling thrust, torque and power; pilot terms derived",
+            tr("Machinery's Handbook, drilling thrust, torque and power; pilot terms derived"),
         )
     )
     out = cut.tool.flute_length_mm
@@ -412,15 +518,15 @@ def ream_workings(bench: Bench, chain: MadeCuts, ream: ReamCut, operation: Opera
     if chain.stock is not None and chain.drills:
         found.append(
             Working(
-                "left to ream",
+                tr("left to ream"),
                 chain.stock.mm,
                 "mm",
-                "reamer's marked size - expected hole",
+                tr("reamer's marked size - expected hole"),
                 (
                     Input("reamer", figure(ream.tool.diameter_mm), "mm"),
-                    Input("expected hole", figure(chain.drills[-1].expected.mean_mm), "mm"),
+                    Input(tr("expected hole"), figure(chain.drills[-1].expected.mean_mm), "mm"),
                 ),
-                "general handbook practice (allowance table), on diameter",
+                tr("general handbook practice (allowance table), on diameter"),
             )
         )
         found.append(depths.ring_area.working(ream.tool.diameter_mm, chain.drills[-1].expected.mean_mm))
@@ -435,10 +541,10 @@ def _feed_working(operation: Operation, source: str) -> tuple[Working, ...]:
             "feed",
             operation.feed_mm_per_rev,
             "mm/rev",
-            "middle of the row × material × depth, brought down where the machine asks",
+            tr("middle of the row × material × depth, brought down where the machine asks"),
             (
                 Input("diameter", figure(operation.diameter_mm or 0.0), "mm"),
-                Input("given by", operation.feed_source or ""),
+                Input(tr("given by"), operation.feed_source or ""),
             ),
             source,
         ),

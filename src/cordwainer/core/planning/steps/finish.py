@@ -7,6 +7,7 @@ from functools import cache
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.formation.oversize import Expected, expected_reamed
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import Limits
@@ -18,7 +19,7 @@ from cordwainer.core.planning.words.sentences import say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, constant, rows
 
-NEAREST = ("fine boring", "honing", "internal grinding", "lapping")
+NEAREST = (tr("fine boring"), "honing", tr("internal grinding"), "lapping")
 REAM_FROM, CORE_FROM, DRILL_FROM = 7, 9, 11
 
 
@@ -39,7 +40,11 @@ class Finisher:
 def limits_text(hole: Hole) -> str:
     """The hole's limits in its own unit."""
     unit = hole.unit
-    return f"{say(hole.limits.lower_mm, unit)} to {say(hole.limits.upper_mm, unit)}"
+    return tr(
+        "{lower_mm} to {upper_mm}",
+        lower_mm=say(hole.limits.lower_mm, unit),
+        upper_mm=say(hole.limits.upper_mm, unit),
+    )
 
 
 def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
@@ -51,7 +56,11 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
     """
     finish, grade, unit = hole.finish_ra_um, hole.grade, hole.unit
     if finish is not None and finish < constant("ream_finish_um"):
-        said = f"Ra {finish:g} µm is finer than a reamer or a bar leaves; {elsewhere(hole)} would do it"
+        said = tr(
+            "Ra {finish:g} µm is finer than a reamer or a bar leaves; {elsewhere} would do it",
+            finish=finish,
+            elsewhere=elsewhere(hole),
+        )
         return Finisher((), (), (said,))
     zone = hole.position_tolerance_mm
     square = hole.squareness_mm is not None and hole.squareness_mm < constant("tight_position_mm")
@@ -60,7 +69,11 @@ def choose_process(hole: Hole, practice: Practice = USUAL) -> Finisher:
     if hole.kind == "flat_bottom" and not hole.through:
         found = ("bore",) if placed else _flat(hole, practice)
         if not found:
-            said = f"nothing squares a floor {say(hole.depth_mm, unit, 1)} deep to {limits_text(hole)} here"
+            said = tr(
+                "nothing squares a floor {depth_mm} deep to {limits_text} here",
+                depth_mm=say(hole.depth_mm, unit, 1),
+                limits_text=limits_text(hole),
+            )
             return Finisher((), (), (said,))
         return Finisher(found, found[:1], wanted=practice.flat_floor == "bore")
     if placed:
@@ -119,7 +132,7 @@ def elsewhere(hole: Hole) -> str:
     sure, best = capable(hole, elsewhere=True)
     known = sorted((*sure, *best), key=lambda name: (NEAREST.index(name) if name in NEAREST else 9, name))
     names = known[:3]
-    return " or ".join(names) if names else "no way listed here"
+    return tr(" or ").join(names) if names else tr("no way listed here")
 
 
 def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
@@ -142,7 +155,11 @@ def fitting_reamers(bench: Bench) -> tuple[list[Tool], list[str]]:
         found.append(tool)
     if not found and not reasons:
         reasons.append(
-            f"no reamer in the crib lies inside {limits_text(hole)}; {_reamer_that_would(hole)} would, or boring"
+            tr(
+                "no reamer in the crib lies inside {limits_text}; {reamer_that_would} would, or boring",
+                limits_text=limits_text(hole),
+                reamer_that_would=_reamer_that_would(hole),
+            )
         )
     first = "spiral" if hole.keyway or hole.exit == "cross_hole" else "straight"
 
@@ -165,7 +182,11 @@ def _inside(own: Limits, wanted: Limits, spare_mm: float) -> bool:
 def _reamer_that_would(hole: Hole) -> str:
     limits = hole.limits
     upper = limits.upper_mm - constant("reamer_fit_share") * limits.width_mm
-    return f"one measuring {say(limits.lower_mm, hole.unit)} to {say(upper, hole.unit)}"
+    return tr(
+        "one measuring {lower_mm} to {upper}",
+        lower_mm=say(limits.lower_mm, hole.unit),
+        upper=say(upper, hole.unit),
+    )
 
 
 @cache

@@ -8,6 +8,7 @@ from functools import partial
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import Expected, expected_milled
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, feed_turns, speed_working, turning
 from cordwainer.core.planning.words.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words.sentences import caution, say
@@ -50,23 +51,39 @@ def mill_cut(bench: Bench, tool: Tool, depth_mm: float) -> MillCut:
     """One end mill plunged to a depth; the hard limits it breaks stand in `broken`."""
     unit, broken = bench.hole.unit, []
     if tool.center_cutting is False:
-        broken.append(f"{tool.name}: it does not cut to its center and cannot plunge")
+        broken.append(tr("{tool}: it does not cut to its center and cannot plunge", tool=tool.name))
     held = bench.holding(tool)
     if held:
         broken.append(f"{tool.name}: {held}")
     if tool.flute_length_mm is not None and depth_mm > tool.flute_length_mm:
         broken.append(
-            f"{tool.name}: its flutes are {say(tool.flute_length_mm, unit, 1)} long, "
-            f"the floor is {say(depth_mm, unit, 1)} deep"
+            tr(
+                "{tool}: its flutes are {flute_length_mm} long, the floor is {depth_mm} deep",
+                tool=tool.name,
+                flute_length_mm=say(tool.flute_length_mm, unit, 1),
+                depth_mm=say(depth_mm, unit, 1),
+            )
         )
     room = bench.travel_room_mm
     if room is not None and depth_mm > room + 1e-9:
-        broken.append(f"{tool.name}: needs {depth_mm:.1f} mm of travel and there are {room:.1f}")
+        broken.append(
+            tr(
+                "{tool}: needs {depth_mm:.1f} mm of travel and there are {room:.1f}",
+                tool=tool.name,
+                depth_mm=depth_mm,
+                room=room,
+            )
+        )
     speed = bench.speed("end_mill", tool.material, tool.diameter_mm)
     if speed.refused or speed.rpm is None:
         broken.append(
-            f"{tool.name}: even the slowest step, {bench.machine.steps()[0]:g} rev/min, is more than "
-            f"twice the fastest speed for {bench.material.name}"
+            tr(
+                "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the "
+                "fastest speed for {material}",
+                tool=tool.name,
+                steps=bench.machine.steps()[0],
+                material=bench.material.name,
+            )
         )
     feed = feeds.choose(bench.material, "drill", tool.diameter_mm, depth_mm, bench.machine, least=True)
     rpm = speed.rpm or bench.machine.steps()[0]
@@ -80,9 +97,9 @@ def mill_cut(bench: Bench, tool: Tool, depth_mm: float) -> MillCut:
 def _gently(unit: str) -> str:
     """How a flat end goes in, at the machine."""
     deep = constant("mill_gentle_mm")
-    return (
-        f"The first {say(deep, unit, 1) if unit == 'mm' else say(deep, unit)} below the touch gently: "
-        "a flat end takes its whole width at once and grabs."
+    return tr(
+        "The first {deep} below the touch gently: a flat end takes its whole width at once and grabs.",
+        deep=say(deep, unit, 1) if unit == "mm" else say(deep, unit),
     )
 
 
@@ -93,10 +110,18 @@ def mill_operation(bench: Bench, cut: MillCut, previous_mm: float, wish: Wish) -
     feed = wish.feed_mm_per_rev if wish.feed_mm_per_rev is not None else cut.feed_mm_per_rev
     sizes = hole.limits.lower_mm <= cut.expected.mean_mm <= hole.limits.upper_mm
     plunges = tool.center_cutting is not False
-    how = "Cuts to its center and squares" if plunges else "Has no edge at its center and leaves a stub in"
-    because = [f"{how} the cone the drill left; the floor comes to {say(cut.depth_mm, unit, 2)}."]
+    how = tr("Cuts to its center and squares") if plunges else tr("Has no edge at its center and leaves a stub in")
+    because = [
+        tr(
+            "{how} the cone the drill left; the floor comes to {depth_mm}.",
+            how=how,
+            depth_mm=say(cut.depth_mm, unit, 2),
+        )
+    ]
     if sizes and plunges:
-        because.append(f"Plunged it cuts about {say(cut.expected.mean_mm, unit)}, inside the limits.")
+        because.append(
+            tr("Plunged it cuts about {mean_mm}, inside the limits.", mean_mm=say(cut.expected.mean_mm, unit))
+        )
     dish = 0.5 * tool.diameter_mm * 0.035
     operation = Operation(
         "end_mill",
@@ -114,8 +139,12 @@ def mill_operation(bench: Bench, cut: MillCut, previous_mm: float, wish: Wish) -
         locked=wish.locked,
         because=tuple(because),
         spoils=(
-            f"Fed hard it bends and dishes the floor, up to {say(dish, unit, 2)} at a 2° end; "
-            f"go gently over the first {say(constant('mill_gentle_mm'), unit, 1)}.",
+            tr(
+                "Fed hard it bends and dishes the floor, up to {dish} at a 2° end; go gently "
+                "over the first {constant}.",
+                dish=say(dish, unit, 2),
+                constant=say(constant("mill_gentle_mm"), unit, 1),
+            ),
         ),
         cautions=(
             *((caution("no_center_cut"),) if not plunges else ()),
@@ -134,11 +163,11 @@ def _workings(bench: Bench, cut: MillCut, operation: Operation) -> tuple[Working
         speeds.rpm_for.working(cut.speed.ideal_m_min, d),
         speeds.surface_speed.working(operation.rpm or 0.0, d),
         Working(
-            "expected hole",
+            tr("expected hole"),
             cut.expected.mean_mm,
             "mm",
-            "size + survey mean × end mill × opening",
+            tr("size + survey mean × end mill × opening"),
             (Input("size", figure(d), "mm"), Input("over", figure(cut.expected.mean_mm - d), "mm")),
-            "Machinery's Handbook, oversize diameters in drilling; end mill and opening assumed",
+            tr("Machinery's Handbook, oversize diameters in drilling; end mill and opening assumed"),
         ),
     )

@@ -7,6 +7,7 @@ from functools import partial
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import expected_drilled
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.reach import guide_for, wants_guide
 from cordwainer.core.planning.words.operation import Operation
@@ -40,8 +41,20 @@ def why_slow_in(bench: Bench, deep: Tool, depth_mm: float, rpm: float) -> tuple[
         return ()
     inside, slow = say(guide_depth(bench, guide), bench.hole.unit, 1), entry_rpm(bench, rpm)
     if slow >= rpm:
-        return (f"Its {rpm:g} rev/min is slow enough to enter the guide with: start it inside, not in the air.",)
-    return (f"Enter the guide at {slow:g} rev/min; {rpm:g} once the corners are {inside} in.",)
+        return (
+            tr(
+                "Its {rpm:g} rev/min is slow enough to enter the guide with: start it inside, not in the air.",
+                rpm=rpm,
+            ),
+        )
+    return (
+        tr(
+            "Enter the guide at {slow:g} rev/min; {rpm:g} once the corners are {inside} in.",
+            slow=slow,
+            rpm=rpm,
+            inside=inside,
+        ),
+    )
 
 
 def guide_minutes(bench: Bench, deep: Tool) -> float:
@@ -89,10 +102,14 @@ def guide_with(bench: Bench, guide: Tool, deep: Tool, depth_mm: float) -> Operat
         readings=bench.reading_or_none(tip, "tip", 0.0),
         role="guide",
         because=(
-            f"{depth_mm / deep.diameter_mm:.1f} diameters deep: the long drill whips until "
-            f"{say(depth, unit, 1)} of its own size holds its margins.",
+            tr(
+                "{depth_mm:.1f} diameters deep: the long drill whips until {depth} of its own "
+                "size holds its margins.",
+                depth_mm=depth_mm / deep.diameter_mm,
+                depth=say(depth, unit, 1),
+            ),
         ),
-        spoils=("A guide smaller than the drill behind it chips its corners.",),
+        spoils=(tr("A guide smaller than the drill behind it chips its corners."),),
         cautions=(caution("chips"),),
         make_workings=partial(_workings, bench, guide, speed, rpm),
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.steps.cuts import ReamCut
 from cordwainer.core.planning.steps.finish import stock_for
@@ -19,10 +20,18 @@ def learned_words(tool: Tool, unit: str) -> str:
     if not tool.learned_holes:
         return ""
     sign = "" if tool.learned_over_mm < 0 else "+"
-    number = "1 hole" if tool.learned_holes == 1 else f"{tool.learned_holes} holes"
+    number = (
+        tr("1 hole") if tool.learned_holes == 1 else tr("{learned_holes} holes", learned_holes=tool.learned_holes)
+    )
     thin = tool.learned_weight < constant("learn_few_holes")
-    counted = "too few yet to lean on" if thin else "the plan counts on it"
-    return f"This one has cut {sign}{say(tool.learned_over_mm, unit, 3)} in {number}: {counted}."
+    counted = tr("too few yet to lean on") if thin else tr("the plan counts on it")
+    return tr(
+        "This one has cut {sign}{learned_over_mm} in {number}: {counted}.",
+        sign=sign,
+        learned_over_mm=say(tool.learned_over_mm, unit, 3),
+        number=number,
+        counted=counted,
+    )
 
 
 def point_words(tool: Tool, unit: str) -> str:
@@ -31,24 +40,28 @@ def point_words(tool: Tool, unit: str) -> str:
     if point is None:
         return ""
     own = added(tool, point)
-    read = [f"web {say(point.web, unit, 2)}"] if point.web is not None else []
+    read = [tr("web {web}", web=say(point.web, unit, 2))] if point.web is not None else []
     if point.lips_known:
         apart = abs(point.lip_difference)
-        read.append(f"lips {say(apart, unit, 3)} apart" if apart > constant("lip_same_mm") else "lips alike")
+        read.append(
+            tr("lips {apart} apart", apart=say(apart, unit, 3))
+            if apart > constant("lip_same_mm")
+            else tr("lips alike")
+        )
     elif point.by_eye == "longer":
-        read.append("one lip longer by eye")
+        read.append(tr("one lip longer by eye"))
     if point.angle_difference:
-        read.append(f"lip angles {abs(point.angle_difference):g}° apart")
+        read.append(tr("lip angles {angle_difference:g}° apart", angle_difference=abs(point.angle_difference)))
     if point.wear:
-        read.append(f"corners worn {say(point.wear, unit, 2)}")
+        read.append(tr("corners worn {wear}", wear=say(point.wear, unit, 2)))
     if not read:
         return ""
     over = (
-        f"; from solid its lips add {say(own.mm, unit, 3)}"
+        tr("; from solid its lips add {own}", own=say(own.mm, unit, 3))
         if own.mm > OVER_WORTH_SAYING * tool.diameter_mm
         else ""
     )
-    return f"Its point as read: {', '.join(read)}{over}. The plan counts on that."
+    return tr("Its point as read: {read}{over}. The plan counts on that.", read=", ".join(read), over=over)
 
 
 def passed_over(bench: Bench, tool: Tool, previous_mm: float, ream: ReamCut) -> str:
@@ -69,8 +82,14 @@ def passed_over(bench: Bench, tool: Tool, previous_mm: float, ream: ReamCut) -> 
             best = (
                 other.diameter_mm,
                 (
-                    f"The {other.designation} has cut +{over} in {other.learned_holes} holes and would leave "
-                    f"{say(now.mm, bench.hole.unit, 3)}: passed over for this one."
+                    tr(
+                        "The {other} has cut +{over} in {learned_holes} holes and would leave {now}: "
+                        "passed over for this one.",
+                        other=other.designation,
+                        over=over,
+                        learned_holes=other.learned_holes,
+                        now=say(now.mm, bench.hole.unit, 3),
+                    )
                 ),
             )
     return best[1] if best is not None else ""

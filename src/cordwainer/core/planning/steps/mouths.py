@@ -10,6 +10,7 @@ from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.depth import cone_depth, mouth_growth, point_length
 from cordwainer.core.formation.oversize import Expected
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.part.tolerance import grade_of, written_limits
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, speed_working, turning
@@ -69,7 +70,11 @@ def _sink(
         held = next((f"{t.name}: {bench.holding(t)}" for t in fitting), "")
         raise Rejected(
             held
-            or f"no {angle:g}° countersink in the crib is as wide as {say(mouth_mm, unit, 1)}; a wider would do"
+            or tr(
+                "no {angle:g}° countersink in the crib is as wide as {mouth_mm}; a wider would do",
+                angle=angle,
+                mouth_mm=say(mouth_mm, unit, 1),
+            )
         )
     own = tool.included_angle_deg or angle
     tip = point_length(mouth_mm, own)
@@ -79,13 +84,16 @@ def _sink(
     rpm = wish.rpm or speed.rpm or bench.machine.steps()[0]
     touch = hole_mm / 2 / math.tan(math.radians(own / 2))
     because = [
-        f"Touch the hole's edge, then {say(cone_depth(mouth_mm, hole_mm, own), unit, 2)} more opens the mouth to "
-        f"{say(mouth_mm, unit, 2)}."
+        tr(
+            "Touch the hole's edge, then {cone_depth} more opens the mouth to {mouth_mm}.",
+            cone_depth=say(cone_depth(mouth_mm, hole_mm, own), unit, 2),
+            mouth_mm=say(mouth_mm, unit, 2),
+        )
     ]
     if not asked:
-        because.append("A light chamfer to the thread's size lets the tap start square and raises no burr.")
+        because.append(tr("A light chamfer to the thread's size lets the tap start square and raises no burr."))
     elif bench.hole.kind == "countersunk":
-        because.append(f"{angle:g}° for the screw's head; 60° is for centers.")
+        because.append(tr("{angle:g}° for the screw's head; 60° is for centers.", angle=angle))
     warnings = []
     if speed.too_fast:
         warnings.append(_too_fast(rpm, speed))
@@ -104,7 +112,13 @@ def _sink(
         readings=bench.reading_or_none(tip, "edge_touch", touch),
         locked=wish.locked,
         because=tuple(because),
-        spoils=(f"Each {say(0.1, unit, 2)} too deep opens the mouth {say(wider, unit, 2)}.",),
+        spoils=(
+            tr(
+                "Each {value} too deep opens the mouth {wider}.",
+                value=say(0.1, unit, 2),
+                wider=say(wider, unit, 2),
+            ),
+        ),
         cautions=(caution("sink_chatter"),),
         warnings=tuple(warnings),
     )
@@ -146,11 +160,23 @@ def _counterbore(bench: Bench, hole_mm: float, wishes: Wishes) -> list[Operation
         return bored
     pilot = say(hole.nominal_mm, unit)
     why = (
-        f"; {say(wanted_mm, unit, 2)} finer than IT{constant('counterbore_best_it'):g} wants a bar" if fine else ""
+        tr(
+            "; {wanted_mm} finer than IT{constant:g} wants a bar",
+            wanted_mm=say(wanted_mm, unit, 2),
+            constant=constant("counterbore_best_it"),
+        )
+        if fine
+        else ""
     )
     raise Rejected(
-        f"no {kind} of {say(wanted_mm, unit, 2)} with a pilot for the {pilot} hole in the crib, no end mill of "
-        f"that size and no bar that reaches; one of them would do it{why}"
+        tr(
+            "no {kind} of {wanted_mm} with a pilot for the {pilot} hole in the crib, no "
+            "end mill of that size and no bar that reaches; one of them would do it{why}",
+            kind=kind,
+            wanted_mm=say(wanted_mm, unit, 2),
+            pilot=pilot,
+            why=why,
+        )
     )
 
 
@@ -196,7 +222,11 @@ def _bored(bench: Bench, hole_mm: float, wanted_mm: float, depth: float, wishes:
 
 def _floor(bench: Bench, wanted_mm: float, depth: float) -> str:
     unit = bench.hole.unit
-    return f"Bored to {say(wanted_mm, unit)} and faced at {say(depth, unit, 2)}: true to the hole's own setting."
+    return tr(
+        "Bored to {wanted_mm} and faced at {depth}: true to the hole's own setting.",
+        wanted_mm=say(wanted_mm, unit),
+        depth=say(depth, unit, 2),
+    )
 
 
 def _bore_out(bench: Bench, kind: str, tool: Tool, hole_mm: float, depth: float, wishes: Wishes) -> Operation:
@@ -206,17 +236,24 @@ def _bore_out(bench: Bench, kind: str, tool: Tool, hole_mm: float, depth: float,
     wish = wishes.meeting(kind, tool) or Wish(kind, tool, tool_fixed=False)
     rpm = wish.rpm or speed.rpm or bench.machine.steps()[0]
     because = [
-        f"{say(depth, unit, 2)} deep from the cutter's own face: touch the face, set zero, no cone to count."
+        tr(
+            "{depth} deep from the cutter's own face: touch the face, set zero, no cone to count.",
+            depth=say(depth, unit, 2),
+        )
     ]
     if tool.kind == "counterbore" and tool.pilot_diameter_mm:
         because.append(
-            f"Its {say(tool.pilot_diameter_mm, unit, 2)} pilot runs in the {say(hole_mm, unit, 2)} hole with "
-            f"{say(hole_mm - tool.pilot_diameter_mm, unit, 2)} of play."
+            tr(
+                "Its {pilot_diameter_mm} pilot runs in the {hole_mm} hole with {hole_mm_2} of play.",
+                pilot_diameter_mm=say(tool.pilot_diameter_mm, unit, 2),
+                hole_mm=say(hole_mm, unit, 2),
+                hole_mm_2=say(hole_mm - tool.pilot_diameter_mm, unit, 2),
+            )
         )
     else:
-        because.append("Nothing guides it but the spindle: cut it before the work is moved.")
+        because.append(tr("Nothing guides it but the spindle: cut it before the work is moved."))
     if bench.hole.kind == "spotfaced":
-        because.append("Only until the face is clean all round: a seat for a head or a nut.")
+        because.append(tr("Only until the face is clean all round: a seat for a head or a nut."))
     operation = Operation(
         kind,
         diameter_mm=d,
@@ -230,9 +267,9 @@ def _bore_out(bench: Bench, kind: str, tool: Tool, hole_mm: float, depth: float,
         readings=bench.reading_or_none(depth, "flat_face", 0.0),
         locked=wish.locked,
         because=tuple(because),
-        spoils=("Chips under the pilot tilt it: clear them and oil the pilot.",)
+        spoils=(tr("Chips under the pilot tilt it: clear them and oil the pilot."),)
         if tool.kind == "counterbore"
-        else ("Fed hard it walks: the seat comes off the hole's middle.",),
+        else (tr("Fed hard it walks: the seat comes off the hole's middle."),),
         cautions=(caution("sink_chatter"), *((caution("clamp"),) if not bench.machine.is_lathe else ())),
         warnings=(_too_fast(rpm, speed),) if speed.too_fast else (),
     )

@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from cordwainer.core.cutting import depth as depths
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, feed_turns
 from cordwainer.core.planning.steps.cuts import DrillCut, drill_cut
 from cordwainer.core.planning.steps.made import MadeCuts
@@ -51,8 +52,12 @@ def in_two_goes(bench: Bench, made: MadeCuts) -> list[Operation]:
         passes[0],
         role=PART,
         because=(
-            f"Half way only, {say(first, unit, 1)} deep: below {constant('part_way_from_d'):g} diameters "
-            f"the chips of a {pilot.tool.designation} pack.",
+            tr(
+                "Half way only, {deep} deep: below {diameters:g} diameters the chips of a {pilot} pack.",
+                deep=say(first, unit, 1),
+                diameters=constant("part_way_from_d"),
+                pilot=pilot.tool.designation,
+            ),
             *passes[0].because,
         ),
     )
@@ -60,7 +65,10 @@ def in_two_goes(bench: Bench, made: MadeCuts) -> list[Operation]:
         passes[1],
         role=PART,
         because=(
-            f"Opens the pilot so far: the rest of it throws its chips into the {after.tool.designation} hole.",
+            tr(
+                "Opens the pilot so far: the rest of it throws its chips into the {after} hole.",
+                after=after.tool.designation,
+            ),
         ),
     )
     deep = bottomed(bench, passes[2], opened.open_mm)
@@ -90,10 +98,15 @@ def finish_pilot(bench: Bench, made: MadeCuts, pilot: DrillCut, opened: Opened) 
             pilot.tip_mm, "bottom", opened.tip_mm, stops, slow.from_tip_mm if slow else None
         ),
         because=(
-            f"The rest of the pilot: its chips climb {say(pilot.depth_mm - top, bench.hole.unit, 1)} of narrow "
-            f"hole instead of {say(pilot.depth_mm, bench.hole.unit, 1)}.",
+            tr(
+                "The rest of the pilot: its chips climb {left} of narrow hole instead of {whole}.",
+                left=say(pilot.depth_mm - top, bench.hole.unit, 1),
+                whole=say(pilot.depth_mm, bench.hole.unit, 1),
+            ),
         ),
-        spoils=("Chips left on the bottom of the first pass: blow or brush them out before it goes in again.",),
+        spoils=(
+            tr("Chips left on the bottom of the first pass: blow or brush them out before it goes in again."),
+        ),
     )
 
 

@@ -7,6 +7,7 @@ from functools import partial
 
 from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import speed as speeds
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps import explain
 from cordwainer.core.planning.steps.awkward import hits_below, hits_beyond
 from cordwainer.core.planning.steps.bench import Bench, turning
@@ -38,8 +39,12 @@ def drill_operations(bench: Bench, chain: MadeCuts) -> list[Operation]:
             warnings.append(
                 PlanWarning(
                     "slowed_for_power",
-                    f"feed {feed_words(cut.feed_mm_per_rev, bench.hole.unit)} at {rpm:g} rev/min, held back for "
-                    f"{cut.slowed_for}",
+                    tr(
+                        "feed {feed_words} at {rpm:g} rev/min, held back for {slowed_for}",
+                        feed_words=feed_words(cut.feed_mm_per_rev, bench.hole.unit),
+                        rpm=rpm,
+                        slowed_for=cut.slowed_for,
+                    ),
                     numbers={"rpm": rpm, "feed_mm_per_rev": cut.feed_mm_per_rev},
                 )
             )
@@ -49,8 +54,11 @@ def drill_operations(bench: Bench, chain: MadeCuts) -> list[Operation]:
             warnings.append(
                 PlanWarning(
                     "flute_room",
-                    f"{say(max(flute - cut.tip_mm, 0), bench.hole.unit, 1)} of flute is left above the hole, "
-                    f"{say(wanted, bench.hole.unit, 1)} is wanted: clear chips oftener",
+                    tr(
+                        "{flute} of flute is left above the hole, {wanted} is wanted: clear chips oftener",
+                        flute=say(max(flute - cut.tip_mm, 0), bench.hole.unit, 1),
+                        wanted=say(wanted, bench.hole.unit, 1),
+                    ),
                     numbers={"room_mm": flute - cut.tip_mm, "wanted_mm": wanted},
                 )
             )

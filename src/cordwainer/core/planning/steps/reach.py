@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.words.sentences import say
 from cordwainer.core.shop.tool import Tool
@@ -31,20 +32,37 @@ def reach_reasons(bench: Bench, tool: Tool, depth_mm: float, tip_mm: float) -> l
     reach = tool.reach_mm
     if reach is not None and depth_mm > reach:
         if tool.kind == "reamer":
-            said = f"reaches {say(reach, unit, 1)} below the face, {say(depth_mm, unit, 1)} is wanted"
+            said = tr(
+                "reaches {reach} below the face, {depth_mm} is wanted",
+                reach=say(reach, unit, 1),
+                depth_mm=say(depth_mm, unit, 1),
+            )
         else:
-            said = f"its flutes are {say(reach, unit, 1)} long and would be buried at {say(depth_mm, unit, 1)}"
+            said = tr(
+                "its flutes are {reach} long and would be buried at {depth_mm}",
+                reach=say(reach, unit, 1),
+                depth_mm=say(depth_mm, unit, 1),
+            )
         found.append(f"{tool.name}: {said}")
     if wants_guide(bench, tool, depth_mm) and guide_for(bench, tool) is None:
         found.append(
-            f"{tool.name}: deeper than {constant('guide_from_depth'):g} diameters a long drill wants a guide "
-            f"pilot first; a stub drill of its own size to {say(constant('guide_over_mm'), unit)} over would do"
+            tr(
+                "{tool}: deeper than {constant:g} diameters a long drill wants a guide pilot "
+                "first; a stub drill of its own size to {constant_2} over would do",
+                tool=tool.name,
+                constant=constant("guide_from_depth"),
+                constant_2=say(constant("guide_over_mm"), unit),
+            )
         )
     room = bench.hole.tip_room_mm
     if room is not None and tip_mm > room + 1e-6:
         found.append(
-            f"{tool.name}: its tip would stop {say(tip_mm, unit, 2)} deep and leave less than "
-            f"{say(bench.hole.floor_mm, unit, 2)} under the hole"
+            tr(
+                "{tool}: its tip would stop {tip_mm} deep and leave less than {floor_mm} under the hole",
+                tool=tool.name,
+                tip_mm=say(tip_mm, unit, 2),
+                floor_mm=say(bench.hole.floor_mm, unit, 2),
+            )
         )
     return found
 
@@ -79,7 +97,13 @@ def guide_for(bench: Bench, tool: Tool) -> Tool | None:
 def travel_reason(bench: Bench, tool: Tool, travel_mm: float) -> str:
     """What the depth scale's end forbids."""
     scale = bench.machine.depth_scale
-    kind = scale.kind.replace("_", " ") if scale else "scale"
+    kind = tr(scale.kind.replace("_", " ")) if scale else tr("scale")
     unit = bench.hole.unit
     has = say(bench.travel_room_mm or 0.0, unit, 1)
-    return f"{tool.name}: needs {say(travel_mm, unit, 1)} of travel and the {kind} has {has}"
+    return tr(
+        "{tool}: needs {travel_mm} of travel and the {kind} has {has}",
+        tool=tool.name,
+        travel_mm=say(travel_mm, unit, 1),
+        kind=kind,
+        has=has,
+    )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from cordwainer.core.cutting.strokes import stroke_count
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.words.sentences import say
 from cordwainer.core.tables import constant
@@ -14,8 +15,11 @@ def thin_wall_words(bench: Bench) -> tuple[str, ...]:
     if hole.wall_mm is None or hole.wall_mm >= constant("thin_wall_per_d") * hole.nominal_mm:
         return ()
     return (
-        f"{say(hole.wall_mm, hole.unit)} of wall springs in hard jaws: soft jaws bored to fit or a collet, pulled "
-        "up no more than holds, or finish the hole before the outside is turned.",
+        tr(
+            "{wall_mm} of wall springs in hard jaws: soft jaws bored to fit or a collet, "
+            "pulled up no more than holds, or finish the hole before the outside is turned.",
+            wall_mm=say(hole.wall_mm, hole.unit),
+        ),
     )
 
 
@@ -26,10 +30,15 @@ def stroke_words(bench: Bench, travel_mm: float) -> tuple[str, ...]:
         return ()
     unit, count = bench.hole.unit, stroke_count(travel_mm, room)
     tail = bench.machine.is_lathe
-    moved = "the tailstock slid up" if tail else "the knee raised"
-    again = "lock it" if tail else "lock it, zero again"
+    moved = tr("the tailstock slid up") if tail else tr("the knee raised")
+    again = tr("lock it") if tail else tr("lock it, zero again")
     return (
-        f"In {count} strokes: to the end of the travel, spindle stopped, tool drawn back, {moved} "
-        f"{say(room, unit, 1)} "
-        f"for each stroke, {again}, on from the start reading.",
+        tr(
+            "In {count} strokes: to the end of the travel, spindle stopped, tool drawn "
+            "back, {moved} {room} for each stroke, {again}, on from the start reading.",
+            count=count,
+            moved=moved,
+            room=say(room, unit, 1),
+            again=again,
+        ),
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from cordwainer.core.cutting.depth import mouth_growth, point_length
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.steps.explain import STARTS_ITSELF
 from cordwainer.core.planning.steps.mouths import sink_wanted
@@ -37,13 +38,27 @@ def spot_the_chamfer(bench: Bench, first: Tool, operations: list[Operation], wis
     tip = point_length(mouth_mm, angle)
     room = hole.tip_room_mm
     if tool is None or tip > bench.corner_depth_mm or (room is not None and tip > room):
-        lacks = f"no {angle:g}° spot drill in the crib is {say(mouth_mm, hole.unit, 1)} wide"
-        why = f"Not left by the spot: {lacks if tool is None else 'the part is too thin for so deep a spot'}."
+        lacks = tr(
+            "no {angle:g}° spot drill in the crib is {mouth_mm} wide",
+            angle=angle,
+            mouth_mm=say(mouth_mm, hole.unit, 1),
+        )
+        why = tr(
+            "Not left by the spot: {the}.",
+            the=lacks if tool is None else tr("the part is too thin for so deep a spot"),
+        )
         return [replace(o, because=(*o.because, why)) if o.kind == "countersink" else o for o in operations]
     spot = start_operation(bench, StartChoice("spot_drill", tool, tool.diameter_mm, mouth_mm, tip, None), first)
-    said = f"Taken to {say(mouth_mm, hole.unit, 2)} across it leaves the chamfer: no countersink after."
+    said = tr(
+        "Taken to {mouth_mm} across it leaves the chamfer: no countersink after.",
+        mouth_mm=say(mouth_mm, hole.unit, 2),
+    )
     wider = mouth_growth(0.1, angle)
-    off = f"Each {say(0.1, hole.unit, 2)} too deep opens it {say(wider, hole.unit, 2)}; nothing takes it back."
+    off = tr(
+        "Each {value} too deep opens it {wider}; nothing takes it back.",
+        value=say(0.1, hole.unit, 2),
+        wider=say(wider, hole.unit, 2),
+    )
     spot = replace(spot, because=(said, *spot.because), spoils=(off,))
     left = [o for o in operations if o.kind not in (*START, "countersink")]
     at = next(i for i, o in enumerate(left) if o.kind in DRILLING)

@@ -10,6 +10,7 @@ from cordwainer.core.cutting import depth as depths
 from cordwainer.core.cutting import feed as feeds
 from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.cutting.center import RULES
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.reach import Rejected, check_holding, holding_reason
@@ -32,9 +33,9 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
         return []
     if bench.machine.is_lathe and hole.entry not in LEANING:
         why = {
-            "pip": "A pip would snap the start drill and throw it off.",
-            "sawn": "A sawn face throws the start.",
-            "cast": "Skin and slope of a casting throw the start.",
+            "pip": tr("A pip would snap the start drill and throw it off."),
+            "sawn": tr("A sawn face throws the start."),
+            "cast": tr("Skin and slope of a casting throw the start."),
         }[hole.entry]
         return [Operation("face", minutes=minutes_of("face_end"), because=(why,), fluid=_drill_fluid(bench))]
     wanted = first.diameter_mm
@@ -67,17 +68,28 @@ def entry_operations(bench: Bench, first: Tool) -> list[Operation]:
                 role="flat",
                 fluid=_drill_fluid(bench),
                 because=(
-                    f"The {hole.entry} face would push the drill aside; a flat {say(tool.diameter_mm, hole.unit)} "
-                    f"across, {say(deep, hole.unit, 2)} below the first touch, lets it start square.",
+                    tr(
+                        "The {entry} face would push the drill aside; a flat {diameter_mm} across, "
+                        "{deep} below the first touch, lets it start square.",
+                        entry=hole.entry,
+                        diameter_mm=say(tool.diameter_mm, hole.unit),
+                        deep=say(deep, hole.unit, 2),
+                    ),
                 ),
-                spoils=(f"A flat narrower than {say(wanted, hole.unit, 1)} still throws the drill.",),
+                spoils=(
+                    tr("A flat narrower than {wanted} still throws the drill.", wanted=say(wanted, hole.unit, 1)),
+                ),
                 cautions=(caution("slope"),),
                 make_workings=partial(_flat_workings, bench, tool, speed),
             ),
         ]
     raise Rejected(
-        f"the {hole.entry} entry needs a flat first: an end mill of at least "
-        f"{say(wanted, hole.unit)} that this machine can hold would cut it"
+        tr(
+            "the {entry} entry needs a flat first: an end mill of at least {wanted} that "
+            "this machine can hold would cut it",
+            entry=hole.entry,
+            wanted=say(wanted, hole.unit),
+        )
     )
 
 
@@ -145,7 +157,7 @@ def start_fluid(bench: Bench, choice: StartChoice) -> str:
     """The fluid for a start: the material's own, in aluminum by the practice for center drills."""
     if choice.kind != "center_drill" or not bench.material.id.startswith("aluminum"):
         return _drill_fluid(bench)
-    return "a drop of light cutting oil" if _oiling(bench, choice) else "none, brushed clean"
+    return tr("a drop of light cutting oil") if _oiling(bench, choice) else tr("none, brushed clean")
 
 
 def _oiling(bench: Bench, choice: StartChoice) -> float:
@@ -283,10 +295,12 @@ def mark_minutes(bench: Bench) -> float:
 
 def no_start_reason(bench: Bench, first: Tool, finished_mm: float) -> str:
     """Why nothing starts a drill, in words."""
-    return (
-        f"no center or spot drill in the crib starts {first.name}: its chisel edge is "
-        f"{say(first.chisel_mm, bench.hole.unit, 2)} and the mouth must stay below "
-        f"{say(finished_mm, bench.hole.unit)}"
+    return tr(
+        "no center or spot drill in the crib starts {first}: its chisel edge is "
+        "{chisel_mm} and the mouth must stay below {finished_mm}",
+        first=first.name,
+        chisel_mm=say(first.chisel_mm, bench.hole.unit, 2),
+        finished_mm=say(finished_mm, bench.hole.unit),
     )
 
 
@@ -299,8 +313,8 @@ def _punches(bench: Bench) -> list[Operation]:
             "punch",
             tool=punches[0] if punches else None,
             minutes=minutes_of("punch_and_mark"),
-            because=("Scribe and punch: on a drill press the work is brought under the drill by its mark.",),
-            spoils=("A mark off the line puts the hole off by as much.",),
+            because=(tr("Scribe and punch: on a drill press the work is brought under the drill by its mark."),),
+            spoils=(tr("A mark off the line puts the hole off by as much."),),
             cautions=(caution("eye"),),
         )
     ]
@@ -396,36 +410,66 @@ def start_operation(bench: Bench, choice: StartChoice, first: Tool) -> Operation
     if speed.too_fast:
         warnings.append(
             PlanWarning(
-                "too_fast", f"{rpm:g} rev/min is the slowest step, {speed.ideal_rpm:.0f} would be right", hole.id
+                "too_fast",
+                tr(
+                    "{rpm:g} rev/min is the slowest step, {ideal_rpm:.0f} would be right",
+                    rpm=rpm,
+                    ideal_rpm=speed.ideal_rpm,
+                ),
+                hole.id,
             )
         )
     chisel = say(first.chisel_mm, unit, 2)
     because = []
     if bench.machine.is_drill_press and not takes_punch(bench.material.id):
         because.append(
-            "Scribe a cross and bring it under a wiggler: a punch cracks or skids here, the start makes the mark."
+            tr(
+                "Scribe a cross and bring it under a wiggler: a punch cracks or skids here, the start "
+                "makes the mark."
+            )
         )
     if hole.entry == "curved" and not wants_flat(bench, first):
-        because.append("On the crown of the shaft, found by a center head or an edge finder: a spot holds there.")
+        because.append(
+            tr("On the crown of the shaft, found by a center head or an edge finder: a spot holds there.")
+        )
     because += [
-        f"Starts the {first.designation} drill on the mark: a mouth of {say(mouth_mm, unit, 2)} "
-        f"takes in its {chisel} chisel edge."
+        tr(
+            "Starts the {first} drill on the mark: a mouth of {mouth_mm} takes in its {chisel} chisel edge.",
+            first=first.designation,
+            mouth_mm=say(mouth_mm, unit, 2),
+            chisel=chisel,
+        )
     ]
     if kind == "center_drill":
         if share:
-            because.append(f"{share * 100:.0f} % of the cone; more only weakens the little tip.")
+            because.append(tr("{share:.0f} % of the cone; more only weakens the little tip.", share=share * 100))
         else:
-            because.append("Hard steel: only the pilot goes in, the cone would squeal.")
-        spoils = (f"Shallower than {say(tip_mm, unit, 2)} and the chisel edge finds no seat and skates.",)
+            because.append(tr("Hard steel: only the pilot goes in, the cone would squeal."))
+        spoils = (
+            tr(
+                "Shallower than {tip_mm} and the chisel edge finds no seat and skates.",
+                tip_mm=say(tip_mm, unit, 2),
+            ),
+        )
     else:
         angle, point = tool.included_angle_deg or 90, first.point_angle_deg or 118
         if angle >= point - 0.5:
-            because.append(f"{angle:g}° against the drill's {point:g}°: the middle lands first, not the corners.")
+            because.append(
+                tr(
+                    "{angle:g}° against the drill's {point:g}°: the middle lands first, not the corners.",
+                    angle=angle,
+                    point=point,
+                )
+            )
         else:
             because.append(
-                f"{angle:g}° is narrower than the drill's {point:g}°: its corners land first, go gently."
+                tr(
+                    "{angle:g}° is narrower than the drill's {point:g}°: its corners land first, go gently.",
+                    angle=angle,
+                    point=point,
+                )
             )
-        spoils = ("A spot smaller than the chisel edge guides nothing.",)
+        spoils = (tr("A spot smaller than the chisel edge guides nothing."),)
     notes: list[Caution] = [caution("eye")]
     if kind == "center_drill" and tool.diameter_mm <= 3:
         notes.append(caution("cd_tip"))

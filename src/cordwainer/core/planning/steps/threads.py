@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.part.thread import SPARE_TURNS, Thread, thread_percent
 from cordwainer.core.planning.steps.bench import Bench, minutes_of
 from cordwainer.core.planning.steps.reach import Rejected
@@ -19,7 +20,7 @@ from cordwainer.core.working import Input, Working, figure, formula
 ORDER = ("plug", "taper", "bottoming")
 
 
-@formula("turns of the tap", "(depth + lead) / pitch", "turns", "derived")
+@formula(tr("turns of the tap"), tr("(depth + lead) / pitch"), "turns", "derived")
 def tap_turns(depth_mm: float, lead_mm: float, pitch_mm: float) -> float:
     """Turns from the first thread's touch until full threads stand at a depth.
 
@@ -41,7 +42,7 @@ def tap_operations(bench: Bench, hole_mm: float, drilled_mm: float, wishes: Wish
     if wanted is not None:
         return [_tap(bench, thread, wanted, hole_mm, drilled_mm, wishes, _asked(bench, thread, drilled_mm), True)]
     if not own:
-        raise Rejected(f"no {thread.name} tap in the crib; one would thread it")
+        raise Rejected(tr("no {thread} tap in the crib; one would thread it", thread=thread.name))
     threads = _asked(bench, thread, drilled_mm)
     fitting = {c.tap for c in tap_choices(thread, threads, drilled_mm, hole.through) if c.fits}
     by_lead = {t.series: t for t in sorted(own, key=bench.price, reverse=True)}
@@ -103,8 +104,14 @@ def _tap(
             warnings.append(
                 PlanWarning(
                     "short_full_depth",
-                    f"full threads end {say(depth - full, unit, 2)} short of {say(depth, unit, 2)}: the "
-                    f"{tool.series} tap's lead of {say(lead, unit, 2)} meets the floor",
+                    tr(
+                        "full threads end {depth} short of {depth_2}: the {series} tap's lead of "
+                        "{lead} meets the floor",
+                        depth=say(depth - full, unit, 2),
+                        depth_2=say(depth, unit, 2),
+                        series=tool.series,
+                        lead=say(lead, unit, 2),
+                    ),
                     numbers={"missing_mm": depth - full},
                 )
             )
@@ -126,9 +133,11 @@ def _tap(
         locked=wish.locked,
         because=tuple(_why_tap(bench, thread, tool, hole_mm, drilled_mm, depth, final)),
         spoils=(
-            "Started out of square it cuts one side deep and the screw binds.",
-            f"A hole {say(max(hole_mm - float(thread.minor_low_mm), 0.0), unit, 2)} smaller would be under the "
-            "least minor diameter, where taps break.",
+            tr("Started out of square it cuts one side deep and the screw binds."),
+            tr(
+                "A hole {hole_mm} smaller would be under the least minor diameter, where taps break.",
+                hole_mm=say(max(hole_mm - float(thread.minor_low_mm), 0.0), unit, 2),
+            ),
         ),
         cautions=(caution("tap_power"), caution("tap_stuck")),
         warnings=tuple(warnings),
@@ -144,26 +153,38 @@ def _why_tap(
     lead = tool.lead_mm or 4 * pitch
     percent = thread_percent(major, hole_mm, pitch)
     yield (
-        f"{tap_turns(depth_mm, lead, pitch):.1f} turns from its first bite. The {say(hole_mm, unit, 2)} hole "
-        f"leaves {percent:.0f} % of thread; {say(float(thread.minor_low_mm), unit)} to "
-        f"{say(float(thread.minor_high_mm), unit)} is allowed."
+        tr(
+            "{tap_turns:.1f} turns from its first bite. The {hole_mm} hole leaves "
+            "{percent:.0f} % of thread; {minor_low_mm} to {minor_high_mm} is allowed.",
+            tap_turns=tap_turns(depth_mm, lead, pitch),
+            hole_mm=say(hole_mm, unit, 2),
+            percent=percent,
+            minor_low_mm=say(float(thread.minor_low_mm), unit),
+            minor_high_mm=say(float(thread.minor_high_mm), unit),
+        )
     )
     if not bench.hole.through:
         below = (drilled_mm - depth_mm) / pitch
-        takes = f"{lead / pitch:g}"
-        yield f"{below:.1f} turns of drilled hole stay below the last full thread, its lead takes {takes}."
+        takes = localized(f"{lead / pitch:g}")
+        yield tr(
+            "{below:.1f} turns of drilled hole stay below the last full thread, its lead takes {takes}.",
+            below=below,
+            takes=takes,
+        )
     if major >= constant("tap_hand_from_mm") - 1e-6:
         yield (
-            "Turned by hand with a wrench, power off, a center in the spindle keeping it square: a manual machine "
-            "does not stop in time at this size."
+            tr(
+                "Turned by hand with a wrench, power off, a center in the spindle keeping it square: a manual "
+                "machine does not stop in time at this size."
+            )
         )
     yield from habit_words(bench.material.id, "tap", major)
     if not final:
-        yield "Goes first: a bottoming tap cannot start on its own."
+        yield tr("Goes first: a bottoming tap cannot start on its own.")
     elif tool.series == "bottoming":
-        yield "The floor is too near for a longer lead."
+        yield tr("The floor is too near for a longer lead.")
     else:
-        yield "Turn 1.5 to 2 forward, half back to break the chip; the first turns light and square."
+        yield tr("Turn 1.5 to 2 forward, half back to break the chip; the first turns light and square.")
 
 
 def _tap_workings(thread: Thread, hole_mm: float, depth_mm: float, lead_mm: float) -> tuple[Working, ...]:
@@ -173,9 +194,9 @@ def _tap_workings(thread: Thread, hole_mm: float, depth_mm: float, lead_mm: floa
         Input("least", figure(float(thread.minor_low_mm)), "mm"),
         Input("most", figure(float(thread.minor_high_mm)), "mm"),
     )
-    words = "the drilled hole, between the thread's limits"
+    words = tr("the drilled hole, between the thread's limits")
     return (
         tap_turns.working(depth_mm, lead_mm, pitch),
         thread_percent.working(float(thread.major_mm), hole_mm, pitch),
-        Working("minor diameter", hole_mm, "mm", words, limits, "ISO 965-1, ASME B1.1"),
+        Working(tr("minor diameter"), hole_mm, "mm", words, limits, tr("ISO 965-1, ASME B1.1")),
     )

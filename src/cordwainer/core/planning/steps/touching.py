@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from cordwainer.core.cutting.depth import point_length
+from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench
 from cordwainer.core.planning.words.operation import START, Operation
 from cordwainer.core.planning.words.sentences import say
@@ -53,14 +54,21 @@ def contact(tool_mm: float, point_mm: float, mouth: ConeMouth | None, hole_mm: f
         if hole_mm <= 0:
             inner = min(inner, mouth.tip_mm)
         if rim <= inner + 1e-9:
-            return Contact(rim, "edge_touch", f"the rim of the {mouth.name}", mouth.mm)
+            return Contact(rim, "edge_touch", tr("the rim of the {mouth}", mouth=mouth.name), mouth.mm)
         if hole_mm <= 0:
-            return Contact(inner, "bottom", f"the bottom of the {mouth.name}")
-        meets = f"the edge of the {say(hole_mm, unit, 1)} hole in the {mouth.name}"
+            return Contact(inner, "bottom", tr("the bottom of the {mouth}", mouth=mouth.name))
+        meets = tr(
+            "the edge of the {hole_mm} hole in the {mouth}", hole_mm=say(hole_mm, unit, 1), mouth=mouth.name
+        )
         return Contact(inner, "edge_touch", meets, hole_mm)
     if hole_mm > 0 and slope > 0:
-        return Contact(hole_mm / 2 * slope, "edge_touch", f"the edge of the {say(hole_mm, unit, 1)} hole", hole_mm)
-    return Contact(0.0, "tip" if slope > 0 else "flat_face", "the face")
+        return Contact(
+            hole_mm / 2 * slope,
+            "edge_touch",
+            tr("the edge of the {hole_mm} hole", hole_mm=say(hole_mm, unit, 1)),
+            hole_mm,
+        )
+    return Contact(0.0, "tip" if slope > 0 else "flat_face", tr("the face"))
 
 
 def _in_wide_spot(tool_mm: float, slope: float, mouth: ConeMouth, hole_mm: float, unit: str) -> Contact:
@@ -69,11 +77,16 @@ def _in_wide_spot(tool_mm: float, slope: float, mouth: ConeMouth, hole_mm: float
     corners = tip - tool_mm / 2 * (wall - slope)
     inner = tip - hole_mm / 2 * (wall - slope)
     if corners <= inner:
-        return Contact(corners, "edge_touch", f"the side of the {mouth.name}, with its corners", tool_mm)
+        return Contact(
+            corners, "edge_touch", tr("the side of the {mouth}, with its corners", mouth=mouth.name), tool_mm
+        )
     if hole_mm <= 0:
-        return Contact(inner, "bottom", f"the bottom of the {mouth.name}")
+        return Contact(inner, "bottom", tr("the bottom of the {mouth}", mouth=mouth.name))
     return Contact(
-        inner, "edge_touch", f"the edge of the {say(hole_mm, unit, 1)} hole in the {mouth.name}", hole_mm
+        inner,
+        "edge_touch",
+        tr("the edge of the {hole_mm} hole in the {mouth}", hole_mm=say(hole_mm, unit, 1), mouth=mouth.name),
+        hole_mm,
     )
 
 
@@ -85,7 +98,7 @@ def touched(bench: Bench, operations: list[Operation]) -> list[Operation]:
     for operation in operations:
         if operation.kind in START and operation.mouth_mm and operation.tool is not None:
             angle = 60.0 if operation.kind == "center_drill" else operation.tool.included_angle_deg or 90.0
-            name = "center" if operation.kind == "center_drill" else "spot"
+            name = tr("center") if operation.kind == "center_drill" else tr("spot")
             mouth = ConeMouth(operation.mouth_mm, angle, name, operation.tip_mm or 0.0)
         if operation.kind in DRILLED and operation.tool is not None and operation.role not in TWO_GOES:
             in_bottom = operation.readings is not None and operation.readings.zero_on == "bottom"
@@ -102,7 +115,9 @@ def _read(bench: Bench, operation: Operation, mouth: ConeMouth | None, guide: Op
     if tip is None:
         return operation
     if guide is not None and guide.tool is not None and guide.depth_mm is not None and guide.tip_mm is not None:
-        at = Contact(min(guide.depth_mm + tool.point_mm, guide.tip_mm), "bottom", "the bottom of the guide hole")
+        at = Contact(
+            min(guide.depth_mm + tool.point_mm, guide.tip_mm), "bottom", tr("the bottom of the guide hole")
+        )
     else:
         at = contact(tool.diameter_mm, tool.point_mm, mouth, operation.previous_mm, bench.hole.unit)
     if at.tip_mm >= tip - 1e-6:

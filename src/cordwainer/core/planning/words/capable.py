@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from fractions import Fraction
 from functools import cache
 
+from cordwainer.core.language import localized
 from cordwainer.core.lengths import Length, parse
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.tables import rows
@@ -39,7 +40,7 @@ def processes() -> tuple[Process, ...]:
     """All processes of `process_capability.csv`; a row marked no is for another shop."""
     return tuple(
         Process(
-            row.text("process"),
+            row.words("process"),
             round(row.number("best_it")),
             round(row.number("worst_it")),
             row.number("best_ra_um"),
@@ -77,7 +78,7 @@ def fit_reamers(nominal: Length) -> dict[str, tuple[Length, ...]]:
         sitting: tuple(
             Length(
                 nominal.exact_mm + Fraction(off) * INCH_MM,
-                f"{float(nominal.exact_mm / INCH_MM) + float(off):.4f} in",
+                localized(f"{float(nominal.exact_mm / INCH_MM) + float(off):.4f} in"),
             )
             for off in offsets
         )
@@ -110,5 +111,7 @@ def expansion_for(size: Length) -> Expansion | None:
         over = size.exact_mm - own
         if 0 < over <= most.exact_mm:
             inches = own / INCH_MM
-            found = Expansion(parse(f"{inches} in"), most, Length(over, f"{float(over / INCH_MM):.4f} in"))
+            found = Expansion(
+                parse(f"{inches} in"), most, Length(over, localized(f"{float(over / INCH_MM):.4f} in"))
+            )
     return found

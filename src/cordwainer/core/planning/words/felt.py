@@ -25,8 +25,10 @@ class Felt:
 @cache
 def felt_list() -> tuple[Felt, ...]:
     """What can be reported with one key. Source: `felt.csv`."""
-    columns = ("key", "words", "question", "answer", "caution")
-    return tuple(Felt(*(row.text(column) for column in columns)) for row in rows("felt"))
+    return tuple(
+        Felt(row.text("key"), row.words("words"), row.text("question"), row.text("answer"), row.text("caution"))
+        for row in rows("felt")
+    )
 
 
 def raised_by(felt: Mapping[str, str]) -> list[Caution]:

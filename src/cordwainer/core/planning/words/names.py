@@ -8,7 +8,8 @@ from dataclasses import replace
 from itertools import pairwise
 from typing import TYPE_CHECKING
 
-from cordwainer.core.lengths import Length, inch_text, mm_text
+from cordwainer.core.language import localized, sentence, tr
+from cordwainer.core.lengths import Length, in_unit, inch_text, mm_text
 from cordwainer.core.planning.words.wishes import DRILLING, OTHER_END
 
 if TYPE_CHECKING:
@@ -21,27 +22,27 @@ PASSES = ("guide", "part_way")
 def plain(value_mm: float, unit: str, decimals_mm: int = 3) -> str:
     """A size without needless zeros in millimeters, four places in inches."""
     if unit == "in":
-        return inch_text(value_mm)
+        return localized(inch_text(value_mm))
     text = mm_text(value_mm, decimals_mm)
-    return text.rstrip("0").rstrip(".") if "." in text else text
+    return localized(text.rstrip("0").rstrip(".")) if "." in text else text
 
 
 def fixed(value_mm: float, unit: str, decimals_mm: int = 3, decimals_in: int = 4) -> str:
     """A size with its places kept."""
-    return inch_text(value_mm, decimals_in) if unit == "in" else mm_text(value_mm, decimals_mm)
+    return in_unit(value_mm, unit, decimals_mm, decimals_in)
 
 
 def print_size(hole: Hole, unit: str) -> str:
     """The size as the print names it: a thread, pin or center by its name, else the nominal diameter."""
     feature = hole.feature
     if feature.thread is not None:
-        return feature.thread.name
+        return localized(feature.thread.name)
     if feature.pin is not None:
-        return f"Pin {feature.pin.size}"
+        return tr("Pin {pin}", pin=feature.pin.size)
     if feature.center is not None:
-        return f"{feature.center.type} {feature.center.size}"
+        return localized(f"{feature.center.type} {feature.center.size}")
     if unit == hole.own_unit:
-        return f"Ø{as_written(hole.diameter)}"
+        return localized(f"Ø{as_written(hole.diameter)}")
     return f"Ø{plain(hole.nominal_mm, unit)}"
 
 
@@ -61,7 +62,9 @@ def limits_pair(hole: Hole, unit: str) -> tuple[str, str]:
         if abs(off) < 1e-9:
             pair.append("0" if unit == "mm" else ".0000")
         else:
-            pair.append(("+" if off > 0 else "") + (plain(off, unit) if unit == "mm" else inch_text(off)))
+            pair.append(
+                ("+" if off > 0 else "") + (plain(off, unit) if unit == "mm" else localized(inch_text(off)))
+            )
     return pair[0], pair[1]
 
 
@@ -70,56 +73,56 @@ def role_name(route: Route, index: int) -> str:
     if route.operations[index].end == OTHER_END:
         one = replace(route, operations=tuple(replace(o, end=1) for o in route.operations if o.end == OTHER_END))
         place = sum(o.end == OTHER_END for o in route.operations[:index])
-        return f"{role_name(one, place)}, other end"
+        return tr("{role_name}, other end", role_name=role_name(one, place))
     if route.both_ends and route.operations[index].end == 1 and route.operations[index].kind in DRILLING:
         route = replace(route, operations=tuple(o for o in route.operations if o.end == 1))
     operation = route.operations[index]
     names = {
-        "face": "Face",
-        "punch": "Punch",
-        "center_drill": "Center drill",
-        "spot_drill": "Spot drill",
-        "deburr": "Deburr",
-        "measure": "Measure",
-        "countersink": "Countersink",
-        "counterbore": "Counterbore",
-        "spotface": "Spotface",
-        "tap": "Tap",
+        "face": tr("Face"),
+        "punch": tr("Punch"),
+        "center_drill": tr("Center drill"),
+        "spot_drill": tr("Spot drill"),
+        "deburr": tr("Deburr"),
+        "measure": tr("Measure"),
+        "countersink": tr("Countersink"),
+        "counterbore": tr("Counterbore"),
+        "spotface": tr("Spotface"),
+        "tap": tr("Tap"),
     }
     if operation.kind == "end_mill":
-        return "Flat" if operation.role == "flat" else "Square floor"
+        return tr("Flat") if operation.role == "flat" else tr("Square floor")
     if operation.kind == "bore":
-        return {"rough": "Rough bore", "counterbore": "Counterbore"}.get(operation.role or "", "Bore")
+        return {"rough": tr("Rough bore"), "counterbore": tr("Counterbore")}.get(operation.role or "", tr("Bore"))
     if operation.kind == "tap" and operation.role == "first":
-        return "First tap"
+        return tr("First tap")
     if operation.role == "guide":
-        return "Guide"
+        return tr("Guide")
     if operation.role == "finish_pilot":
-        return "Rest of pilot"
+        return tr("Rest of pilot")
     if operation.role == "part_way":
         again = any(o.role == "finish_pilot" and o.tool == operation.tool for o in route.operations)
-        return "Pilot half way" if again else "Open out"
+        return tr("Pilot half way") if again else tr("Open out")
     if operation.kind in names:
         return names[operation.kind]
     if operation.kind == "ream":
         zone = operation.tool.zone if operation.tool else ""
-        return f"Ream {zone}".strip()
+        return tr("Ream {zone}", zone=zone).strip()
     drills = [i for i, o in enumerate(route.operations) if o.kind in DRILLING and o.role not in PASSES]
     if index not in drills:
-        return operation.kind.replace("_", " ").capitalize()
+        return sentence(tr(operation.kind.replace("_", " ")))
     place = drills.index(index)
     if any(o.tool is not None and o.tool.kind == "taper_pin_reamer" for o in route.operations):
-        return "Step" if place else "Through drill"
+        return tr("Step") if place else tr("Through drill")
     follows = [o.kind for o in route.operations[index:]]
     if operation.kind in ("core_drill", "spade_drill"):
-        return operation.kind.replace("_", " ").capitalize()
+        return sentence(tr(operation.kind.replace("_", " ")))
     if place == len(drills) - 1:
         if "bore" in follows or "end_mill" in follows:
-            return "Drill"
+            return tr("Drill")
         if "ream" in follows:
-            return "Undersize"
-        return "Tap drill" if "tap" in follows else "Drill to size"
-    return "Pilot" if place == 0 else "Step"
+            return tr("Undersize")
+        return tr("Tap drill") if "tap" in follows else tr("Drill to size")
+    return tr("Pilot") if place == 0 else tr("Step")
 
 
 def size_shown(operation: Operation, unit: str) -> str:
@@ -133,10 +136,10 @@ def size_shown(operation: Operation, unit: str) -> str:
         return plain(operation.mouth_mm, unit, 2)
     name = tool.designation.replace("letter ", "").removesuffix(" spotface")
     if operation.kind == "tap":
-        return name.split(" ")[0]
+        return localized(name.split(" ")[0])
     if tool.diameter.unit == unit or name.startswith("#") or not name.endswith((" mm", " in")):
-        return name.removesuffix(" mm").removesuffix(" in")
-    return name
+        return localized(name.removesuffix(" mm").removesuffix(" in"))
+    return localized(name)
 
 
 def size_said(size: str, unit: str) -> str:
@@ -159,4 +162,4 @@ def peck_stops(stops: Sequence[float], unit: str) -> list[str]:
     places = 2 if unit == "in" else 0
     while places < 4 and least * 10**places < 0.99:
         places += 1
-    return [f"{stop:.{places}f}" for stop in stops]
+    return [localized(f"{stop:.{places}f}") for stop in stops]

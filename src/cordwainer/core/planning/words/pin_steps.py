@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import expected_drilled
+from cordwainer.core.language import tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -38,7 +39,7 @@ def pin_steps(
     """
     pin = hole.feature.pin
     if pin is None:
-        raise InputError("kind", "only a taper pin hole is drilled in steps for its taper")
+        raise InputError("kind", tr("only a taper pin hole is drilled in steps for its taper"))
     large, small = (float(end) for end in pin.ends(hole.depth.exact_mm))
     spare, slope = spare_mm or constant("pin_stock_mm"), float(pin.slope)
     smaller = [t for t in drills if t.diameter_mm < large]

@@ -7,6 +7,7 @@ from dataclasses import asdict, dataclass
 from functools import cache
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.core.tables import rows
 
 
@@ -44,8 +45,8 @@ def schools() -> tuple[School, ...]:
     titles: dict[str, str] = {}
     for row in rows("schools"):
         key = row.text("key")
-        titles[key] = row.text("title")
-        found.setdefault(key, []).append(Choice(row.text("choice"), row.text("words"), row.text("reason")))
+        titles[key] = row.words("title")
+        found.setdefault(key, []).append(Choice(row.text("choice"), row.words("words"), row.words("reason")))
     return tuple(School(key, titles[key], tuple(choices)) for key, choices in found.items())
 
 
@@ -98,6 +99,8 @@ def read_practice(
                 continue
             names = [choice.name for choice in school.choices]
             if value not in names:
-                raise InputError(key, f"'{value}' is not offered; write one of {', '.join(names)}")
+                raise InputError(
+                    key, tr("'{value}' is not offered; write one of {names}", value=value, names=", ".join(names))
+                )
             taken[key] = value
     return Practice(**taken), tuple(unknown)

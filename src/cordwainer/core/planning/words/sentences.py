@@ -5,6 +5,7 @@ from __future__ import annotations
 from functools import cache
 from typing import TYPE_CHECKING
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM, inch_text, mm_text
 from cordwainer.core.tables import by_key
 
@@ -22,11 +23,11 @@ def say(value_mm: float, unit: str, decimals: int | None = None) -> str:
     ('17.7 mm', '.3125 in')
     """
     if unit == "in":
-        return f"{inch_text(value_mm, 4 if decimals is None else decimals + 1)} in"
+        return localized(f"{inch_text(value_mm, 4 if decimals is None else decimals + 1)} in")
     text = mm_text(value_mm, 3 if decimals is None else decimals)
     if decimals is None and "." in text:
         text = text.rstrip("0").rstrip(".")
-    return f"{text} mm"
+    return localized(f"{text} mm")
 
 
 def feed_words(mm_per_rev: float, unit: str) -> str:
@@ -44,7 +45,7 @@ def force_words(newtons: float, unit: str) -> str:
     >>> force_words(4448.2, "in"), force_words(4448.2, "mm")
     ('1000 lb', '4448 N')
     """
-    return f"{newtons / NEWTON_PER_POUND:.0f} lb" if unit == "in" else f"{newtons:.0f} N"
+    return tr("{newtons:.0f} lb", newtons=newtons / NEWTON_PER_POUND) if unit == "in" else f"{newtons:.0f} N"
 
 
 def give_words(mm_per_newton: float, unit: str) -> str:
@@ -55,8 +56,8 @@ def give_words(mm_per_newton: float, unit: str) -> str:
     """
     if unit == "in":
         inches = 100 * NEWTON_PER_POUND * mm_per_newton / INCH_MM
-        return f"{inches:.5f} in for each 100 lb".replace("0.", ".", 1)
-    return f"{1000 * mm_per_newton:.2g} µm for each newton"
+        return tr("{inches} in for each 100 lb", inches=localized(f"{inches:.5f}".lstrip("0")))
+    return tr("{mm_per_newton:.2g} µm for each newton", mm_per_newton=1000 * mm_per_newton)
 
 
 def power_words(kilowatts: float, unit: str) -> str:
@@ -65,7 +66,11 @@ def power_words(kilowatts: float, unit: str) -> str:
     >>> power_words(0.7457, "in"), power_words(0.7457, "mm")
     ('1.00 hp', '0.75 kW')
     """
-    return f"{kilowatts / KILOWATT_PER_HP:.2f} hp" if unit == "in" else f"{kilowatts:.2f} kW"
+    return (
+        tr("{kilowatts:.2f} hp", kilowatts=kilowatts / KILOWATT_PER_HP)
+        if unit == "in"
+        else localized(f"{kilowatts:.2f} kW")
+    )
 
 
 def surface_words(m_min: float, unit: str) -> str:
@@ -74,7 +79,18 @@ def surface_words(m_min: float, unit: str) -> str:
     >>> surface_words(30.48, "in"), surface_words(30.48, "mm")
     ('100 ft/min', '30.5 m/min')
     """
-    return f"{m_min / 0.3048:.0f} ft/min" if unit == "in" else f"{m_min:.1f} m/min"
+    return f"{m_min / 0.3048:.0f} ft/min" if unit == "in" else localized(f"{m_min:.1f} m/min")
+
+
+def times_words(times: int) -> str:
+    """How often: once, twice, three times.
+
+    >>> times_words(1), times_words(2), times_words(5)
+    ('once', 'twice', '5 times')
+    """
+    if times in (1, 2):
+        return (tr("once"), tr("twice"))[times - 1]
+    return tr("{times} times", times=times)
 
 
 def chance_words(chance: float) -> str:
@@ -84,8 +100,8 @@ def chance_words(chance: float) -> str:
     ('87', 'over 99', 'under 1')
     """
     if chance >= SURE_SHOWN:
-        return "over 99"
-    return "under 1" if chance < 1 - SURE_SHOWN else f"{100 * chance:.0f}"
+        return tr("over 99")
+    return tr("under 1") if chance < 1 - SURE_SHOWN else f"{100 * chance:.0f}"
 
 
 @cache
@@ -94,7 +110,7 @@ def caution(identifier: str) -> Caution:
     from cordwainer.core.planning.words.operation import Caution
 
     row = by_key("cautions", "id")[identifier]
-    return Caution(identifier, row.text("level"), row.text("text"))
+    return Caution(identifier, row.text("level"), row.words("text"))
 
 
 def too_fast(rpm: float, ideal: float) -> PlanWarning:
@@ -103,6 +119,6 @@ def too_fast(rpm: float, ideal: float) -> PlanWarning:
 
     return PlanWarning(
         "too_fast",
-        f"{rpm:g} rev/min is the slowest step; {ideal:.0f} would be right",
+        tr("{rpm:g} rev/min is the slowest step; {ideal:.0f} would be right", rpm=rpm, ideal=ideal),
         numbers={"rpm": rpm, "rpm_ideal": ideal},
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from typing import TYPE_CHECKING
 
+from cordwainer.core.language import localized, tr, trn
 from cordwainer.core.lengths import Length, inch_text, mm_text
 from cordwainer.core.planning.words.names import (
     as_written,
@@ -24,19 +25,19 @@ if TYPE_CHECKING:
     from cordwainer.core.part.hole import Hole
     from cordwainer.core.planning.words.operation import Route
 
-VERDICT_WORDS = {"accept": "Accept", "reject": "Reject", "cannot_tell": "Cannot tell yet"}
+VERDICT_WORDS = {"accept": tr("Accept"), "reject": tr("Reject"), "cannot_tell": tr("Cannot tell yet")}
 LABEL_WORDS = {
-    "balanced": "Balanced",
-    "quickest": "Quickest",
-    "surest": "Surest",
-    "to_get": "To get",
-    "drilled": "Drilled",
-    "core_drilled": "Core drilled",
-    "reamed": "Reamed",
-    "bored": "Bored",
-    "bored_and_reamed": "Bored, reamed",
-    "milled": "Milled",
-    "both_ends": "From both ends",
+    "balanced": tr("Balanced"),
+    "quickest": tr("Quickest"),
+    "surest": tr("Surest"),
+    "to_get": tr("To get"),
+    "drilled": tr("Drilled"),
+    "core_drilled": tr("Core drilled"),
+    "reamed": tr("Reamed"),
+    "bored": tr("Bored"),
+    "bored_and_reamed": tr("Bored, reamed"),
+    "milled": tr("Milled"),
+    "both_ends": tr("From both ends"),
 }
 
 
@@ -59,27 +60,35 @@ def shown_chance(found: Outcome, hole: Hole) -> Chance:
 def asked_words(hole: Hole) -> str:
     """What that chance is of."""
     if hole.kind == "taper_pin":
-        return "reamed all the way"
-    parts = ["size"]
-    parts += ["place"] if hole.position_tolerance_mm is not None else []
-    parts += ["finish"] if hole.finish_ra_um is not None else []
-    return "in tolerance" if len(parts) == 1 else ", ".join(parts)
+        return tr("reamed all the way")
+    parts = [tr("size")]
+    parts += [tr("place")] if hole.position_tolerance_mm is not None else []
+    parts += [tr("finish")] if hole.finish_ra_um is not None else []
+    return tr("in tolerance") if len(parts) == 1 else ", ".join(parts)
 
 
 def band_words(chance: Chance, *, lines: bool = False) -> str:
     """How a chance spreads from shop to shop, or over what this shop may be after its own holes, in words."""
     low, high = f"{100 * chance.low:.0f}", f"{100 * chance.high:.0f}"
     if chance.holes:
-        between = low if low == high else f"{low} to {high}"
-        return f"{between} after\n{shop_words(chance.holes)}" if lines else between
+        between = low if low == high else tr("{low} to {high}", low=low, high=high)
+        return (
+            tr("{between} after\n{shop_words}", between=between, shop_words=shop_words(chance.holes))
+            if lines
+            else between
+        )
     if low == high:
-        return f"{low} in\nall shops" if lines else "all shops"
-    return f"from shop\nto shop {low} to {high}" if lines else f"{low} to {high}"
+        return tr("{low} in\nall shops", low=low) if lines else tr("all shops")
+    return (
+        tr("from shop\nto shop {low} to {high}", low=low, high=high)
+        if lines
+        else tr("{low} to {high}", low=low, high=high)
+    )
 
 
 def shop_words(holes: int) -> str:
     """From how many holes the shop is known."""
-    return f"{holes} hole{'s' if holes != 1 else ''} of this shop"
+    return trn("{holes} hole of this shop", "{holes} holes of this shop", holes, holes=holes)
 
 
 def instead_words(route: Route) -> list[str]:
@@ -87,18 +96,27 @@ def instead_words(route: Route) -> list[str]:
     found = []
     for entry in route.instead:
         if entry.nearest is None:
-            found.append(f"For the {entry.missing.name}: {entry.why_not}.")
+            found.append(tr("For the {missing}: {why_not}.", missing=entry.missing.name, why_not=entry.why_not))
         else:
-            chance = "" if entry.chance is None else f", {chance_words(entry.chance)} in 100 with it"
-            found.append(f"For the {entry.missing.name} the nearest here is the {entry.nearest.name}{chance}.")
+            chance = (
+                "" if entry.chance is None else tr(", {chance} in 100 with it", chance=chance_words(entry.chance))
+            )
+            found.append(
+                tr(
+                    "For the {missing} the nearest here is the {nearest}{chance}.",
+                    missing=entry.missing.name,
+                    nearest=entry.nearest.name,
+                    chance=chance,
+                )
+            )
     return found
 
 
 def micro(value_mm: float, unit: str) -> tuple[str, str]:
     """A small difference: micrometers, or ten-thousandths of an inch as decimals, with its unit."""
     if unit == "in":
-        return inch_text(value_mm, 5 if abs(value_mm) < 0.0025 else 4), "in"
-    return mm_text(value_mm * 1000, 1 if abs(value_mm) < 0.1 else 0), "µm"
+        return localized(inch_text(value_mm, 5 if abs(value_mm) < 0.0025 else 4)), "in"
+    return localized(mm_text(value_mm * 1000, 1 if abs(value_mm) < 0.1 else 0)), "µm"
 
 
 RA_MICRO_INCH = {0.2: 8, 0.4: 16, 0.8: 32, 1.6: 63, 3.2: 125, 6.3: 250, 12.5: 500}
@@ -111,8 +129,8 @@ def finish_text(ra_um: float, unit: str) -> str:
     ('63 µin', '1.6 µm')
     """
     if unit == "in":
-        return f"{RA_MICRO_INCH.get(round(ra_um, 2), round(ra_um / 0.0254)):g} µin"
-    return f"{ra_um:g} µm"
+        return localized(f"{RA_MICRO_INCH.get(round(ra_um, 2), round(ra_um / 0.0254)):g} µin")
+    return localized(f"{ra_um:g} µm")
 
 
 def words_in(text: str, unit: str) -> str:
@@ -130,7 +148,7 @@ def words_in(text: str, unit: str) -> str:
         if found[2] == "K":
             return f"{1.8 * float(found[1]):.0f} °F"
         mm = float(found[1]) / (1000 if found[2] == "µm" else 1)
-        return f"{inch_text(mm, 5 if mm < 0.01 else 4 if mm < 1 else 2)} in"
+        return localized(f"{inch_text(mm, 5 if mm < 0.01 else 4 if mm < 1 else 2)} in")
 
     return re.sub(r"([0-9.]+) (mm|µm|K)\b", told, text)
 

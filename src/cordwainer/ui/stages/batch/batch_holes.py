@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtCore import pyqtSignal
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.kit.basics import Column, Field, text_label
 from cordwainer.ui.kit.layout import line_of
@@ -24,8 +25,8 @@ class HolesOfBatch(Column):
         self.document = document
         self._shown: list[tuple[str, str, tuple[str, ...]]] = []
         titles, line = line_of()
-        line.addWidget(text_label("Hole", 14, True), 1)
-        for words in ("face", "after"):
+        line.addWidget(text_label(tr("Hole"), 14, True), 1)
+        for words in (tr("face"), tr("after")):
             label = text_label(words, 14, True)
             label.setFixedWidth(WIDE)
             line.addWidget(label)
@@ -43,8 +44,8 @@ class HolesOfBatch(Column):
         for index, (name, face, after) in enumerate(shown):
             row, line = line_of()
             line.addWidget(text_label(name, 14), 1)
-            for key, text, empty in (("face", face, "same"), ("after", ", ".join(after), "–")):
-                field = Field(f"{name}, {key}", 14)
+            for key, text, empty in (("face", face, tr("same")), ("after", ", ".join(after), "–")):
+                field = Field(f"{name}, {tr(key)}", 14)
                 field.setFixedSize(WIDE, 28)
                 field.setPlaceholderText(empty)
                 field.setText(text)
@@ -57,7 +58,13 @@ class HolesOfBatch(Column):
         words = [word for word in text.replace(",", " ").split() if word]
         known = {hole.id for hole in self.document.job.holes}
         if key == "after" and not set(words) <= known:
-            self.told.emit(f"'{text}' names no hole of this job; it has {', '.join(sorted(known))}")
+            self.told.emit(
+                tr(
+                    "'{words}' names no hole of this job; it has {known}",
+                    words=text,
+                    known=", ".join(sorted(known)),
+                )
+            )
             return
         value = (words if key == "after" else text.strip()) or None
 
@@ -69,6 +76,6 @@ class HolesOfBatch(Column):
                 hole[key] = value
 
         try:
-            self.document.edit("Face of a hole" if key == "face" else "What comes first", change)
+            self.document.edit(tr("Face of a hole") if key == "face" else tr("What comes first"), change)
         except InputError as bad:
             self.told.emit(bad.problem)

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QRectF, QSize, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.scheduling.cost import Drilling
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Field, Pressable, draw_focus, text_label
@@ -27,7 +28,15 @@ class OrderRow(Pressable):
         """Its minutes, a word on them, whether it is the one followed."""
         self.minutes, self.note = (f"{minutes:.0f}" if minutes is not None else ""), note
         self.setChecked(chosen)
-        self.setAccessibleName(f"{self.words}, {self.minutes} minutes, {note}{', chosen' if chosen else ''}")
+        self.setAccessibleName(
+            tr(
+                "{words}, {minutes} minutes, {note}{chosen}",
+                words=self.words,
+                minutes=self.minutes,
+                note=note,
+                chosen=tr(", chosen") if chosen else "",
+            )
+        )
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -61,7 +70,14 @@ class ShareBar(QWidget):
     def show_share(self, words: str, minutes: float, share: float, most: bool) -> None:
         """Another one; `most` is what holds the batch back."""
         self.words, self.minutes, self.share, self.most = words, minutes, share, most
-        self.setAccessibleName(f"{words}: {minutes:.0f} minutes, {100 * share:.0f} in 100")
+        self.setAccessibleName(
+            tr(
+                "{words}: {minutes:.0f} minutes, {share:.0f} in 100",
+                words=words,
+                minutes=minutes,
+                share=100 * share,
+            )
+        )
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -113,7 +129,7 @@ class KindRow(QWidget):
         self.fields: dict[str, Field] = {}
         for key, words, wide in (
             ("price", "price", 68),
-            ("holes", "holes between grinds", 56),
+            ("holes", tr("holes between grinds"), 56),
             ("regrinds", "regrinds", 38),
         ):
             field = Field(words, 14)
@@ -134,7 +150,7 @@ class KindRow(QWidget):
         """Its figures and what a hole costs."""
         self.name.setText(found.words)
         texts = {
-            "price": f"{found.price:.2f}".rstrip("0").rstrip("."),
+            "price": localized(f"{found.price:.2f}").rstrip("0").rstrip("."),
             "holes": f"{found.holes:.0f}",
             "regrinds": f"{found.regrinds}",
         }
@@ -144,5 +160,5 @@ class KindRow(QWidget):
             if not field.hasFocus() or not field.isModified():
                 field.setText(text)
                 field.set_wrong(False)
-        self.cost.setText(f"{cost:.2f}")
-        self.cost.setAccessibleName(f"{found.words}: a hole costs {cost:.2f}")
+        self.cost.setText(localized(f"{cost:.2f}"))
+        self.cost.setAccessibleName(tr("{found}: a hole costs {cost:.2f}", found=found.words, cost=cost))

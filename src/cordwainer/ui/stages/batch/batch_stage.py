@@ -9,6 +9,7 @@ from PyQt6.QtGui import QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QStackedWidget, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.scheduling.build import shares
 from cordwainer.core.scheduling.strip import laid_out
 from cordwainer.files.following import done_so_far
@@ -29,18 +30,18 @@ from cordwainer.ui.stages.batch.batch_strip import BY_HAND, Bar, BatchStrip
 from cordwainer.ui.stages.batch.cost_pane import CostPane
 
 LEFT_WIDTH, BELOW_HEIGHT, NARROW = 256, 336, 1100
-WAYS = (("best", "Quickest found"), ("part_by_part", "Part by part"), ("tool_by_tool", "Tool by tool"))
+WAYS = (("best", tr("Quickest found")), ("part_by_part", tr("Part by part")), ("tool_by_tool", tr("Tool by tool")))
 CHANGES = (
-    ("part_change_minutes", "Another part"),
-    ("tool_change_minutes", "Another tool"),
-    ("speed_change_minutes", "Another speed"),
-    ("set_up_minutes", "Another face"),
+    ("part_change_minutes", tr("Another part")),
+    ("tool_change_minutes", tr("Another tool")),
+    ("speed_change_minutes", tr("Another speed")),
+    ("set_up_minutes", tr("Another face")),
 )
 FOUND_AS = {
-    "exact": "no order is quicker",
-    "blocks": "in blocks of parts",
-    "part_by_part": "each part to its end",
-    "tool_by_tool": "a tool over all parts",
+    "exact": tr("no order is quicker"),
+    "blocks": tr("in blocks of parts"),
+    "part_by_part": tr("each part to its end"),
+    "tool_by_tool": tr("a tool over all parts"),
 }
 
 
@@ -74,11 +75,11 @@ class BatchStage(Stage):
         outer.addWidget(area)
         box = down(content, (16, 12, 12, 8), 5)
         head = QHBoxLayout()
-        fill(head, text_label("The batch", 20, True), None)
-        self.parts = Field("How many parts", 17, True)
+        fill(head, text_label(tr("The batch"), 20, True), None)
+        self.parts = Field(tr("How many parts"), 17, True)
         self.parts.setFixedSize(68, 32)
         self.parts.kept.connect(self._keep_parts)
-        fill(head, self.parts, text_label("parts", 14))
+        fill(head, self.parts, text_label(tr("parts"), 14))
         box.addLayout(head)
         self.orders: dict[str, OrderRow] = {}
         for way, words in WAYS:
@@ -88,18 +89,18 @@ class BatchStage(Stage):
             box.addWidget(row)
         self.bound = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.bound)
-        self.follow_button = BoxButton("Follow this order at the machine", "Follow it at the machine", 15)
+        self.follow_button = BoxButton(tr("Follow this order at the machine"), tr("Follow it at the machine"), 15)
         self.follow_button.setCheckable(True)
         self.follow_button.setFixedHeight(36)
         self.follow_button.clicked.connect(self._follow)
         box.addWidget(self.follow_button)
         self.progress = text_label("", 14, wrap=True)
-        fill(box, self.progress, Rule(), text_label("Minutes of a change", 16, True))
+        fill(box, self.progress, Rule(), text_label(tr("Minutes of a change"), 16, True))
         self.changes: dict[str, Field] = {}
         for key, words in CHANGES:
             line = QHBoxLayout()
             fill(line, text_label(words, 14), None)
-            field = Field(f"{words}, minutes", 15)
+            field = Field(tr("{words}, minutes", words=words), 15)
             field.setFixedSize(62, 28)
             field.kept.connect(lambda text, k=key: self._keep_minutes(k, text))
             self.changes[key] = field
@@ -113,7 +114,7 @@ class BatchStage(Stage):
         self.holes = HolesOfBatch(self.document)
         self.holes.told.connect(self._tell)
         fill(box, self.holes, None)
-        back = Link("Back to the plan", 14)
+        back = Link(tr("Back to the plan"), 14)
         back.clicked.connect(lambda: self.wants.emit("go_plan"))
         box.addWidget(back)
         return pane
@@ -127,7 +128,7 @@ class BatchStage(Stage):
         fill(line, self.title, None)
         self.counts = text_label("", 14, color=theme.INK2)
         line.addWidget(self.counts)
-        self.cost_link = Link("What a hole costs", 15)
+        self.cost_link = Link(tr("What a hole costs"), 15)
         self.cost_link.clicked.connect(self.open_cost)
         line.addWidget(self.cost_link)
         box.addLayout(line)
@@ -138,9 +139,9 @@ class BatchStage(Stage):
         below.setFixedHeight(BELOW_HEIGHT)
         column = down(below, (16, 10, 12, 8), 4)
         head = QHBoxLayout()
-        self.below_title = text_label("What holds it back", 18, True)
+        self.below_title = text_label(tr("What holds it back"), 18, True)
         fill(head, self.below_title, None)
-        self.turn = Link("In which order", 15)
+        self.turn = Link(tr("In which order"), 15)
         self.turn.clicked.connect(self.turn_over)
         head.addWidget(self.turn)
         column.addLayout(head)
@@ -182,7 +183,7 @@ class BatchStage(Stage):
         self.cost.setVisible(not narrow or self.cost_open)
         self.cost_link.setVisible(narrow)
         self.counts.setVisible(not narrow)
-        words = "Close the cost" if self.cost_open else "What a hole costs"
+        words = tr("Close the cost") if self.cost_open else tr("What a hole costs")
         self.cost_link.setText(words)
         self.cost_link.setAccessibleName(words)
 
@@ -190,33 +191,33 @@ class BatchStage(Stage):
 
     def choose(self, way: str) -> None:
         """Another order."""
-        self._try(lambda: self.document.set_batch("Order of the batch", order=way if way != "best" else None))
+        self._try(lambda: self.document.set_batch(tr("Order of the batch"), order=way if way != "best" else None))
         self.refresh()
 
     def _follow(self) -> None:
         on = not self.document.job.file.batch.follow
-        self._try(lambda: self.document.set_batch("Follow the order", follow=True if on else None))
+        self._try(lambda: self.document.set_batch(tr("Follow the order"), follow=True if on else None))
         if on:
-            self.said.emit("At the machine the next step is now the next of this order.")
+            self.said.emit(tr("At the machine the next step is now the next of this order."))
 
     def _keep_parts(self, text: str) -> None:
         if not text.strip().isdigit() or int(text) < 1:
             self.parts.set_wrong(True)
-            self._tell(f"'{text}' is no number of parts; write a whole number such as 24")
+            self._tell(tr("'{words}' is no number of parts; write a whole number such as 24", words=text))
             return
         self.parts.set_wrong(False)
-        self._try(lambda: self.document.edit("Parts", lambda data: data.__setitem__("quantity", int(text))))
+        self._try(lambda: self.document.edit(tr("Parts"), lambda data: data.__setitem__("quantity", int(text))))
 
     def _keep_minutes(self, key: str, text: str) -> None:
         field = self.changes[key]
         try:
             value = float(text.replace(",", ".")) if text.strip() else None
-            self.document.set_batch("Minutes of a change", **{key: value})
+            self.document.set_batch(tr("Minutes of a change"), **{key: value})
             field.set_wrong(False)
             self.trouble.hide()
         except (ValueError, InputError):
             field.set_wrong(True)
-            self._tell(f"'{text}' is not a number of minutes; write a figure such as 1.5")
+            self._tell(tr("'{words}' is not a number of minutes; write a figure such as 1.5", words=text))
 
     def _try(self, work: Callable[[], object]) -> None:
         try:
@@ -226,15 +227,15 @@ class BatchStage(Stage):
             self._tell(bad.problem)
 
     def _tell(self, words: str) -> None:
-        self.trouble.setText(words[:1].upper() + words[1:])
+        self.trouble.setText(sentence(words))
         self.trouble.show()
 
     def turn_over(self) -> None:
         """From what holds it back to the order in words, and back."""
         listed = 1 - self.pages.currentIndex()
         self.pages.setCurrentIndex(listed)
-        self.below_title.setText("In which order" if listed else "What holds it back")
-        words = "What holds it back" if listed else "In which order"
+        self.below_title.setText(tr("In which order") if listed else tr("What holds it back"))
+        words = tr("What holds it back") if listed else tr("In which order")
         self.turn.setText(words)
         self.turn.setAccessibleName(words)
 
@@ -262,9 +263,11 @@ class BatchStage(Stage):
         self._cost_soon.start()  # order first, cost in the next turn, so that nobody waits for both
         batch = keeper.batch
         self.follow_button.setChecked(file.batch.follow)
-        working = ", working" if keeper.working else ""
+        working = tr(", working") if keeper.working else ""
         if batch is None:
-            self.title.setText(f"No order yet{working}" if not keeper.why_not else keeper.why_not)
+            self.title.setText(
+                tr("No order yet{working}", working=working) if not keeper.why_not else keeper.why_not
+            )
             self.strip.show_bars([], 0, 0)
             return
         found = batch.found
@@ -273,9 +276,25 @@ class BatchStage(Stage):
             note = FOUND_AS[own.way] if own is not None else ""
             row.show_minutes(own.minutes if own is not None else None, note, file.batch.order == way)
         self._show_bound(batch)
-        self.title.setText(f"{found.minutes:.0f} min for {batch.holes} holes{working}")
-        faces = f", {found.setup_changes} other faces" if found.setup_changes else ""
-        self.counts.setText(f"{found.tool_changes} tool changes, {found.part_changes} loadings{faces}")
+        self.title.setText(
+            tr(
+                "{minutes:.0f} min for {holes} holes{working}",
+                minutes=found.minutes,
+                holes=batch.holes,
+                working=working,
+            )
+        )
+        faces = (
+            tr(", {setup_changes} other faces", setup_changes=found.setup_changes) if found.setup_changes else ""
+        )
+        self.counts.setText(
+            tr(
+                "{tool_changes} tool changes, {part_changes} loadings{faces}",
+                tool_changes=found.tool_changes,
+                part_changes=found.part_changes,
+                faces=faces,
+            )
+        )
         self._show_changes(batch)
         self._show_strip(batch)
         self._show_held(batch)
@@ -284,11 +303,15 @@ class BatchStage(Stage):
     def _show_bound(self, batch: Batch) -> None:
         best = self.keeper.ways.get("best", batch.found)
         if best.exact:
-            self.bound.setText("No order of this batch is quicker: all were looked at.")
+            self.bound.setText(tr("No order of this batch is quicker: all were looked at."))
             return
         over = 100 * (best.minutes / best.bound - 1)
         self.bound.setText(
-            f"None can be under {best.bound:.0f} min, so the quickest found is at most {over:.1f} % over it."
+            tr(
+                "None can be under {bound:.0f} min, so the quickest found is at most {over:.1f} % over it.",
+                bound=best.bound,
+                over=over,
+            )
         )
 
     def _show_changes(self, batch: Batch) -> None:
@@ -302,12 +325,16 @@ class BatchStage(Stage):
         }
         for key, field in self.changes.items():
             value = getattr(own, key)
-            field.setPlaceholderText(f"{usual[key]:.2g}")
+            field.setPlaceholderText(localized(f"{usual[key]:.2g}"))
             if not field.hasFocus() or not field.isModified():
-                field.setText("" if value is None else f"{value:g}")
+                field.setText("" if value is None else localized(f"{value:g}"))
         holes = self.keeper.paced_by
-        words = f"This shop takes {self.keeper.pace:.2f} times the planned minutes ({holes} holes logged)."
-        self.pace.setText(words if holes else "Usual minutes are assumed; the logbook corrects them.")
+        words = tr(
+            "This shop takes {pace:.2f} times the planned minutes ({holes} holes logged).",
+            pace=self.keeper.pace,
+            holes=holes,
+        )
+        self.pace.setText(words if holes else tr("Usual minutes are assumed; the logbook corrects them."))
 
     def _show_strip(self, batch: Batch) -> None:
         made = done_so_far(run_record_of(self.document), batch)
@@ -317,10 +344,15 @@ class BatchStage(Stage):
             step = batch.found.task.pieces[block.done.piece].steps[block.done.step]
             machined = step.config is not None and operation.tool is not None
             row = operation.tool.name.partition(",")[0] if machined and operation.tool is not None else BY_HAND
-            copies = f", {wanted.hole.count} of it" if wanted.hole.count > 1 else ""
-            words = (
-                f"Part {block.done.part + 1}, {wanted.hole.id}{copies}: {operation.kind.replace('_', ' ')}, "
-                f"{step.minutes:.1f} min from {block.start:.0f}"
+            copies = tr(", {count} of it", count=wanted.hole.count) if wanted.hole.count > 1 else ""
+            words = tr(
+                "Part {part}, {hole}{copies}: {kind}, {minutes:.1f} min from {start:.0f}",
+                part=block.done.part + 1,
+                hole=wanted.hole.id,
+                copies=copies,
+                kind=tr(operation.kind.replace("_", " ")),
+                minutes=step.minutes,
+                start=block.start,
             )
             bars.append(Bar(row, block, words, place in made))
         self.strip.show_bars(bars, batch.found.minutes, batch.found.task.parts)
@@ -334,8 +366,14 @@ class BatchStage(Stage):
             if all(k in made for k, b in enumerate(bars) if b.block.done.part == part)
         ]
         self.progress.setText(
-            f"{len(made)} of {len(bars)} steps done, {len(whole)} of {batch.found.task.parts} parts whole, "
-            f"about {left:.0f} min left."
+            tr(
+                "{count} of {count_2} steps done, {count_3} of {parts} parts whole, about {left:.0f} min left.",
+                count=len(made),
+                count_2=len(bars),
+                count_3=len(whole),
+                parts=batch.found.task.parts,
+                left=left,
+            )
         )
 
     def _show_held(self, batch: Batch) -> None:
@@ -343,20 +381,24 @@ class BatchStage(Stage):
         whole = max(batch.found.minutes, 1e-9)
         for place, bar in enumerate(self.bars):
             words, minutes = spent[place]
-            bar.show_share(words[:1].upper() + words[1:], minutes, minutes / whole, place == 0)
+            bar.show_share(sentence(tr(words)), minutes, minutes / whole, place == 0)
         self.worth.clear()
         for way in self.keeper.better[:4]:
             note = f" ({way.note})" if way.note else ""
-            words = f"{way.words[:1].upper()}{way.words[1:]}: saves {way.saves:.0f} of {whole:.0f} min{note}."
-            if way.saves < 1:
-                words = words.replace(f"saves {way.saves:.0f} of", f"saves {way.saves:.1f} of")
+            words = tr(
+                "{way}: saves {saves} of {whole:.0f} min{note}.",
+                way=sentence(way.words),
+                saves=localized(f"{way.saves:.{0 if way.saves >= 1 else 1}f}"),
+                whole=whole,
+                note=note,
+            )
             self.worth.add(text_label(words, 14, wrap=True))
 
     def _show_order(self, batch: Batch) -> None:
         self.listed.clear()
         for told in told_order(batch):
-            each = ", each" if " to " in told.parts else ""
-            self.listed.add(text_label(f"{told.parts[:1].upper()}{told.parts[1:]}{each}", 15, True))
+            each = tr(", each") if tr(" to ") in told.parts else ""
+            self.listed.add(text_label(f"{sentence(told.parts)}{each}", 15, True))
             for tool, holes in told.tools:
                 self.listed.add(text_label(f"{tool}: {holes}", 14, wrap=True))
         self.listed.box.addStretch(1)

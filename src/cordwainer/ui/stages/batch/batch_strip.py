@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QToolTip, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.scheduling.strip import Block
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
@@ -17,7 +18,7 @@ from cordwainer.ui.kit.layout import CENTER, MIDDLE
 NAME, TOP, FOOT, PAD = 168, 30, 26, 12
 ROW_MOST, ROW_LEAST = 40, 11
 NARROW = 5
-BY_HAND = "by hand"
+BY_HAND = tr("by hand")
 
 
 @dataclass(frozen=True)
@@ -39,7 +40,7 @@ class BatchStrip(QWidget):
         self.rows: list[str] = []
         self.minutes, self.parts = 0.0, 0
         self.setMinimumHeight(220)
-        self.setAccessibleName("The batch in time")
+        self.setAccessibleName(tr("The batch in time"))
 
     def show_bars(self, bars: Sequence[Bar], minutes: float, parts: int) -> None:
         """Show a batch."""
@@ -49,7 +50,13 @@ class BatchStrip(QWidget):
         changes = sum(bar.block.tool_changed for bar in bars)
         loads = sum(bar.block.part_changed for bar in bars)
         self.setAccessibleDescription(
-            f"{minutes:.0f} minutes, {len(rows)} tools changed {changes} times, {loads} times a part is put in"
+            tr(
+                "{minutes:.0f} minutes, {count} tools changed {changes} times, {loads} times a part is put in",
+                minutes=minutes,
+                count=len(rows),
+                changes=changes,
+                loads=loads,
+            )
         )
         self.update()
 
@@ -107,7 +114,7 @@ class BatchStrip(QWidget):
         loads = [bar.block for bar in self.bars if bar.block.part_changed]
         ends = [block.start for block in loads[1:]] + [self.minutes]
         painter.setPen(theme.INK2)
-        painter.drawText(QRectF(16, 4, NAME - 24, 22), MIDDLE, "part in the machine")
+        painter.drawText(QRectF(16, 4, NAME - 24, 22), MIDDLE, tr("part in the machine"))
         last = NAME - 20.0
         for block, end in zip(loads, ends, strict=True):
             left, right = self._x(block.start), self._x(end)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.planning.words.operation import Operation
 from cordwainer.core.scheduling.cost import (
     Drilling,
@@ -40,13 +41,13 @@ class CostPane(Pane):
         self._shown: object = None
         self.setFixedWidth(WIDE)
         box = down(self, (16, 12, 6, 8), 4)
-        self.head = text_label("What a hole costs", 20, True)
+        self.head = text_label(tr("What a hole costs"), 20, True)
         box.addWidget(self.head)
         self.about = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.about)
         money = across(gap=8)
-        self.rate, self.currency = Field("Cost of an hour of machine and hand", 15), Field("Currency", 15)
-        for words, field, wide in (("An hour costs", self.rate, 74), ("in", self.currency, 52)):
+        self.rate, self.currency = Field(tr("Cost of an hour of machine and hand"), 15), Field(tr("Currency"), 15)
+        for words, field, wide in ((tr("An hour costs"), self.rate, 74), ("in", self.currency, 52)):
             money.addWidget(text_label(words, 14, color=theme.INK2))
             field.setFixedSize(wide, 30)
             money.addWidget(field)
@@ -63,7 +64,13 @@ class CostPane(Pane):
         box.addWidget(self.trouble)
         titles = across(gap=5)
         titles.setContentsMargins(0, 0, 10, 0)
-        for words, wide in (("", 144), ("price", 68), ("holes", 56), ("again", 38), ("a hole", 58)):
+        for words, wide in (
+            ("", 144),
+            (tr("price"), 68),
+            (tr("holes"), 56),
+            (tr("again"), 38),
+            (tr("a hole"), 58),
+        ):
             label = text_label(words, 13, color=theme.INK2)
             label.setFixedWidth(wide)
             titles.addWidget(label)
@@ -92,11 +99,14 @@ class CostPane(Pane):
         operation, hole = self.drill(), self.selection.hole
         own = self.document.job.file.batch
         rate = own.rate_per_hour if own.rate_per_hour is not None else self.stock.machine.rate_per_hour
-        for field, text in ((self.rate, f"{rate:g}" if rate is not None else ""), (self.currency, own.currency)):
+        for field, text in (
+            (self.rate, localized(f"{rate:g}") if rate is not None else ""),
+            (self.currency, own.currency),
+        ):
             if not field.hasFocus() or not field.isModified():
                 field.setText(text)
         if operation is None or hole is None or operation.diameter_mm is None:
-            self.about.setText("No drill in this hole's sequence.")
+            self.about.setText(tr("No drill in this hole's sequence."))
             self.kinds = []
             self._clear()
             return
@@ -107,7 +117,14 @@ class CostPane(Pane):
         key = (operation.diameter_mm, depth, material, machine, rate, own.currency,
                count, repr(costs), self.selection.unit)  # fmt: skip
         name = operation.tool.designation if operation.tool is not None else ""
-        self.about.setText(f"{hole.id}, the {name} drill, {count} holes in this lot; figures are yours to change.")
+        self.about.setText(
+            tr(
+                "{hole}, the {name} drill, {count} holes in this lot; figures are yours to change.",
+                hole=hole.id,
+                name=name,
+                count=count,
+            )
+        )
         if key == self._shown:
             return
         self._shown = key
@@ -135,16 +152,27 @@ class CostPane(Pane):
         for dear in kinds[1:]:
             at = break_even(cheap, dear, rate, 200_000)
             if at is None:
-                told.append(f"{dear.words[:1].upper()}{dear.words[1:]}: never cheaper than {cheap.words} here.")
+                told.append(
+                    tr("{dear}: never cheaper than {cheap} here.", dear=sentence(dear.words), cheap=cheap.words)
+                )
                 continue
             soon, late = spread_of(cheap, dear, rate)
             if at <= MOST:
                 crossings.append(Crossing(at, float(cost_per_hole(dear, at, rate)), soon, late))
-            spread = f"{soon or 1} to {late}" if late is not None else f"from {soon or 1} to never"
+            spread = (
+                tr("{soon} to {late}", soon=soon or 1, late=late)
+                if late is not None
+                else tr("from {soon} to never", soon=soon or 1)
+            )
             even = first_lot(cheap, dear, rate)
             told.append(
-                f"{dear.words[:1].upper()}{dear.words[1:]} pays from {at} holes, {spread} as lives fall out "
-                f"(by the closed form {even:.0f})."
+                tr(
+                    "{dear} pays from {at} holes, {spread} as lives fall out (by the closed form {even:.0f}).",
+                    dear=sentence(dear.words),
+                    at=at,
+                    spread=spread,
+                    even=even,
+                )
             )
         self.plot.show_kinds(kinds, rate, currency, count, crossings)
         if list(self.rows) != [k.kind for k in kinds]:
@@ -160,7 +188,7 @@ class CostPane(Pane):
         self.words.clear()
         for words in (*told, *self._buy(rate), self._coating()):
             self.words.add(text_label(words, 14, wrap=True))
-        note = "Prices and lives are assumed until you write yours; money is never converted."
+        note = tr("Prices and lives are assumed until you write yours; money is never converted.")
         self.words.add(text_label(note, 13, color=theme.INK2, wrap=True))
 
     def _buy(self, rate: float) -> list[str]:
@@ -171,16 +199,34 @@ class CostPane(Pane):
         names = ", ".join(plan.to_get.missing_tools)
         saved = route.minutes - plan.to_get.minutes
         if saved <= 0:
-            return [f"To get: {names}. It saves no minutes; look at its chance on Plan."]
+            return [tr("To get: {names}. It saves no minutes; look at its chance on Plan.", names=names)]
         here = {tool.id for tool in self.stock.shop.tools}
         prices = [self._price(o) for o in plan.to_get.operations if o.tool is not None and o.tool.id not in here]
         known = [price for price in prices if price is not None]
         if len(known) < len(prices) or not known:
-            return [f"To get: {names}. It saves {saved:.1f} min a hole; its price is not known here."]
+            return [
+                tr(
+                    "To get: {names}. It saves {saved:.1f} min a hole; its price is not known here.",
+                    names=names,
+                    saved=saved,
+                )
+            ]
         price = sum(known)
         pays = pays_from(price, saved, rate)
-        when = f", pays from {pays} holes" if pays is not None else "; say what an hour costs to see when it pays"
-        return [f"To get: {names}, about {price:.0f}. It saves {saved:.1f} min a hole{when}."]
+        when = (
+            tr(", pays from {pays} holes", pays=pays)
+            if pays is not None
+            else tr("; say what an hour costs to see when it pays")
+        )
+        return [
+            tr(
+                "To get: {names}, about {price:.0f}. It saves {saved:.1f} min a hole{when}.",
+                names=names,
+                price=price,
+                saved=saved,
+                when=when,
+            )
+        ]
 
     def _price(self, operation: Operation) -> float | None:
         """What a tool to get costs: its own price, a drill's from the table; None for others."""
@@ -195,13 +241,19 @@ class CostPane(Pane):
 
     def _coating(self) -> str:
         choice = drill_choice(self.document.job.material)
-        avoid = f"; not {choice.avoid}" if choice.avoid else ""
-        return f"Coating for {self.document.job.material.name}: {choice.coating}{avoid}. Point {choice.point}."
+        avoid = tr("; not {avoid}", avoid=choice.avoid) if choice.avoid else ""
+        return tr(
+            "Coating for {material}: {coating}{avoid}. Point {point}.",
+            material=self.document.job.material.name,
+            coating=choice.coating,
+            avoid=avoid,
+            point=choice.point,
+        )
 
     # -- what is typed -------------------------------------------------------------------------
 
     def _tell(self, words: str) -> None:
-        self.trouble.setText(words[:1].upper() + words[1:])
+        self.trouble.setText(sentence(words))
         self.trouble.show()
 
     def _number(self, text: str) -> float | None:
@@ -209,21 +261,21 @@ class CostPane(Pane):
 
     def _keep_rate(self, text: str) -> None:
         try:
-            self.document.set_batch("Cost of an hour", rate_per_hour=self._number(text))
+            self.document.set_batch(tr("Cost of an hour"), rate_per_hour=self._number(text))
             self.rate.set_wrong(False)
             self.trouble.hide()
         except (ValueError, InputError):
             self.rate.set_wrong(True)
-            self._tell(f"'{text}' is not what an hour costs; write a figure such as 45")
+            self._tell(tr("'{words}' is not what an hour costs; write a figure such as 45", words=text))
 
     def _keep_currency(self, text: str) -> None:
         try:
-            self.document.set_batch("Currency", currency=text.strip() or None)
+            self.document.set_batch(tr("Currency"), currency=text.strip() or None)
             self.currency.set_wrong(False)
             self.trouble.hide()
         except InputError:
             self.currency.set_wrong(True)
-            self._tell("a currency is a sign or a few letters, such as EUR")
+            self._tell(tr("a currency is a sign or a few letters, such as EUR"))
 
     def _keep_cost(self, kind: str, key: str, text: str) -> None:
         field = self.rows[kind].fields[key]
@@ -236,9 +288,16 @@ class CostPane(Pane):
             else:
                 own[key] = int(value) if key == "regrinds" else value
             kept = {k: v for k, v in costs.items() if v}
-            self.document.set_batch(f"{key.capitalize()} of {kind}", costs=kept or None)
+            self.document.set_batch(tr("{key} of {kind}", key=sentence(key), kind=kind), costs=kept or None)
             field.set_wrong(False)
             self.trouble.hide()
         except (ValueError, InputError):
             field.set_wrong(True)
-            self._tell(f"'{text}' cannot be {key}; write a figure such as {'12.50' if key == 'price' else '150'}")
+            self._tell(
+                tr(
+                    "'{words}' cannot be {key}; write a figure such as {value}",
+                    words=text,
+                    key=key,
+                    value="12.50" if key == "price" else "150",
+                )
+            )

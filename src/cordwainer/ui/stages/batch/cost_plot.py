@@ -10,6 +10,7 @@ import pyqtgraph as pg
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.scheduling.cost import Drilling, cost_per_hole
 from cordwainer.ui.canvas.plots import framed
 from cordwainer.ui.kit import theme
@@ -26,7 +27,7 @@ STYLES = {
 
 
 def _figure(value: float) -> str:
-    return f"{value:.0f}" if value >= 1 else f"{value:.3g}"
+    return f"{value:.0f}" if value >= 1 else localized(f"{value:.3g}")
 
 
 @dataclass(frozen=True)
@@ -51,7 +52,7 @@ class CostPlot(QWidget):
         decades = [(k, f"{10**k:,}".replace(",", "\u2009")) for k in range(5)]
         self.plot.getAxis("bottom").setTicks([decades])
         box.addWidget(self.plot)
-        self.setAccessibleName("Cost of a hole over how many are made")
+        self.setAccessibleName(tr("Cost of a hole over how many are made"))
         self.setMinimumHeight(210)
 
     def show_kinds(
@@ -91,8 +92,11 @@ class CostPlot(QWidget):
         every = [(k + np.log10(m), m * 10.0**k) for k in range(first, last + 1) for m in (1, 2, 5)]
         ticks = [(at, _figure(value)) for at, value in every if at < high - 0.05]
         self.plot.getAxis("left").setTicks([ticks])
-        left = "cost of a hole" + (f", {currency}" if currency else "")
+        left = tr("cost of a hole") + (f", {currency}" if currency else "")
         self.plot.setLabel("left", left, color=theme.INK.name(), **{"font-size": "13px"})
-        self.plot.setLabel("bottom", "holes made as one lot", color=theme.INK.name(), **{"font-size": "13px"})
-        words = ", ".join(f"{k.words} {float(c[-1]):.2f} at {MOST}" for k, c in zip(kinds, costs, strict=True))
+        self.plot.setLabel("bottom", tr("holes made as one lot"), color=theme.INK.name(), **{"font-size": "13px"})
+        words = ", ".join(
+            tr("{k} {c:.2f} at {most}", k=k.words, c=float(c[-1]), most=MOST)
+            for k, c in zip(kinds, costs, strict=True)
+        )
         self.setAccessibleDescription(words)

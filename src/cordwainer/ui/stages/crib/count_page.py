@@ -8,6 +8,7 @@ from PyQt6.QtCore import QSize
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.stock_taking import Count, Named, count, name
 from cordwainer.core.shop.tool import Tool
@@ -36,11 +37,11 @@ class CountPage(QWidget):
         row = across(self, (20, 0, 16, 8), 28)
         left = Column(NONE, 8)
         left.setFixedWidth(360)
-        left.add(text_label("Stock-taking", 20, True))
-        words = "Across the margins, drill by drill as they stand. Each is named and marked seen in its place."
+        left.add(text_label(tr("Stock-taking"), 20, True))
+        words = tr("Across the margins, drill by drill as they stand. Each is named and marked seen in its place.")
         left.add(text_label(words, 14, color=theme.INK2, wrap=True))
         typed, line = line_of(gap=8)
-        self.field = Field("Size of the next one", 26, True)
+        self.field = Field(tr("Size of the next one"), 26, True)
         self.field.setFixedSize(QSize(200, 56))
         self.unit = text_label("", 18)
         fill(line, self.field, self.unit, None)
@@ -52,15 +53,15 @@ class CountPage(QWidget):
         right = down(gap=6)
         head, line = line_of(gap=14)
         self.stands = text_label("", 20, True)
-        self.begin = Link("Begin anew", 14)
-        self.begin.clicked.connect(lambda: self._write("Begin the count anew", {"seen": {}, "unmarked": []}))
+        self.begin = Link(tr("Begin anew"), 14)
+        self.begin.clicked.connect(lambda: self._write(tr("Begin the count anew"), {"seen": {}, "unmarked": []}))
         fill(line, self.stands, None, self.begin)
         right.addWidget(head)
         scroll = scroll_down()
         self.lists = Column((0, 0, 10, 0), 6)
         put_in_scroll(scroll, self.lists)
         right.addWidget(scroll, 1)
-        self.strike = QPushButton("Strike out what was not seen")
+        self.strike = QPushButton(tr("Strike out what was not seen"))
         self.strike.clicked.connect(self.strike_out)
         foot, line = line_of()
         fill(line, None, self.strike)
@@ -99,7 +100,7 @@ class CountPage(QWidget):
         try:
             size = parse(text, self.selection.unit).mm
         except InputError as bad:
-            self._say(bad.problem[0].upper() + bad.problem[1:] + ".")
+            self._say(sentence(bad.problem) + ".")
             return
         counted = self.counted
         self.last = name(size, all_tools(self.stock.shop), counted["seen"])
@@ -108,7 +109,7 @@ class CountPage(QWidget):
             self.mark(self.last.sure)
         elif not self.last.fits:
             counted["unmarked"].append(round(size, 4))
-            self._write("Nothing here fits it", counted)
+            self._write(tr("Nothing here fits it"), counted)
         else:
             self.asked.append(self.last)
             self.refresh()
@@ -125,7 +126,7 @@ class CountPage(QWidget):
         counted["seen"][tool.id] = counted["seen"].get(tool.id, 0) + 1
         size = self.last.size_mm if self.last is not None else tool.diameter_mm
         self.last = Named(size, (tool,))
-        self._write(f"Seen: {tool.name}", counted)
+        self._write(tr("Seen: {tool}", tool=tool.name), counted)
 
     def strike_out(self) -> None:
         """What was not seen is to get from now on."""
@@ -136,7 +137,7 @@ class CountPage(QWidget):
                 change_tool(data, tool, quantity=0)
 
         if missing:
-            self.stock.crib.edit(f"Strike out {len(missing)} not seen", change)
+            self.stock.crib.edit(tr("Strike out {count} not seen", count=len(missing)), change)
 
     def stands_at(self) -> Count:
         """How far the count is."""
@@ -151,20 +152,26 @@ class CountPage(QWidget):
         self.unit.setText(unit)
         self.field.setPlaceholderText(EXAMPLE[unit])
         found = self.stands_at()
-        self.stands.setText(f"{found.seen} of {found.of} seen")
+        self.stands.setText(tr("{seen} of {of} seen", seen=found.seen, of=found.of))
         self.strike.setEnabled(bool(found.not_seen) and found.seen > 0)
         self._show_answer()
         self.lists.clear()
         self._show_not_seen(found)
         for title, lines in (
-            ("More than the crib has", [f"{t.name}: {n}, not {max(t.quantity, 1)}" for t, n in found.doubled]),
-            ("Nothing here fits", [f"{fixed(mm, unit, 3, 4)} {unit}" for mm in found.unmarked]),
-            ("To get", [t.name for t in found.to_get]),
+            (
+                tr("More than the crib has"),
+                [
+                    tr("{t}: {n}, not {quantity}", t=t.name, n=n, quantity=max(t.quantity, 1))
+                    for t, n in found.doubled
+                ],
+            ),
+            (tr("Nothing here fits"), [f"{fixed(mm, unit, 3, 4)} {unit}" for mm in found.unmarked]),
+            (tr("To get"), [t.name for t in found.to_get]),
         ):
             if not lines:
                 continue
             self.lists.add(text_label(f"{title}: {len(lines)}", 16, True))
-            more = [f"and {len(lines) - SHOWN} more"] if len(lines) > SHOWN else []
+            more = [tr("and {count} more", count=len(lines) - SHOWN)] if len(lines) > SHOWN else []
             self.lists.add(text_label("; ".join([*lines[:SHOWN], *more]), 14, wrap=True))
         self.lists.box.addStretch(1)
 
@@ -172,14 +179,14 @@ class CountPage(QWidget):
         """What was not seen, drawer by drawer."""
         if not found.not_seen:
             return
-        self.lists.add(text_label(f"Not seen: {len(found.not_seen)}", 16, True))
+        self.lists.add(text_label(tr("Not seen: {count}", count=len(found.not_seen)), 16, True))
         by_drawer: dict[str, list[str]] = {}
         for tool in found.not_seen:
             by_drawer.setdefault(tool.drawer, []).append(tool.name.removesuffix(" drill"))
         for drawer, names in sorted(by_drawer.items()):
-            more = [f"and {len(names) - SHOWN} more"] if len(names) > SHOWN else []
+            more = [tr("and {count} more", count=len(names) - SHOWN)] if len(names) > SHOWN else []
             words = "; ".join([*names[:SHOWN], *more])
-            self.lists.add(text_label(f"{drawer or 'No drawer noted'}: {words}", 14, wrap=True))
+            self.lists.add(text_label(f"{drawer or tr('No drawer noted')}: {words}", 14, wrap=True))
 
     def _show_answer(self) -> None:
         self.answer.clear()
@@ -187,18 +194,32 @@ class CountPage(QWidget):
         if last is not None and last.sure is not None:
             tool, size = last.sure, f"{fixed(last.size_mm, unit, 3, 4)} {unit}"
             self.answer.add(text_label(tool.name, 26, True, wrap=True))
-            place = f"Drawer {tool.drawer}" if tool.drawer else "No drawer noted"
+            place = tr("Drawer {drawer}", drawer=tool.drawer) if tool.drawer else tr("No drawer noted")
             times = self.counted["seen"].get(tool.id, 0)
-            often = "once" if times < 2 else f"{times} times"
-            self.answer.add(text_label(f"{size}. {place}; seen {often}.", 16, wrap=True))
+            often = tr("once") if times < 2 else tr("{times} times", times=times)
+            self.answer.add(
+                text_label(
+                    tr("{size}. {place}; seen {often}.", size=size, place=place, often=often), 16, wrap=True
+                )
+            )
         elif last is not None and not last.fits:
             self._say(
-                f"{fixed(last.size_mm, unit, 3, 4)} {unit}: nothing here fits it. It is noted with the unmarked."
+                tr(
+                    "{size_mm} {unit}: nothing here fits it. It is noted with the unmarked.",
+                    size_mm=fixed(last.size_mm, unit, 3, 4),
+                    unit=unit,
+                )
             )
         for asked in self.asked:
-            self.answer.add(text_label(f"{fixed(asked.size_mm, unit, 3, 4)} {unit}: which one is it?", 16, True))
+            self.answer.add(
+                text_label(
+                    tr("{size_mm} {unit}: which one is it?", size_mm=fixed(asked.size_mm, unit, 3, 4), unit=unit),
+                    16,
+                    True,
+                )
+            )
             for one in asked.fits[:MOST_ASKED]:
-                link = Link(one.name + (f", drawer {one.drawer}" if one.drawer else ""), 15)
+                link = Link(one.name + (tr(", drawer {drawer}", drawer=one.drawer) if one.drawer else ""), 15)
                 link.clicked.connect(lambda _=False, a=asked, t=one: self.say(a, t))
                 self.answer.add(link)
 

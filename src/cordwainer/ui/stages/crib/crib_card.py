@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QLabel, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import expected_drilled
+from cordwainer.core.language import comma, localized, sentence, tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.advice import adapters, chuck_caution, drill_choice, pays_from
 from cordwainer.core.shop.machine import holding
@@ -27,6 +28,7 @@ from cordwainer.ui.kit.plain import rich_label
 from cordwainer.ui.kit.tiles import Choices
 
 LONGEST, LONGEST_NOTE = 60, 400
+LONG, NAME_WIDE, MOST_WIDE = 24, 150, 16777215  # a name longer than so many signs breaks into lines
 
 
 class ToolPicture(QWidget):
@@ -36,7 +38,7 @@ class ToolPicture(QWidget):
         super().__init__()
         self.tool, self.unit = tool, unit
         self.setFixedHeight(68)
-        self.setAccessibleName(f"{tool.name} drawn to scale")
+        self.setAccessibleName(tr("{tool} drawn to scale", tool=tool.name))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Outline, flute length, overall length."""
@@ -54,9 +56,13 @@ class ToolPicture(QWidget):
         if tool.flute_length_mm is not None:
             end = tool.flute_length_mm * scale
             painter.drawLine(QRectF(1, 42, end, 0).topLeft(), QRectF(1, 42, end, 0).topRight())
-            flutes = f"flutes {fixed(tool.flute_length_mm, self.unit, 0, 2)}"
+            flutes = tr("flutes {flute_length_mm}", flute_length_mm=fixed(tool.flute_length_mm, self.unit, 0, 2))
             painter.drawText(QRectF(1, 44, max(end, 130), 18), flutes)
-        words = f"{tool.series.replace('_', ' ')}, {fixed(overall, self.unit, 0, 2)} long"
+        words = tr(
+            "{series}, {overall} long",
+            series=tr(tool.series.replace("_", " ")),
+            overall=fixed(overall, self.unit, 0, 2),
+        )
         painter.drawText(QRectF(0, 44, wide, 18), Qt.AlignmentFlag.AlignRight, words)
 
 
@@ -82,8 +88,8 @@ class CribCard(Column):
             self._nothing()
             return
         unit = self.selection.unit
-        self.add(text_label("Likely this one" if likely else _kind_word(tool), 20, True))
-        size = tool.designation.removesuffix(" mm").removesuffix(" in")
+        self.add(text_label(tr("Likely this one") if likely else _kind_word(tool), 20, True))
+        size = localized(tool.designation.removesuffix(" mm").removesuffix(" in"))
         same = size if any(c.isdigit() for c in size) and len(size) < 9 else ""
         figure = figure_html(same or size, tool.diameter.unit if same else "", 44 if same else 26, 18)
         self.add(rich_label(figure))
@@ -106,60 +112,78 @@ class CribCard(Column):
 
         found = all_tools(self.stock.shop)
         drills = [t for t in found if t.kind == "drill"]
-        self.add(text_label("This crib", 20, True))
-        self.add(text_label(f"{len(found)} tools, {len(drills)} of them drills, by true size.", 15, wrap=True))
-        words = "Press one, find one, or type what the caliper says."
+        self.add(text_label(tr("This crib"), 20, True))
+        self.add(
+            text_label(
+                tr(
+                    "{count} tools, {count_2} of them drills, by true size.", count=len(found), count_2=len(drills)
+                ),
+                15,
+                wrap=True,
+            )
+        )
+        words = tr("Press one, find one, or type what the caliper says.")
         self.add(text_label(words, 15, color=theme.INK2, wrap=True))
         if not drills:
-            self.add(text_label("No drill is here. Import a list, or plan with the catalog.", 15, wrap=True))
+            self.add(text_label(tr("No drill is here. Import a list, or plan with the catalog."), 15, wrap=True))
         self.box.addStretch(1)
 
     def _facts(self, tool: Tool, unit: str) -> Iterator[tuple[str, str]]:
         machine, material = self.stock.machine, self.document.job.material
         if tool.point_angle_deg and tool.kind in ("drill", "spot_drill", "countersink"):
-            yield "Point", f"{tool.point_angle_deg:g}°{', split' if tool.split_point else ''}"
+            yield (
+                tr("Point"),
+                tr(
+                    "{point_angle_deg:g}°{split}",
+                    point_angle_deg=tool.point_angle_deg,
+                    split=tr(", split") if tool.split_point else "",
+                ),
+            )
         if tool.kind == "drill":
-            yield "Chisel edge", f"{fixed(tool.chisel_mm, unit, 2, 3)} {unit}"
-            yield "From solid leaves", f"{fixed(expected_drilled(tool).mean_mm, unit, 2)} {unit}"
+            yield tr("Chisel edge"), f"{fixed(tool.chisel_mm, unit, 2, 3)} {unit}"
+            yield tr("From solid leaves"), f"{fixed(expected_drilled(tool).mean_mm, unit, 2)} {unit}"
             choice = drill_choice(material)
-            yield f"For {material.name}", choice.words
+            yield tr("For {material}", material=material.name), choice.words
         if tool.limits is not None:
             low, high = fixed(tool.limits.lower_mm, unit), fixed(tool.limits.upper_mm, unit)
-            yield "Measures", f"{low} to {high} {unit}"
+            yield tr("Measures"), tr("{low} to {high} {unit}", low=low, high=high, unit=unit)
         if tool.min_bore_mm is not None:
-            yield "Enters a bore from", f"{fixed(tool.min_bore_mm, unit, 1, 3)} {unit}"
+            yield tr("Enters a bore from"), f"{fixed(tool.min_bore_mm, unit, 1, 3)} {unit}"
         if tool.lead_mm is not None:
-            yield "Lead", f"{fixed(tool.lead_mm, unit, 1, 2)} {unit}"
+            yield tr("Lead"), f"{fixed(tool.lead_mm, unit, 1, 2)} {unit}"
         if tool.kind == "hand_reamer":
-            yield "Turned", "by hand with a wrench, the power off; no plan puts it into a machine"
+            yield tr("Turned"), tr("by hand with a wrench, the power off; no plan puts it into a machine")
             return
         held = holding(machine, tool.shank, tool.shank_diameter_mm or tool.diameter_mm, unit)
-        yield machine.name, held or adapters(machine, tool.shank) or "holds it"
+        yield machine.name, held or adapters(machine, tool.shank) or tr("holds it")
         if tool.coating:
             avoid = drill_choice(material).avoid
             bad = any(
                 part.strip().lower() == tool.coating.lower() for part in avoid.replace(" and ", ",").split(",")
             )
-            yield "Coating", f"{tool.coating}{f', not for {material.name}' if bad else ''}"
+            yield (
+                tr("Coating"),
+                f"{tool.coating}{tr(', not for {material}', material=material.name) if bad else ''}",
+            )
         caution = chuck_caution(machine, tool, unit)
         if caution:
-            yield "Chuck", caution
+            yield tr("Chuck"), caution
         lot = pays_from(tool)
         if lot:
-            yield "Pays", lot
+            yield tr("Pays"), lot
 
     def _notes(self, tool: Tool) -> None:
-        self.condition = Choices("Edge", [(c, c) for c in CONDITIONS], QSize(70, 30))
+        self.condition = Choices(tr("Edge"), [(c, tr(c)) for c in CONDITIONS], QSize(70, 30))
         self.condition.set_value(tool.condition)
-        self.condition.chosen.connect(lambda value: self._put(f"{tool.name}: {value}", condition=value))
-        self.add(text_label("Edge", 14, color=theme.INK2))
+        self.condition.chosen.connect(lambda value: self._put(f"{tool.name}: {tr(value)}", condition=value))
+        self.add(text_label(tr("Edge"), 14, color=theme.INK2))
         self.add(self.condition)
-        self.drawer, self.count = Field("Drawer", 15, True), Field("How many", 15, True)
-        self.price, self.coating = Field("Price", 15, True), Field("Coating", 15, True)
-        price = "" if tool.price is None else f"{tool.price:g}"
+        self.drawer, self.count = Field(tr("Drawer"), 15, True), Field(tr("How many"), 15, True)
+        self.price, self.coating = Field(tr("Price"), 15, True), Field(tr("Coating"), 15, True)
+        price = "" if tool.price is None else localized(f"{tool.price:g}")
         for pair in (
-            (("Drawer", self.drawer, tool.drawer, 92), ("How many", self.count, str(tool.quantity), 56)),
-            (("Coating", self.coating, tool.coating, 92), ("Price", self.price, price, 56)),
+            ((tr("Drawer"), self.drawer, tool.drawer, 92), (tr("How many"), self.count, str(tool.quantity), 56)),
+            ((tr("Coating"), self.coating, tool.coating, 92), (tr("Price"), self.price, price, 56)),
         ):
             row, box = line_of(gap=8)
             for words, field, text, wide in pair:
@@ -173,18 +197,20 @@ class CribCard(Column):
                 box.addWidget(field)
             box.addStretch(1)
             self.add(row)
-        self.drawer.kept.connect(lambda text: self._put(f"{tool.name}: drawer", drawer=text.strip()))
-        self.coating.kept.connect(lambda text: self._put(f"{tool.name}: coating", coating=text.strip()))
+        self.drawer.kept.connect(lambda text: self._put(tr("{tool}: drawer", tool=tool.name), drawer=text.strip()))
+        self.coating.kept.connect(
+            lambda text: self._put(tr("{tool}: coating", tool=tool.name), coating=text.strip())
+        )
         self.count.kept.connect(self._set_count)
         self.price.kept.connect(self._set_price)
         if tool.kind in ("drill", "core_drill", "spade_drill", "reamer"):
             self._own_figures(tool)
-        self.note = Field("Note", 14)
-        self.note.setPlaceholderText("a note, as on its envelope")
+        self.note = Field(tr("Note"), 14)
+        self.note.setPlaceholderText(tr("a note, as on its envelope"))
         self.note.setText(tool.note)
         self.note.setMaxLength(LONGEST_NOTE)
         self.note.setFixedHeight(32)
-        self.note.kept.connect(lambda text: self._put(f"{tool.name}: note", note=text.strip()))
+        self.note.kept.connect(lambda text: self._put(tr("{tool}: note", tool=tool.name), note=text.strip()))
         self.add(self.note)
         self.noted = {
             "drawer": self.drawer,
@@ -200,15 +226,15 @@ class CribCard(Column):
         self.add(self.trouble)
         buttons, box = line_of((0, 4, 0, 0), gap=8)
         if tool.quantity == 0:
-            take = QPushButton("It is here")
+            take = QPushButton(tr("It is here"))
             take.clicked.connect(self.to_get)
         else:
-            take = QPushButton("Back in its place" if tool.out >= tool.quantity else "Take it out")
+            take = QPushButton(tr("Back in its place") if tool.out >= tool.quantity else tr("Take it out"))
             take.clicked.connect(self.out_or_back)
         take.setProperty("role", "act")
         box.addWidget(take)
         if tool.kind == "drill":
-            point = Link("Check its point", 15)
+            point = Link(tr("Check its point"), 15)
             point.clicked.connect(lambda: self.check_point.emit(tool))
             box.addWidget(point)
         box.addStretch(1)
@@ -217,11 +243,12 @@ class CribCard(Column):
     def _own_figures(self, tool: Tool) -> None:
         """What is known of this very tool and stands in no table: how far it cuts over, what its sheet asks."""
         unit, known = self.selection.unit, self.stock.crib.data["changed"].get(tool.id, {})
-        example = {"in": (".003 in", "120 ft/min", ".008 in/rev"), "mm": ("0.08 mm", "35 m/min", "0.2 mm/rev")}[
-            unit
-        ]
-        named = [("cuts_over", "Cuts over by")] if tool.kind == "drill" else []
-        named += [("sheet_speed", "Data sheet speed"), ("sheet_feed", "Data sheet feed")]
+        example = {
+            "in": (".003 in", tr("120 ft/min"), tr(".008 in/rev")),
+            "mm": ("0.08 mm", "35 m/min", "0.2 mm/rev"),
+        }[unit]
+        named = [("cuts_over", tr("Cuts over by"))] if tool.kind == "drill" else []
+        named += [("sheet_speed", tr("Data sheet speed")), ("sheet_feed", tr("Data sheet feed"))]
         for (key, name), shown in zip(named, example[3 - len(named) :], strict=True):
             row, box = line_of(gap=8)
             field = Field(name, 14)
@@ -254,12 +281,13 @@ class CribCard(Column):
 
     def _set_count(self, text: str) -> None:
         text = text.strip()
-        self._put("How many", quantity=int(text) if text.isdigit() and len(text) < 6 else text)
+        self._put(tr("How many"), quantity=int(text) if text.isdigit() and len(text) < 6 else text)
 
     def _set_price(self, text: str) -> None:
         text = text.strip().replace(",", ".")
+        text = text.replace(",", ".") if comma() else text
         figure = re.fullmatch(r"\d{1,7}(\.\d*)?", text)
-        self._put("Price", price=float(text) if figure else text or None)
+        self._put(tr("Price"), price=float(text) if figure else text or None)
 
     def next_edge(self) -> None:
         """The next of the conditions an edge can be in."""
@@ -278,30 +306,33 @@ class CribCard(Column):
         tool = self.tool
         if tool is not None and tool.quantity > 0:
             back = tool.out >= tool.quantity
-            words = f"{tool.name} {'back' if back else 'out'}"
+            words = tr("{tool} {back}", tool=tool.name, back=tr("back") if back else tr("out"))
             self._put(words, out=0 if back else tool.out + 1)
 
     def to_get(self) -> None:
         """None here and wanted, or here after all."""
         tool = self.tool
         if tool is not None:
-            words = f"{tool.name} {'is here' if tool.quantity == 0 else 'to get'}"
+            words = tr("{tool} {is_}", tool=tool.name, is_=tr("is here") if tool.quantity == 0 else tr("to get"))
             self._put(words, quantity=1 if tool.quantity == 0 else 0, out=0)
 
     def one_more(self) -> None:
         """One more of it."""
         if self.tool is not None:
-            self._put(f"One more {self.tool.name}", quantity=self.tool.quantity + 1)
+            self._put(tr("One more {tool}", tool=self.tool.name), quantity=self.tool.quantity + 1)
 
 
 def _kind_word(tool: Tool) -> str:
-    word = tool.kind.replace("_", " ")
-    return word[0].upper() + word[1:]
+    word = tr(tool.kind.replace("_", " "))
+    return sentence(word)
 
 
 def _line(name: str, value: str) -> QWidget:
     row, line = line_of((0, 1, 0, 1))
-    line.addWidget(text_label(name, 14, color=theme.INK2), 0, Qt.AlignmentFlag.AlignTop)
+    long = len(name) > LONG
+    head = text_label(name, 14, color=theme.INK2, wrap=long)
+    head.setMaximumWidth(NAME_WIDE if long else MOST_WIDE)
+    line.addWidget(head, 0, Qt.AlignmentFlag.AlignTop)
     found = text_label(value, 14, True, wrap=len(value) > 18, align=Qt.AlignmentFlag.AlignRight)
     line.addWidget(found, 1)
     return row

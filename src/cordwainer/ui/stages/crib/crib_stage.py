@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QRectF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QApplication, QLineEdit, QScrollArea, QStackedWidget, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.find import Haystack
 from cordwainer.core.shop.machine import taper_number
@@ -111,20 +112,20 @@ class CribStage(Stage):
         head = QWidget()
         head.setFixedHeight(48)
         line = across(head, (20, 8, 16, 4), 14)
-        self.finder = Field("Find a tool", 15)
-        self.finder.setPlaceholderText("Find: 6.8, 17/64, #7, worn")
+        self.finder = Field(tr("Find a tool"), 15)
+        self.finder.setPlaceholderText(tr("Find: 6.8, 17/64, #7, worn"))
         self.finder.setClearButtonEnabled(False)
         self.finder.setFixedHeight(34)
         self.finder.setMinimumWidth(130)
         self.finder.setMaximumWidth(280)
         self.finder.textChanged.connect(lambda _text: self._show_page())
         self.found_words = text_label("", 14, color=theme.INK2)
-        self.back = Link("Drawers", 14)
-        self.back.setAccessibleName("Back to the drawers")
+        self.back = Link(tr("Drawers"), 14)
+        self.back.setAccessibleName(tr("Back to the drawers"))
         self.back.clicked.connect(lambda: self.open_page("drawers"))
-        bring, send, put = Link("Import a list", 14), Link("Export", 14), Link("Fill the crib", 14)
+        bring, send, put = Link(tr("Import a list"), 14), Link(tr("Export"), 14), Link(tr("Fill the crib"), 14)
         put.clicked.connect(lambda: self.open_page("fill"))
-        take = Link("Stock-taking", 14)
+        take = Link(tr("Stock-taking"), 14)
         take.clicked.connect(lambda: self.open_page("count"))
         bring.clicked.connect(lambda: self.wants.emit("import_tools"))
         send.clicked.connect(lambda: self.wants.emit("export_tools"))
@@ -138,10 +139,10 @@ class CribStage(Stage):
     def _doors(self) -> QWidget:
         pane, line = line_of((20, 8, 16, 12), gap=12)
         self.doors = {
-            "taper": Door("Taper shank"),
-            "others": Door("Reamers, taps, rest"),
-            "gauges": Door("Gauges"),
-            "machines": Door("Machines"),
+            "taper": Door(tr("Taper shank")),
+            "others": Door(tr("Reamers, taps, rest")),
+            "gauges": Door(tr("Gauges")),
+            "machines": Door(tr("Machines")),
         }
         for page, door in self.doors.items():
             door.clicked.connect(lambda _=False, p=page: self.open_page("drawers" if p == self.page else p))
@@ -285,7 +286,10 @@ class CribStage(Stage):
         if text:
             found = self._hay.find(text, unit)
             self._show_list(
-                found, f"{len(found)} found" if found else "None found; try a size, or a word of its note."
+                found,
+                tr("{count} found", count=len(found))
+                if found
+                else tr("None found; try a size, or a word of its note."),
             )
         elif self.page == "taper":
             self._show_list(self._taper(), "")
@@ -330,14 +334,18 @@ class CribStage(Stage):
         words = "none"
         if taper:
             low, high = fixed(taper[0].diameter_mm, unit, 1, 2), fixed(taper[-1].diameter_mm, unit, 1, 2)
-            words = f"{low} to {high}, {len(taper)} drills"
+            words = tr("{low} to {high}, {count} drills", low=low, high=high, count=len(taper))
         self.doors["taper"].say(words)
         rest = [tool for tool in self._tools if tool.kind != "drill"]
         worn = sum(tool.condition != "good" for tool in rest)
-        self.doors["others"].say(f"{len(rest)}, {worn} worn" if worn else f"{len(rest)} tools")
-        self.doors["gauges"].say(f"{len(self.stock.shop.gauges)}, how fine each reads")
+        self.doors["others"].say(
+            tr("{count}, {worn} worn", count=len(rest), worn=worn)
+            if worn
+            else tr("{count} tools", count=len(rest))
+        )
+        self.doors["gauges"].say(tr("{count}, how fine each reads", count=len(self.stock.shop.gauges)))
         machines = self.stock.shop.machines
-        self.doors["machines"].say(f"{len(machines)}, speeds and scales")
+        self.doors["machines"].say(tr("{count}, speeds and scales", count=len(machines)))
 
     # -- drawers ---------------------------------------------------------------------------
 
@@ -375,7 +383,12 @@ class CribStage(Stage):
         if tool is not None and not likely and any(tool.id == other.id for other in what.owned):
             others = [t.designation for t in what.owned if t.designation != tool.designation]
             reason = (
-                f"Or {' or '.join(dict.fromkeys(others))}: the caliper cannot tell them apart." if others else ""
+                tr(
+                    "Or {fromkeys}: the caliper cannot tell them apart.",
+                    fromkeys=tr(" or ").join(dict.fromkeys(others)),
+                )
+                if others
+                else ""
             )
         self.card.show_tool(tool, likely, reason)
 

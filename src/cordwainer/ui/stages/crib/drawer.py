@@ -10,6 +10,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QPainter, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, tr, trn
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.canvas import tools
@@ -36,8 +37,8 @@ class DrawerPlace:
     def state(self) -> str:
         """Why the place is empty: to get, or out; empty while something stands in it."""
         if self.count == 0:
-            return "to get"
-        return "out" if self.out >= self.count else ""
+            return tr("to get")
+        return tr("out") if self.out >= self.count else ""
 
     @property
     def here(self) -> int:
@@ -93,7 +94,7 @@ def in_drawers(drills: Sequence[Tool], wanted: Sequence[Tool] = ()) -> list[Draw
             if label:
                 name = label if len(parts) == 1 else f"{label}{chr(97 + number % 26)}"
             else:
-                name = f"loose {number + 1}" if loose else str(number + 1)
+                name = tr("loose {number}", number=number + 1) if loose else str(number + 1)
             found.append(Drawer(name, tuple(part)))
     return found
 
@@ -111,24 +112,24 @@ def _away(held: Sequence[Tool], size_mm: float) -> tuple[float, float]:
 
 def stamped(tool: Tool) -> str:
     """A size as stamped on the shank."""
-    return tool.designation.removesuffix(" mm").removesuffix(" in").replace("letter ", "")
+    return localized(tool.designation.removesuffix(" mm").removesuffix(" in").replace("letter ", ""))
 
 
 def span_words(places: Sequence[DrawerPlace], unit: str) -> str:
     """From the smallest to the largest of a drawer."""
     first, last = places[0].tool.diameter_mm, places[-1].tool.diameter_mm
-    return f"{fixed(first, unit, 1, 3)} to {fixed(last, unit, 1, 3)} {unit}"
+    return tr("{first} to {last} {unit}", first=fixed(first, unit, 1, 3), last=fixed(last, unit, 1, 3), unit=unit)
 
 
 def tally(places: Sequence[DrawerPlace], *, whole: bool) -> str:
     """What a drawer's front says: gaps where there are any, else its sizes; all of it for the open one."""
-    sizes = f"{len(places)} sizes" if len(places) > 1 else "1 size"
-    out, gaps = sum(p.state == "out" for p in places), sum(p.state == "to get" for p in places)
+    sizes = tr("{count} sizes", count=len(places)) if len(places) > 1 else tr("1 size")
+    out, gaps = sum(p.state == tr("out") for p in places), sum(p.state == tr("to get") for p in places)
     doubled = sum(p.count > 1 for p in places)
     if not whole:
-        return f"{out + gaps} gap{'s' if out + gaps > 1 else ''}" if out + gaps else sizes
+        return trn("{out} gap", "{out} gaps", out + gaps, out=out + gaps) if out + gaps else sizes
     parts = [sizes]
-    for number, word in ((out, "out"), (gaps, "to get"), (doubled, "doubled")):
+    for number, word in ((out, tr("out")), (gaps, tr("to get")), (doubled, tr("doubled"))):
         if number:
             parts.append(f"{number} {word}")
     return ", ".join(parts)
@@ -139,7 +140,12 @@ class ShutDrawer(Pressable):
 
     def __init__(self, drawer: Drawer, unit: str) -> None:
         self.label, self.places, self.unit = drawer.label, drawer.places, unit
-        words = f"Drawer {self.label}, {span_words(self.places, unit)}, {tally(self.places, whole=True)}, open it"
+        words = tr(
+            "Drawer {label}, {span_words}, {tally}, open it",
+            label=self.label,
+            span_words=span_words(self.places, unit),
+            tally=tally(self.places, whole=True),
+        )
         super().__init__(words)
         self.setFixedHeight(SHUT)
 
@@ -179,7 +185,7 @@ class PlaceButton(Pressable):
     """One place of the open drawer: the drills tip up, their name; a dashed outline where it is empty."""
 
     def __init__(self, place: DrawerPlace, parent: QWidget) -> None:
-        super().__init__(f"{place.tool.name}, {place.state or f'{place.here} here'}", parent)
+        super().__init__(f"{place.tool.name}, {place.state or tr('{here} here', here=place.here)}", parent)
         self.place, self.tool = place, place.tool
         self.setCheckable(True)
 
@@ -256,7 +262,9 @@ class OpenDrawer(QWidget):
         super().__init__()
         self.label, self.places, self.unit = drawer.label, drawer.places, unit
         self.setFixedHeight(OPEN)
-        self.setAccessibleName(f"Drawer {self.label}, {span_words(self.places, unit)}, open")
+        self.setAccessibleName(
+            tr("Drawer {label}, {span_words}, open", label=self.label, span_words=span_words(self.places, unit))
+        )
         self.buttons = [PlaceButton(place, self) for place in self.places]
         for button in self.buttons:
             button.clicked.connect(lambda _=False, b=button: self._choose(b))

@@ -7,12 +7,13 @@ from collections.abc import Sequence
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.kit.basics import Column, put_in_scroll, text_label
 from cordwainer.ui.stages.crib.drawer import Drawer, OpenDrawer, ShutDrawer, in_drawers
 
 AT_ONCE = 8
-NOTHING = (
+NOTHING = tr(
     "No drill stands here yet. Count a drawer, about 4 min, and import the list; or plan as if every size were "
     "here: choose the catalog in the strip above."
 )
@@ -31,7 +32,7 @@ class DrawersPage(QScrollArea):
         self.tray: OpenDrawer | None = None
         self._shown: list[tuple[object, QWidget]] = []
         self.setWidgetResizable(True)
-        self.setAccessibleName("The drawers, by size")
+        self.setAccessibleName(tr("The drawers, by size"))
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.column = Column((20, 4, 14, 10), 6)
         self.nothing = text_label(NOTHING, 17, wrap=True)

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QPushButton, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.shop.sets import ToolSet, sets
 from cordwainer.core.shop.typed import Doubt, Read, read_tools
 from cordwainer.files.new_shop import machine_kinds
@@ -58,8 +59,12 @@ class SetRow(Pressable):
         """What a press would do, or how much is here."""
         every = self.of.count
         if not self.put_in:
-            return f"add {every - self.here}" if self.here < every else "here"
-        return f"all {every} here" if self.here == every else f"{self.here} of {every} here"
+            return tr("add {every}", every=every - self.here) if self.here < every else tr("here")
+        return (
+            tr("all {every} here", every=every)
+            if self.here == every
+            else tr("{here} of {every} here", here=self.here, every=every)
+        )
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Its words at the left, its count at the right; brass at the edge while its drawer is drawn."""
@@ -92,16 +97,16 @@ class Beginning(Column):
         super().__init__((20, 8, 20, 12), 10)
         self.own = own
         self.kind = "bench_lathe"
-        self.add(text_label("A shop of your own", 22, True))
-        words = (
+        self.add(text_label(tr("A shop of your own"), 22, True))
+        words = tr(
             "Its name, the unit its tools are spoken of in, and one machine. The rest follows, and can be undone."
         )
         self.add(text_label(words, 15, wrap=True))
         row, line = line_of(gap=10)
-        self.name = Field("Name of the shop", 18, True)
-        self.name.setPlaceholderText("North bay")
+        self.name = Field(tr("Name of the shop"), 18, True)
+        self.name.setPlaceholderText(tr("North bay"))
         self.name.setFixedSize(QSize(300, 40))
-        self.unit = Choices("Unit of the shop", [("in", "in"), ("mm", "mm")], QSize(56, 38))
+        self.unit = Choices(tr("Unit of the shop"), [("in", "in"), ("mm", "mm")], QSize(56, 38))
         self.unit.set_value(own.selection.unit)
         self.unit.chosen.connect(lambda value: self.unit.set_value(value or self.unit.value))
         fill(line, self.name, self.unit, None)
@@ -121,7 +126,7 @@ class Beginning(Column):
         self.trouble.hide()
         self.add(self.trouble)
         act, line = line_of()
-        self.begin = QPushButton("Begin this shop")
+        self.begin = QPushButton(tr("Begin this shop"))
         self.begin.setProperty("role", "act")
         self.begin.clicked.connect(self.do)
         self.name.returnPressed.connect(self.do)
@@ -140,7 +145,7 @@ class Beginning(Column):
         try:
             self.own.begin(self.name.text(), self.unit.value or "mm", self.kind)
         except InputError as bad:
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:] + ".")
+            self.trouble.setText(sentence(bad.problem) + ".")
             self.trouble.show()
             return
         self.trouble.hide()
@@ -155,10 +160,10 @@ class TypedLine(Column):
         super().__init__(NONE, 4)
         self.own = own
         row, line = line_of(gap=10)
-        self.field = Field("Tools to put in", 17)
-        self.field.setPlaceholderText("3x 6.8 jobber, 5/16 reamer, #4 center drill, M6 taps plug bottoming")
+        self.field = Field(tr("Tools to put in"), 17)
+        self.field.setPlaceholderText(tr("3x 6.8 jobber, 5/16 reamer, #4 center drill, M6 taps plug bottoming"))
         self.field.setFixedHeight(40)
-        self.put = QPushButton("Put in")
+        self.put = QPushButton(tr("Put in"))
         self.put.setProperty("role", "act")
         self.put.clicked.connect(self.take)
         line.addWidget(self.field, 1)
@@ -182,10 +187,10 @@ class TypedLine(Column):
         doubts = [one for one in found if isinstance(one, Doubt)]
         many = sum(tool.quantity for one in good for tool in one.tools)
         self.put.setEnabled(bool(good))
-        self.put.setText(f"Put in {many}" if good else "Put in")
+        self.put.setText(tr("Put in {many}", many=many) if good else tr("Put in"))
         if good:
             words = ", ".join(one.words for one in good[:MOST_SHOWN])
-            more = f", and {len(good) - MOST_SHOWN} more" if len(good) > MOST_SHOWN else ""
+            more = tr(", and {count} more", count=len(good) - MOST_SHOWN) if len(good) > MOST_SHOWN else ""
             self.read.add(text_label(words + more, 14, wrap=True))
         for doubt in doubts[:MOST_SHOWN]:
             row, line = line_of(gap=8)
@@ -231,7 +236,7 @@ class FillPage(QWidget):
         inner = down(self.filling, (20, 0, 16, 8), 6)
         head, line = line_of(gap=14)
         self.title = text_label("", 20, True)
-        self.another = Link("Begin another shop", 14)
+        self.another = Link(tr("Begin another shop"), 14)
         self.another.clicked.connect(lambda: self.ask_new(True))
         fill(line, self.title, None, self.another)
         self.typed = TypedLine(self.own)
@@ -264,7 +269,7 @@ class FillPage(QWidget):
         right = down(gap=6)
         head, line = line_of(gap=14)
         self.set_words = text_label("", 16, True)
-        self.missing, self.out = Link("", 14), Link("Take the set out", 14)
+        self.missing, self.out = Link("", 14), Link(tr("Take the set out"), 14)
         self.missing.clicked.connect(lambda: self.own.add_set(self.opened))
         self.out.clicked.connect(lambda: self.own.take_set(self.opened))
         fill(line, self.missing, self.out, None)
@@ -310,7 +315,9 @@ class FillPage(QWidget):
             return
         present = set(self.own.here())
         self.title.setText(
-            f"{self.stock.shop.name}: {len(present)} tools" if present else f"{self.stock.shop.name}: empty yet"
+            tr("{shop}: {count} tools", shop=self.stock.shop.name, count=len(present))
+            if present
+            else tr("{shop}: empty yet", shop=self.stock.shop.name)
         )
         for row in self.rows:
             here = sum(tool.id in present for part in row.of.parts for _, tool in part.tools())
@@ -319,8 +326,12 @@ class FillPage(QWidget):
         tools = [(tool, _label(tool.designation), part.drawer) for part in of.parts for _, tool in part.tools()]
         self.drawer.show_set(of.id, tools, present)
         here = sum(tool.id in present for tool, _, _ in tools)
-        self.set_words.setText(of.words[0].upper() + of.words[1:])
-        self.missing.setText(f"Add the {len(tools) - here} missing" if here else f"Add all {len(tools)}")
+        self.set_words.setText(sentence(of.words))
+        self.missing.setText(
+            tr("Add the {count} missing", count=len(tools) - here)
+            if here
+            else tr("Add all {count}", count=len(tools))
+        )
         self.missing.setVisible(here < len(tools))
         self.out.setVisible(here > 0)
 

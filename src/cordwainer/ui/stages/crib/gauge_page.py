@@ -10,6 +10,7 @@ from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.gauge import WORDS, Gauge, standard_uncertainty_mm
 from cordwainer.files.crib import gauge_with
@@ -34,8 +35,8 @@ class Reach(QWidget):
         self.gauge, self.unit = gauge, unit
         self.setMinimumSize(96, 34)
         low, high = fixed(gauge.low_mm, unit, 0, 2), fixed(gauge.high_mm, unit, 0, 2)
-        self.words = f"{low} to {high} {unit}"
-        self.setAccessibleName(f"{gauge.name} reaches {self.words}")
+        self.words = tr("{low} to {high} {unit}", low=low, high=high, unit=unit)
+        self.setAccessibleName(tr("{gauge} reaches {words}", gauge=gauge.name, words=self.words))
 
     def _x(self, mm: float) -> float:
         share = math.log(min(max(mm, LOW_MM), HIGH_MM) / LOW_MM) / math.log(HIGH_MM / LOW_MM)
@@ -85,12 +86,12 @@ class GaugePage(QScrollArea):
         unit = self.selection.unit
         for column, words in enumerate(
             (
-                "Gauge",
-                "Reaches",
-                f"Reads to, {unit}",
-                f"Give or take, {unit}",
-                f"Jaw land, {unit}",
-                "Calibrated until",
+                tr("Gauge"),
+                tr("Reaches"),
+                tr("Reads to, {unit}", unit=unit),
+                tr("Give or take, {unit}", unit=unit),
+                tr("Jaw land, {unit}", unit=unit),
+                tr("Calibrated until"),
             )
         ):
             grid.addWidget(text_label(words, 14, color=theme.INK2), 0, column)
@@ -98,9 +99,9 @@ class GaugePage(QScrollArea):
         self.fields = {}
         for row, gauge in enumerate(self.stock.shop.gauges, 1):
             name = Column(NONE, 0)
-            name.add(text_label(gauge.name[0].upper() + gauge.name[1:], 16, True, wrap=True))
+            name.add(text_label(sentence(gauge.name), 16, True, wrap=True))
             if gauge.overdue:
-                name.add(text_label("calibration ran out, the usual counts", 13, wrap=True))
+                name.add(text_label(tr("calibration ran out, the usual counts"), 13, wrap=True))
             grid.addWidget(name, row, 0)
             grid.addWidget(Reach(gauge, unit), row, 1)
             grid.addWidget(self._field(gauge, "resolution", gauge.resolution_mm), row, 2)
@@ -108,19 +109,21 @@ class GaugePage(QScrollArea):
             grid.addWidget(self._field(gauge, "expanded_uncertainty", known), row, 3)
             if known is None:
                 usual = fixed(2 * standard_uncertainty_mm(gauge.kind), unit, 3, 4)
-                self.fields[(gauge.id, "expanded_uncertainty")].setPlaceholderText(f"usual {usual}")
+                self.fields[(gauge.id, "expanded_uncertainty")].setPlaceholderText(
+                    tr("usual {usual}", usual=usual)
+                )
             if gauge.kind == "caliper":
                 grid.addWidget(self._field(gauge, "jaw_land", gauge.jaw_land_mm), row, 4)
             grid.addWidget(self._due_field(gauge), row, 5)
-            away = Link("Take away", 13)
-            away.setAccessibleName(f"Take away {gauge.name}")
+            away = Link(tr("Take away"), 13)
+            away.setAccessibleName(tr("Take away {gauge}", gauge=gauge.name))
             away.clicked.connect(lambda _=False, i=gauge.id: self.own.remove_gauge(i))
             grid.addWidget(away, row, 6)
         self.trouble = text_label("", 14, True, wrap=True)
         rows = len(self.stock.shop.gauges)
         grid.addWidget(self.trouble, rows + 1, 0, 1, 7)
         grid.addWidget(self._to_add(), rows + 2, 0, 1, 7)
-        words = (
+        words = tr(
             "Give or take is the expanded uncertainty, k = 2, in a practiced hand. A hole is accepted or rejected "
             "with it, so a gauge better than usual is worth noting here. Once its calibration has run out, the "
             "usual figure of its kind counts again where that is the larger one."
@@ -146,10 +149,10 @@ class GaugePage(QScrollArea):
         half = -(-len(kinds) // 2)
         for some in (kinds[:half], kinds[half:]):
             row, line = line_of(gap=12)
-            line.addWidget(text_label("Add", 14, color=theme.INK2))
+            line.addWidget(text_label(tr("Add"), 14, color=theme.INK2))
             for kind, entry in some:
                 link = Link(WORDS[kind], 14)
-                link.setAccessibleName(f"Add {WORDS[kind]}")
+                link.setAccessibleName(tr("Add {words}", words=WORDS[kind]))
                 link.clicked.connect(lambda _=False, e=entry: self.own.add_gauge(e))
                 line.addWidget(link)
             line.addStretch(1)
@@ -158,7 +161,7 @@ class GaugePage(QScrollArea):
 
     def _field(self, gauge: Gauge, key: str, value: float | None) -> Field:
         unit = self.selection.unit
-        field = Field(f"{gauge.name}, {key.replace('_', ' ')}", 15, True)
+        field = Field(f"{gauge.name}, {tr(key.replace('_', ' '))}", 15, True)
         field.setText("" if value is None else fixed(value, unit, 3, 5))
         field.setFixedSize(116 if key == "expanded_uncertainty" else 84, 32)
         field.kept.connect(self._keeper(gauge, key, field, field.text()))
@@ -167,9 +170,9 @@ class GaugePage(QScrollArea):
 
     def _due_field(self, gauge: Gauge) -> Field:
         """The day its calibration runs out; outlined once that is past."""
-        field = Field(f"{gauge.name}, calibrated until", 15, True)
+        field = Field(tr("{gauge}, calibrated until", gauge=gauge.name), 15, True)
         field.setText(gauge.due)
-        field.setPlaceholderText("not noted")
+        field.setPlaceholderText(tr("not noted"))
         field.setFixedSize(116, 32)
         field.set_wrong(gauge.overdue)
         field.kept.connect(lambda text: self._keep_due(gauge, field, text.strip()))
@@ -186,7 +189,7 @@ class GaugePage(QScrollArea):
             self.trouble.setText(f"{field.accessibleName()}: {bad.problem}")
             return
         self.stock.crib.edit(
-            f"Change {gauge.name}",
+            tr("Change {gauge}", gauge=gauge.name),
             lambda data: data["gauges"].setdefault(gauge.id, {}).update({"calibrated_until": text}),
         )
 
@@ -197,13 +200,14 @@ class GaugePage(QScrollArea):
             try:
                 value = str(parse(text, self.selection.unit)) if text.strip() else None
                 if value is None and key == "resolution":
-                    raise InputError("", "a gauge reads to something; write it")
+                    raise InputError("", tr("a gauge reads to something; write it"))
             except InputError as bad:
                 field.set_wrong(True)
                 self.trouble.setText(f"{field.accessibleName()}: {bad.problem}")
                 return
             self.stock.crib.edit(
-                f"Change {gauge.name}", lambda data: data["gauges"].setdefault(gauge.id, {}).update({key: value})
+                tr("Change {gauge}", gauge=gauge.name),
+                lambda data: data["gauges"].setdefault(gauge.id, {}).update({key: value}),
             )
 
         return keep

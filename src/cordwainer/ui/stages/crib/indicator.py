@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.indicated import RUNOUT, SIDE, UP, Way, from_readings
 from cordwainer.ui.kit import theme
@@ -40,8 +41,8 @@ class Indicated(Column):
             self.add(row)
         row, line = line_of(gap=8)
         self.working = text_label("", 14, True)
-        self.take = Link("Take it", 14)
-        self.take.setAccessibleName(f"{way.name}: take it")
+        self.take = Link(tr("Take it"), 14)
+        self.take.setAccessibleName(tr("{way}: take it", way=way.name))
         self.take.clicked.connect(self._take)
         fill(line, self.working, None, self.take)
         self.add(row)
@@ -61,7 +62,7 @@ class Indicated(Column):
                 a, b, c = (fixed(value, unit, 3, 4) for value in (first, second, self.found))
                 words = f"{a} − {b if second >= 0 else f'({b})'} = {c} {unit}"
             except InputError as bad:
-                words = bad.problem[0].upper() + bad.problem[1:]
+                words = sentence(bad.problem)
         self.working.setText(words)
         self.take.setEnabled(self.found is not None)
         self.take.setVisible(self.found is not None)

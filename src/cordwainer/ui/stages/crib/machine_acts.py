@@ -6,6 +6,7 @@ from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import inner, tr
 from cordwainer.core.shop.machine import Machine
 from cordwainer.files.new_shop import machine_kinds
 from cordwainer.ui.desk.own_shop import OwnShop
@@ -26,17 +27,17 @@ class MachineActs(QWidget):
         self.own, self.stock = OwnShop(selection, stock), stock
         self.machine_id = ""
         line = across(self, NONE, 8)
-        self.name = Field("Name of the machine", 15, True)
+        self.name = Field(tr("Name of the machine"), 15, True)
         self.name.setFixedSize(QSize(132, 30))
         self.name.kept.connect(self._rename)
-        copy, away = Link("Copy", 14), Link("Take away", 14)
+        copy, away = Link(tr("Copy"), 14), Link(tr("Take away"), 14)
         copy.clicked.connect(lambda: self.turned.emit(self.own.copy_machine(self.machine_id)))
         away.clicked.connect(self._remove)
-        fill(line, self.name, copy, away, None, text_label("Add a", 14, color=theme.INK2))
+        fill(line, self.name, copy, away, None, text_label(tr("Add a"), 14, color=theme.INK2))
         for entry in machine_kinds().values():
-            words = entry["name"][0].lower() + entry["name"][1:]
+            words = inner(entry["name"])
             link = Link(words, 14)
-            link.setAccessibleName(f"Add a {words}")
+            link.setAccessibleName(tr("Add a {words}", words=words))
             link.clicked.connect(lambda _=False, e=entry: self.turned.emit(self.own.add_machine(e)))
             line.addWidget(link)
 

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, tr
 from cordwainer.core.planning.words.sentences import KILOWATT_PER_HP, NEWTON_PER_POUND
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
@@ -54,20 +55,20 @@ class MachinePage(QScrollArea):
         self._rows: dict[QWidget, tuple[QWidget, QWidget]] = {}
         self.choices: dict[str, Choices] = {}
         speeds, line = line_of()
-        line.addWidget(text_label("Speeds, with blanks between", 14, color=theme.INK2))
-        line.addWidget(self._field("speeds_rpm", "Speeds", self._speeds), 1)
+        line.addWidget(text_label(tr("Speeds, with blanks between"), 14, color=theme.INK2))
+        line.addWidget(self._field("speeds_rpm", tr("Speeds"), self._speeds), 1)
         box.addWidget(speeds)
         feeds, line = line_of(gap=10)
         self.feed_words = text_label("", 14, color=theme.INK2)
         line.addWidget(self.feed_words)
-        line.addWidget(self._field("feeds_mm_per_rev", "Feeds", self._feeds), 1)
+        line.addWidget(self._field("feeds_mm_per_rev", tr("Feeds"), self._feeds), 1)
         box.addWidget(feeds)
         shares, line = line_of(gap=8)
-        line.addWidget(text_label("Of the table's speeds this machine runs", 14, color=theme.INK2))
-        self.share_words, rest = (text_label(t, 14, color=theme.INK2) for t in ("", "% in all others"))
+        line.addWidget(text_label(tr("Of the table's speeds this machine runs"), 14, color=theme.INK2))
+        self.share_words, rest = (text_label(t, 14, color=theme.INK2) for t in ("", tr("% in all others")))
         for key, name, words in (
-            ("share_here", "Of the table's speed in this material", self.share_words),
-            ("share_all", "Of the table's speed in all others", rest),
+            ("share_here", tr("Of the table's speed in this material"), self.share_words),
+            ("share_all", tr("Of the table's speed in all others"), rest),
         ):
             field = self._field(key, name, self._share(key))
             field.setFixedWidth(64)
@@ -122,64 +123,72 @@ class MachinePage(QScrollArea):
         return words
 
     def _spindle(self) -> QWidget:
-        column, grid = self._block("Spindle", None)
+        column, grid = self._block(tr("Spindle"), None)
         self._forces = [
-            self._row(grid, "Power", self._field("power_kw", "Power", self._scaled("power_kw"))),
-            self._row(grid, "Thrust, most", self._field("thrust_n", "Thrust", self._scaled("thrust_n"))),
+            self._row(grid, tr("Power"), self._field("power_kw", tr("Power"), self._scaled("power_kw"))),
+            self._row(grid, tr("Thrust, most"), self._field("thrust_n", tr("Thrust"), self._scaled("thrust_n"))),
         ]
-        self._row(grid, "Taper", self._field("taper", "Morse taper", self._taper), "MT")
+        self._row(grid, tr("Taper"), self._field("taper", tr("Morse taper"), self._taper), "MT")
         self._lengths = [
-            self._row(grid, "Chuck takes", self._field("chuck_max", "Chuck takes up to", self._mm("chuck_max"))),
-            self._row(grid, "Vise, jaws open", self._field("jaws", "Vise or jaws open to", self._mm("jaws"))),
+            self._row(
+                grid, tr("Chuck takes"), self._field("chuck_max", tr("Chuck takes up to"), self._mm("chuck_max"))
+            ),
+            self._row(
+                grid, tr("Vise, jaws open"), self._field("jaws", tr("Vise or jaws open to"), self._mm("jaws"))
+            ),
         ]
-        chuck = self.choices["chuck_kind"] = Choices("Chuck", [(k, k) for k in CHUCKS], QSize(68, 30))
+        chuck = self.choices["chuck_kind"] = Choices(tr("Chuck"), [(k, k) for k in CHUCKS], QSize(68, 30))
         chuck.chosen.connect(lambda value: self._put(chuck_kind=value or self.machine.chuck_kind))
         column.box.insertWidget(2, chuck)
         fluid = self.choices["fluid"] = Choices(
-            "Cutting fluid", [(k, FLUID_WORDS[k]) for k in FLUIDS], QSize(62, 30)
+            tr("Cutting fluid"), [(k, FLUID_WORDS[k]) for k in FLUIDS], QSize(62, 30)
         )
         fluid.chosen.connect(lambda value: self._put(fluid=value or self.machine.fluid))
         column.box.insertWidget(3, fluid)
         self._row(
-            grid, "Costs an hour", self._field("rate_per_hour", "Costs an hour", self._number("rate_per_hour"))
+            grid,
+            tr("Costs an hour"),
+            self._field("rate_per_hour", tr("Costs an hour"), self._number("rate_per_hour")),
         )
         return column
 
     def _depth(self) -> QWidget:
         self.dial = Dial()
-        column, grid = self._block("Depth", self.dial)
+        column, grid = self._block(tr("Depth"), self.dial)
         self.scale_words = text_label("", 14, color=theme.INK2)
         column.box.insertWidget(1, self.scale_words)
         for key, label in (
-            ("wheel_turn", "One turn"),
-            ("wheel_division", "Dial division"),
-            ("backlash", "Backlash"),
-            ("travel", "Travel"),
+            ("wheel_turn", tr("One turn")),
+            ("wheel_division", tr("Dial division")),
+            ("backlash", tr("Backlash")),
+            ("travel", tr("Travel")),
         ):
             self._lengths.append(self._row(grid, label, self._field(key, label, self._mm(key))))
         self._scale_units = [
             self._row(grid, label, self._field(key, label, self._on_scale(key)))
-            for key, label in (("scale_start", "Scale starts at"), ("scale_division", "Scale division"))
+            for key, label in (("scale_start", tr("Scale starts at")), ("scale_division", tr("Scale division")))
         ]
         marked = self.choices["scale_unit"] = Choices(
-            "Scale marked in", [("in", "in"), ("mm", "mm")], QSize(48, 30)
+            tr("Scale marked in"), [("in", "in"), ("mm", "mm")], QSize(48, 30)
         )
         marked.chosen.connect(lambda value: self._put(scale_unit=value) if value else None)
-        self._row(grid, "Scale marked in", marked)
+        self._row(grid, tr("Scale marked in"), marked)
         return column
 
     def _truth(self) -> QWidget:
         self.truth = Truth()
-        column, grid = self._block("How true", self.truth)
+        column, grid = self._block(tr("How true"), self.truth)
         self.truth_words = text_label("", 14, color=theme.INK2, wrap=True)
         column.box.insertWidget(1, self.truth_words)
-        self._lengths.append(self._row(grid, "Runout", self._field("runout", "Runout", self._mm("runout"))))
-        for axis, label in (("dx", "Off toward you"), ("dy", "Off upward")):
+        self._lengths.append(
+            self._row(grid, tr("Runout"), self._field("runout", tr("Runout"), self._mm("runout")))
+        )
+        for axis, label in (("dx", tr("Off toward you")), ("dy", tr("Off upward"))):
             self._lengths.append(self._row(grid, label, self._field(axis, label, self._offset(axis))))
-        how = Link("Measure it with an indicator", 14)
+        how = Link(tr("Measure it with an indicator"), 14)
         self.indicator = Indicator(lambda: self.selection.unit)
         self.indicator.taken.connect(self._indicated)
-        toggled(how, self.indicator, ("Measure it with an indicator", "Close the measuring"))
+        toggled(how, self.indicator, (tr("Measure it with an indicator"), tr("Close the measuring")))
         for at, widget in enumerate((how, self.indicator), column.box.count() - 1):
             column.box.insertWidget(at, widget)
         return column
@@ -223,7 +232,9 @@ class MachinePage(QScrollArea):
         self.indicator.show_for(machine.is_lathe)
         scale = machine.depth_scale
         self.scale_words.setText(
-            f"depth is read on the {SCALE_WORDS[scale.kind]}" if scale else "no depth scale noted"
+            tr("depth is read on the {scale_words}", scale_words=SCALE_WORDS[scale.kind])
+            if scale
+            else tr("no depth scale noted")
         )
         self.truth_words.setText(self._truth_words(machine, unit))
         for words in self._lengths:
@@ -233,8 +244,8 @@ class MachinePage(QScrollArea):
         for words in self._scale_units:
             words.setText(scale.unit if scale else "")
         self.choices["scale_unit"].set_value(scale.unit if scale else None)
-        self.feed_words.setText(f"Power feeds, {unit}/rev")
-        self.share_words.setText(f"% in {self.stock.document.job.material.name},")
+        self.feed_words.setText(tr("Power feeds, {unit}/rev", unit=unit))
+        self.share_words.setText(tr("% in {material},", material=self.stock.document.job.material.name))
         for key, text in self._texts(machine, unit).items():
             field = self.fields[key]
             for part in (field, *self._rows.get(field, ())):
@@ -248,14 +259,14 @@ class MachinePage(QScrollArea):
     def _truth_words(self, machine: Machine, unit: str) -> str:
         """What the indicator readings mean for a drill held there."""
         if not machine.is_lathe:
-            return "at the chuck"
-        words = "tailstock against the spindle"
+            return tr("at the chuck")
+        words = tr("tailstock against the spindle")
         if machine.tailstock_offset_mm is None:
             return words
         most = f"{fixed(TRUE_ENOUGH_MM, unit, 2)} {unit}"
         if true_enough(*machine.tailstock_offset_mm):
-            return f"{words}: within {most}, as true as drills run"
-        return f"{words}: over {most}, move it before reaming"
+            return tr("{words}: within {most}, as true as drills run", words=words, most=most)
+        return tr("{words}: over {most}, move it before reaming", words=words, most=most)
 
     def _buttons(self) -> list[BoxButton]:
         widgets = [self.names_row.itemAt(i) for i in range(self.names_row.count())]
@@ -269,13 +280,13 @@ class MachinePage(QScrollArea):
         dx, dy = machine.tailstock_offset_mm or (0.0, 0.0)
         rate = machine.rate_per_hour
         return {
-            "speeds_rpm": "  ".join(f"{n:g}" for n in machine.speeds_rpm),
-            "power_kw": f"{machine.power_kw / PLATE_UNITS['power_kw'][unit][1]:.3g}",
+            "speeds_rpm": "  ".join(localized(f"{n:g}") for n in machine.speeds_rpm),
+            "power_kw": localized(f"{machine.power_kw / PLATE_UNITS['power_kw'][unit][1]:.3g}"),
             "thrust_n": f"{machine.thrust_n / PLATE_UNITS['thrust_n'][unit][1]:.0f}",
             "taper": "" if machine.taper is None else str(machine.taper),
             "chuck_max": length(machine.chuck_max_mm, 1, 3),
             "jaws": length(machine.jaws_mm, 1, 3),
-            "rate_per_hour": "" if rate is None else f"{rate:g}",
+            "rate_per_hour": "" if rate is None else localized(f"{rate:g}"),
             "wheel_turn": length(wheel.per_rev.mm, 3) if wheel and wheel.per_rev else None,
             "wheel_division": length(wheel.division.mm, 3) if wheel else None,
             "backlash": length(machine.backlash_mm, 3) if wheel else None,
@@ -364,12 +375,12 @@ class MachinePage(QScrollArea):
     def _indicated(self, which: str, mm: float) -> None:
         """What an indicator said, kept."""
         keep = self._mm("runout") if which == "runout" else self._offset(which)
-        keep(f"{mm:.5f} mm")
+        keep(localized(f"{mm:.5f} mm"))
 
     def _offset(self, axis: str) -> Callable[[str], None]:
         def keep(text: str) -> None:
             known = self.machine.tailstock_offset_mm or (0.0, 0.0)
-            pair = {"dx": f"{known[0]:g} mm", "dy": f"{known[1]:g} mm"}
+            pair = {"dx": localized(f"{known[0]:g} mm"), "dy": localized(f"{known[1]:g} mm")}
             pair[axis] = str(parse(text or "0", self.selection.unit, signed=True))
             self._put(tailstock_offset=pair)
 
@@ -380,4 +391,4 @@ def _figure(text: str) -> float:
     try:
         return float(text.replace(",", "."))
     except ValueError:
-        raise InputError("", f"'{text}' is not a figure; write it plainly, such as 1.1") from None
+        raise InputError("", tr("'{words}' is not a figure; write it plainly, such as 1.1", words=text)) from None

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.ui.kit import theme
@@ -29,7 +30,9 @@ class SpeedPlate(QWidget):
         """Show a machine's speeds."""
         self.machine = machine
         speeds = ", ".join(f"{n:.0f}" for n in machine.speeds_rpm)
-        self.setAccessibleName(f"Speeds of {machine.name}: {speeds or 'stepless'} rev/min")
+        self.setAccessibleName(
+            tr("Speeds of {machine}: {speeds} rev/min", machine=machine.name, speeds=speeds or tr("stepless"))
+        )
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -41,14 +44,14 @@ class SpeedPlate(QWidget):
         painter.fillRect(self.rect(), theme.INK)
         painter.setPen(QPen(theme.SCRIBE, 1))
         painter.drawRect(QRectF(4.5, 4.5, w - 9, h - 9))
-        write(painter, QRectF(16, 8, 200, 18), "rev/min", 13, flags=Qt.AlignmentFlag.AlignLeft)
+        write(painter, QRectF(16, 8, 200, 18), tr("rev/min"), 13, flags=Qt.AlignmentFlag.AlignLeft)
         machine = self.machine
         if not machine.speeds_rpm and machine.speed_range_rpm:
             low, high = machine.speed_range_rpm
             write(
                 painter,
                 QRectF(16, 22, w - 32, 30),
-                f"{low:.0f} to {high:.0f}, any",
+                tr("{low:.0f} to {high:.0f}, any", low=low, high=high),
                 22,
                 True,
                 flags=Qt.AlignmentFlag.AlignLeft,
@@ -75,7 +78,7 @@ class Dial(QWidget):
     def show_dial(self, scale: Scale | None, backlash_mm: float | None) -> None:
         """Show a handwheel, or that there is none."""
         self.scale_, self.backlash_mm = scale, backlash_mm
-        self.setAccessibleName("Handwheel dial" if scale else "No handwheel dial")
+        self.setAccessibleName(tr("Handwheel dial") if scale else tr("No handwheel dial"))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -86,7 +89,7 @@ class Dial(QWidget):
         if scale is None or scale.per_rev is None:
             painter.setPen(QPen(theme.RULE, 1.2, Qt.PenStyle.DashLine))
             painter.drawEllipse(middle, r, r)
-            write(painter, QRectF(0, 0, 150, 150), "no dial", 14, color=theme.INK2, flags=CENTER)
+            write(painter, QRectF(0, 0, 150, 150), tr("no dial"), 14, color=theme.INK2, flags=CENTER)
             return
         turn = scale.per_rev.mm
         if self.backlash_mm:
@@ -124,7 +127,7 @@ class Truth(QWidget):
     def show_machine(self, machine: Machine, unit: str) -> None:
         """Show a machine's runout and offset."""
         self.machine, self.unit = machine, unit
-        self.setAccessibleName("Runout and offset, magnified")
+        self.setAccessibleName(tr("Runout and offset, magnified"))
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import SYSTEMS, NamedSize, named_sizes
@@ -29,7 +30,7 @@ class NameAxis(QWidget):
         self.unit = "mm"
         self.owned: frozenset[float] = frozenset()
         self.setMinimumSize(420, 200)
-        self.setAccessibleName("Sizes near the reading")
+        self.setAccessibleName(tr("Sizes near the reading"))
 
     def sizeHint(self) -> QSize:
         """The grid's size."""
@@ -47,7 +48,7 @@ class NameAxis(QWidget):
             owned,
         )
         names = ", ".join(n.name for s in SYSTEMS for n in named_sizes(s) if low_mm <= n.size.mm <= high_mm)
-        self.setAccessibleDescription(f"In the band: {names or 'nothing'}")
+        self.setAccessibleDescription(tr("In the band: {names}", names=names or "nothing"))
         self.update()
 
     def _span(self) -> tuple[float, float]:
@@ -78,12 +79,12 @@ class NameAxis(QWidget):
             painter.setFont(theme.font(14))
             painter.setPen(theme.INK)
             box = QRectF((a + b) / 2 - 120, 0, 240, 20)
-            painter.drawText(box, CENTER, "could be any of these")
+            painter.drawText(box, CENTER, tr("could be any of these"))
         for lane, system in enumerate(SYSTEMS):
             y = top + pitch * (lane + 0.5)
             painter.setPen(QPen(theme.HAIR, 1))
             painter.drawLine(QPointF(left, y), QPointF(right, y))
-            write(painter, QRectF(0, y - 12, LANES_LEFT - 10, 24), system, 15, color=theme.INK)
+            write(painter, QRectF(0, y - 12, LANES_LEFT - 10, 24), tr(system), 15, color=theme.INK)
             if self.high_mm > 0:
                 shown = [n for n in named_sizes(system) if first <= n.size.mm <= last]
                 self._lane(painter, shown, y, x_of)
@@ -103,7 +104,7 @@ class NameAxis(QWidget):
             painter.setPen(pen)
             painter.setBrush(theme.INK if have else Qt.BrushStyle.NoBrush)
             painter.drawEllipse(QPointF(x, y), 6, 6)
-            text = named.name.removesuffix(" mm").removesuffix(" in").replace("letter ", "")
+            text = localized(named.name.removesuffix(" mm").removesuffix(" in").replace("letter ", ""))
             painter.setFont(theme.font(16 if inside else 14, inside))
             wide = painter.fontMetrics().horizontalAdvance(text) + (14 if inside else 6)
             at = x + 12 if x + 12 + wide <= self.width() else x - 12 - wide

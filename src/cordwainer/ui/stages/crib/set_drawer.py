@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
@@ -26,7 +27,9 @@ class Place(Pressable):
     def show_here(self, here: bool) -> None:
         """Whether the tool is in the crib."""
         self.setChecked(here)
-        self.setAccessibleName(f"{self.tool.name}, {'here' if here else 'not here'}")
+        self.setAccessibleName(
+            tr("{tool}, {here}", tool=self.tool.name, here=tr("here") if here else tr("not here"))
+        )
         self.update()
 
     def nextCheckState(self) -> None:

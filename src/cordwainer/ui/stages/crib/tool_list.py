@@ -9,6 +9,7 @@ from PyQt6.QtCore import QAbstractListModel, QModelIndex, QObject, QPointF, QRec
 from PyQt6.QtGui import QPainter, QPen
 from PyQt6.QtWidgets import QListView, QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.tool import Tool
 from cordwainer.ui.kit import theme
@@ -21,10 +22,10 @@ TOOL = Qt.ItemDataRole.UserRole
 def state_of(tool: Tool) -> str:
     """What to know of it before reaching for it: to get, out, or its condition where that is not good."""
     if tool.quantity == 0:
-        return "to get"
+        return tr("to get")
     if tool.out >= tool.quantity:
-        return "out"
-    return tool.condition if tool.condition != "good" else ""
+        return tr("out")
+    return tr(tool.condition) if tool.condition != "good" else ""
 
 
 class ToolModel(QAbstractListModel):
@@ -84,7 +85,7 @@ class ToolRows(QStyledItemDelegate):
         right = box.right()
         sizes = f"{fixed(tool.diameter_mm, 'in')} in   {fixed(tool.diameter_mm, 'mm')} mm"
         painter.drawText(QRectF(right - 420, box.top(), 190, box.height()), middle, sizes)
-        drawer = f"drawer {tool.drawer}" if tool.drawer else ""
+        drawer = tr("drawer {drawer}", drawer=tool.drawer) if tool.drawer else ""
         painter.drawText(QRectF(right - 220, box.top(), 110, box.height()), middle, drawer)
         state = state_of(tool)
         if state:
@@ -110,7 +111,7 @@ class ToolList(QListView):
         self.setUniformItemSizes(True)
         self.setFrameShape(QListView.Shape.NoFrame)
         self.setVerticalScrollMode(QListView.ScrollMode.ScrollPerPixel)
-        self.setAccessibleName("Tools")
+        self.setAccessibleName(tr("Tools"))
         self.setStyleSheet(f"QListView {{ background: {theme.PLATE.name()}; outline: 0; }}")
         model = self.selectionModel()
         if model is not None:

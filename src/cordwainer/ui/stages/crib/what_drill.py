@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import tr, trn
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import Candidate, Pick, identify, in_plate, neighbors, pick
 from cordwainer.core.shop.tool import Tool
@@ -38,19 +39,19 @@ class WhatDrill(Pane):
         row = across(self, (20, 10, 16, 8), 20)
         ask = Column((0, 0, 0, 0), 4)
         ask.setFixedWidth(ASK_WIDTH)
-        ask.add(text_label("What is this drill?", 20, True))
+        ask.add(text_label(tr("What is this drill?"), 20, True))
         self.hint = text_label("", 14, color=theme.INK2)
         ask.add(self.hint)
-        self.reading = Field("Reading, or the hole it goes into", 30, True)
+        self.reading = Field(tr("Reading, or the hole it goes into"), 30, True)
         self.reading.setFixedHeight(56)
         ask.add(self.reading)
         second, line = line_of()
         self.second_words = text_label("", 14, color=theme.INK2)
-        self.second = Field("Could be off by, or the hole it does not go into", 16, True)
+        self.second = Field(tr("Could be off by, or the hole it does not go into"), 16, True)
         self.second.setFixedWidth(110)
         fill(line, self.second_words, None, self.second)
         ask.add(second)
-        self.swap = Link("Use a gauge plate instead", 14)
+        self.swap = Link(tr("Use a gauge plate instead"), 14)
         self.swap.clicked.connect(self.use_other)
         ask.add(self.swap)
         self.answer = text_label("", 15, True, wrap=True)
@@ -65,9 +66,11 @@ class WhatDrill(Pane):
             field.returnPressed.connect(self.taken)
 
     def _say(self) -> None:
-        self.hint.setText("Holes of the gauge plate." if self.plate else "Across the margins, at the point.")
-        self.second_words.setText("Will not go in" if self.plate else "Could be off by")
-        self.swap.setText("Use a caliper instead" if self.plate else "Use a gauge plate instead")
+        self.hint.setText(
+            tr("Holes of the gauge plate.") if self.plate else tr("Across the margins, at the point.")
+        )
+        self.second_words.setText(tr("Will not go in") if self.plate else tr("Could be off by"))
+        self.swap.setText(tr("Use a caliper instead") if self.plate else tr("Use a gauge plate instead"))
         self.swap.setAccessibleName(self.swap.text())
         self.swap.updateGeometry()
 
@@ -81,7 +84,7 @@ class WhatDrill(Pane):
         self.plate = not self.plate
         self._say()
         self.second.setText("" if self.plate else OFF_BY[self.selection.unit])
-        self.reading.setPlaceholderText("goes in" if self.plate else "")
+        self.reading.setPlaceholderText(tr("goes in") if self.plate else "")
         self.ask()
 
     def type_on(self, text: str) -> None:
@@ -100,7 +103,9 @@ class WhatDrill(Pane):
         except InputError:
             self.found, self.owned, self.pick = (), [], Pick(None)
             self.axis.show_band(0, 0, None, unit, owned)
-            self.answer.setText("" if not self.reading.text().strip() else "Type a size, such as .2342 or 5.95.")
+            self.answer.setText(
+                "" if not self.reading.text().strip() else tr("Type a size, such as .2342 or 5.95.")
+            )
             return
         low, high = sorted((size, other)) if self.plate else (size - other, size + other)
         self.found = in_plate(high, low) if self.plate else identify(size, other)
@@ -110,28 +115,34 @@ class WhatDrill(Pane):
         )
         self.pick = pick(self.owned)
         if self.plate and self.owned and self.owned[0].designation == names[0]:
-            self.pick = Pick(self.owned[0], "It goes into its own hole of the plate.")
+            self.pick = Pick(self.owned[0], tr("It goes into its own hole of the plate."))
         self.axis.show_band(low, high, None if self.plate else size, unit, owned)
         self.answer.setText(self._answer(size))
         self.answered.emit()
 
     def _answer(self, size: float) -> str:
         if not self.found:
-            names = " and ".join(c.named.name for c in neighbors(size))
-            return f"Worn, or not a drill? The nearest are {names}."
+            names = tr(" and ").join(c.named.name for c in neighbors(size))
+            return tr("Worn, or not a drill? The nearest are {names}.", names=names)
         count = len(self.found)
-        words = f"{count} fit{'s' if count == 1 else ''}. "
+        words = trn("{count} fits. ", "{count} fit. ", count, count=count)
         if self.plate:
             best = self.found[0].named
             size_words = f"{fixed(best.size.mm, self.selection.unit, 2, 4)} {self.selection.unit}"
-            words = f"{best.name} by the plate, {size_words}. "
-            words += f"{count - 1} of other series would go in too. " if count > 1 else ""
+            words = tr("{best} by the plate, {size_words}. ", best=best.name, size_words=size_words)
+            words += tr("{count} of other series would go in too. ", count=count - 1) if count > 1 else ""
         here = list(dict.fromkeys(tool.designation for tool in self.owned))
         if not here:
-            return words + "None is in this crib."
+            return words + tr("None is in this crib.")
         if len(here) == 1:
-            return words + f"Only {here[0]} is in this crib."
+            return words + tr("Only {here} is in this crib.", here=here[0])
         if self.pick.tool is not None:
-            return words + f"{len(here)} are in this crib, and the place of {self.pick.tool.designation} is empty."
+            return words + tr(
+                "{count} are in this crib, and the place of {pick} is empty.",
+                count=len(here),
+                pick=self.pick.tool.designation,
+            )
         apart = fixed(self.pick.apart_mm or 0.0, self.selection.unit, 3, 4)
-        return words + f"{len(here)} are in this crib. A micrometer would say: {apart} apart."
+        return words + tr(
+            "{count} are in this crib. A micrometer would say: {apart} apart.", count=len(here), apart=apart
+        )

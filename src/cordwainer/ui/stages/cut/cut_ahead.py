@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.machine.card import Card
 from cordwainer.core.planning.words.names import role_name
 from cordwainer.ui.desk.document import Document
@@ -9,7 +10,7 @@ from cordwainer.ui.desk.round import Round
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.stages.cut.cut_frame import NextTool
 
-DONE_WORDS = "None: the job is cut"
+DONE_WORDS = tr("None: the job is cut")
 
 
 class CutAhead:
@@ -23,14 +24,19 @@ class CutAhead:
         """Which of how many, how far the batch is, the material."""
         cutting, hole = self.cutting, self.selection.hole
         of = self.selection.instances()
-        which = f"{min(cutting.number, of)} of {of}, " if of > 1 else ""
+        which = tr("{cutting} of {of}, ", cutting=min(cutting.number, of), of=of) if of > 1 else ""
         far = self.round.standing
         if far is None:
             return which + self.document.job.material.name
         part = (cutting.number - 1) // max(hole.count if hole is not None else 1, 1) + 1
-        return (
-            f"{which}part {part} of {far.parts}; batch {far.done} of {far.steps} steps, "
-            f"about {far.minutes_left:.0f} min left"
+        return tr(
+            "{which}part {part} of {parts}; batch {done} of {steps} steps, about {minutes_left:.0f} min left",
+            which=which,
+            part=part,
+            parts=far.parts,
+            done=far.done,
+            steps=far.steps,
+            minutes_left=far.minutes_left,
         )
 
     def wear_words(self) -> str:
@@ -43,17 +49,17 @@ class CutAhead:
         following = self.following
         following.operation = None
         if over or card is None:
-            following.head, following.name = "Next hole", self._next_hole_words()
-            following.words = "press to go on with it" if following.name != DONE_WORDS else ""
+            following.head, following.name = tr("Next hole"), self._next_hole_words()
+            following.words = tr("press to go on with it") if following.name != DONE_WORDS else ""
         elif not self._next_of_batch():
             if card.next_name:
                 operation = self.cutting.route.operations[card.index + 1] if self.cutting.route else None
                 own = operation is not None and operation.tool is not None
-                following.head, following.name, following.words = "Next", card.next_name, card.next_words
+                following.head, following.name, following.words = tr("Next"), card.next_name, card.next_words
                 if own:
-                    following.head, following.operation = "Next tool", operation
+                    following.head, following.operation = tr("Next tool"), operation
             else:
-                following.head, following.name, following.words = "Next", "The hole is done", ""
+                following.head, following.name, following.words = tr("Next"), tr("The hole is done"), ""
         following.setAccessibleName(f"{following.head}: {following.name}, {following.words}")
         following.setEnabled(over and self.selection.hole is not None)
         following.update()
@@ -70,18 +76,22 @@ class CutAhead:
         operation = wanted.route.operations[place.operation]
         own = (cutting.number - 1) // max(hole.count, 1)
         name = role_name(wanted.route, place.operation)
-        self.following.head = f"Then {wanted.hole.id}, " + (
-            f"part {place.part + 1} into the machine" if place.part != own else "the same part"
+        self.following.head = tr("Then {hole}, ", hole=wanted.hole.id) + (
+            tr("part {part} into the machine", part=place.part + 1) if place.part != own else tr("the same part")
         )
         self.following.name = f"{name} {operation.tool.designation}" if operation.tool is not None else name
-        self.following.words = f"{operation.rpm:g} rpm" if operation.rpm else ""
+        self.following.words = tr("{rpm:g} rpm", rpm=operation.rpm) if operation.rpm else ""
         self.following.operation = operation if operation.tool is not None else None
         return True
 
     def _next_hole_words(self) -> str:
         far = self.round.standing
         if far is not None:
-            return DONE_WORDS if far.next is None else f"{far.next.hole}, part {far.next.part + 1}"
+            return (
+                DONE_WORDS
+                if far.next is None
+                else tr("{hole}, part {part}", hole=far.next.hole, part=far.next.part + 1)
+            )
         index = self.round.next_index()
         if index is None:
             return DONE_WORDS

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.cutting.depth import cone_more
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.choices import near_tools
 from cordwainer.core.planning.machine.card import TOUCHES
@@ -29,7 +30,7 @@ from cordwainer.ui.stages.cut.cut_sheets import CutSheet
 if TYPE_CHECKING:
     from cordwainer.core.planning.model.leaning import Before
 
-REASONS = ("no such tool here", "done before", "not needed here", "tool broke", "no time")
+REASONS = (tr("no such tool here"), tr("done before"), tr("not needed here"), tr("tool broke"), tr("no time"))
 
 
 class CutAsks(QObject):
@@ -60,7 +61,12 @@ class CutAsks(QObject):
         run = self.cutting.run
         if waiting and waiting[0].id == SETUP.id:
             worth = [
-                f"Worth {check.minutes:g} min here, {100 * check.now:.0f} to {100 * check.good:.0f} in 100: "
+                tr(
+                    "Worth {minutes:g} min here, {now:.0f} to {good:.0f} in 100: ",
+                    minutes=check.minutes,
+                    now=100 * check.now,
+                    good=100 * check.good,
+                )
                 + words_in(f"{check.words}. {check.how} {check.if_not}", self.selection.unit)
                 for check in self.before()[:1]
             ]
@@ -73,7 +79,7 @@ class CutAsks(QObject):
         elif self.cutting.over:
             self._show_over()
         elif self.cutting.route is None:
-            self.sheet.begin("over", "There is no plan for this hole yet", self.shade)
+            self.sheet.begin("over", tr("There is no plan for this hole yet"), self.shade)
         elif self.sheet.kind in ("ticks", "wrong", "over"):
             self.sheet.kind = ""
             self.sheet.hide()
@@ -82,10 +88,20 @@ class CutAsks(QObject):
     def _ask_wrong(self) -> None:
         card = self.cutting.card
         reached = card.reached(self.cutting.rung) if card is not None else None
-        at = f" at {reached.reading}" if reached is not None and reached.reading else ""
-        choices = [("explain", "Explain what was seen"), ("felt", "Say what was seen"), ("on", "Go on from here")]
+        at = tr(" at {reading}", reading=reached.reading) if reached is not None and reached.reading else ""
+        choices = [
+            ("explain", tr("Explain what was seen")),
+            ("felt", tr("Say what was seen")),
+            ("on", tr("Go on from here")),
+        ]
         self.sheet.ask_one(
-            "wrong", f"Stopped{at}. The spindle too?", choices, "", self.shade, self._after_wrong, leave=""
+            "wrong",
+            tr("Stopped{at}. The spindle too?", at=at),
+            choices,
+            "",
+            self.shade,
+            self._after_wrong,
+            leave="",
         )
 
     def _after_wrong(self, what: str) -> None:
@@ -102,9 +118,9 @@ class CutAsks(QObject):
         lines = []
         for index, step in enumerate(run.steps if run is not None else ()):
             name, planned = self._named(index)
-            words = f"{clock(step.minutes or 0.0)} of about {clock(planned)}"
-            lines.append((name, f"left out: {step.reason}" if step.state == SKIPPED else words))
-        self.sheet.tell("over", f"Cut, {clock(minutes)} in all", lines, self.shade)
+            words = tr("{clock} of about {clock_2}", clock=clock(step.minutes or 0.0), clock_2=clock(planned))
+            lines.append((name, tr("left out: {reason}", reason=step.reason) if step.state == SKIPPED else words))
+        self.sheet.tell("over", tr("Cut, {clock} in all", clock=clock(minutes)), lines, self.shade)
 
     def _named(self, index: int) -> tuple[str, float]:
         route = self.cutting.route
@@ -120,10 +136,16 @@ class CutAsks(QObject):
     def ask_rpm(self) -> None:
         """The speed really set."""
         now = self.cutting.rpm
-        steps = [(f"{n:g}", f"{n:g}") for n in self.stock.machine.steps()]
+        steps = [(localized(f"{n:g}"), localized(f"{n:g}")) for n in self.stock.machine.steps()]
         steps = steps if len(steps) <= 24 else steps[:: len(steps) // 24 + 1]
         self.sheet.ask_one(
-            "rpm", "Which speed is set?", steps, f"{now:g}" if now else "", self.shade, self._take_rpm, columns=4
+            "rpm",
+            tr("Which speed is set?"),
+            steps,
+            localized(f"{now:g}") if now else "",
+            self.shade,
+            self._take_rpm,
+            columns=4,
         )
         self.asked.emit()
 
@@ -140,15 +162,23 @@ class CutAsks(QObject):
             self.ask_mouth()
             return
         found = near_tools(self.stock.shop.tools, card.operation.tool)
-        choices = [(t.id, t.designation + (f"\n{t.series.replace('_', ' ')}" if t.series else "")) for t in found]
+        choices = [
+            (t.id, t.designation + (f"\n{tr(t.series.replace('_', ' '))}" if t.series else "")) for t in found
+        ]
         now = card.operation.tool.id
-        self.sheet.ask_one("tool", "Which one was used?", choices, now, self.shade, self._take_tool)
+        self.sheet.ask_one("tool", tr("Which one was used?"), choices, now, self.shade, self._take_tool)
         self.asked.emit()
 
     def ask_mouth(self) -> None:
         """How wide the mouth is so far: how much deeper it then goes."""
         self.sheet.ask_one(
-            "mouth", "How wide is the mouth so far?", [], "", self.shade, self._take_mouth, write="measured across"
+            "mouth",
+            tr("How wide is the mouth so far?"),
+            [],
+            "",
+            self.shade,
+            self._take_mouth,
+            write=tr("measured across"),
         )
         self.asked.emit()
 
@@ -164,10 +194,14 @@ class CutAsks(QObject):
             return
         more = cone_more(measured, card.operation.mouth_mm, card.operation.tool.point_angle_deg or 90.0)
         if more < -1e-6:
-            self.sheet.heading = f"Too wide by {in_unit(measured - card.operation.mouth_mm, unit, 2, 3)} already"
+            self.sheet.heading = tr(
+                "Too wide by {measured} already", measured=in_unit(measured - card.operation.mouth_mm, unit, 2, 3)
+            )
         else:
-            divisions = f", {more / card.division_mm:.1f} divisions" if card.main is not None else ""
-            self.sheet.heading = f"{in_unit(more, unit, 2, 3)} {unit} deeper{divisions}"
+            divisions = tr(", {more:.1f} divisions", more=more / card.division_mm) if card.main is not None else ""
+            self.sheet.heading = tr(
+                "{more} {unit} deeper{divisions}", more=in_unit(more, unit, 2, 3), unit=unit, divisions=divisions
+            )
         self.sheet.update()
 
     def _take_tool(self, value: str) -> None:
@@ -182,16 +216,16 @@ class CutAsks(QObject):
         card = self.cutting.card
         if card is None or card.main is None:
             return
-        choices = [(f"by {way}", TOUCHES[way][0]) for way in card.touches]
+        choices = [(tr("by {way}", way=way), TOUCHES[way][0]) for way in card.touches]
         scale = card.main.words
         self.sheet.ask_one(
             "start",
-            f"The {scale} at the touch",
+            tr("The {scale} at the touch", scale=scale),
             choices,
-            f"by {card.touch}",
+            tr("by {touch}", touch=card.touch),
             self.shade,
             self._take_start,
-            write=f"now {card.start}",
+            write=tr("now {start}", start=card.start),
         )
         self.asked.emit()
 
@@ -199,9 +233,10 @@ class CutAsks(QObject):
         card = self.cutting.card
         if card is None or card.main is None:
             return
-        if value.startswith("by "):
+        by = tr("by {touch}", touch="")
+        if value.startswith(by):
             self.sheet.away()
-            self.cutting.touch_by(value.removeprefix("by "))
+            self.cutting.touch_by(value.removeprefix(by))
             return
         try:
             self.cutting.start_at(card.main.kind, value)
@@ -214,9 +249,15 @@ class CutAsks(QObject):
 
     def ask_skip(self) -> None:
         """Why it is left out."""
-        choices = [(reason, reason.capitalize()) for reason in REASONS]
+        choices = [(reason, sentence(reason)) for reason in REASONS]
         self.sheet.ask_one(
-            "skip", "Why is it left out?", choices, "", self.shade, self._take_skip, write="or in a few words"
+            "skip",
+            tr("Why is it left out?"),
+            choices,
+            "",
+            self.shade,
+            self._take_skip,
+            write=tr("or in a few words"),
         )
         self.asked.emit()
 
@@ -248,11 +289,11 @@ class CutAsks(QObject):
         card = self.cutting.card
         if card is None:
             return
-        warned = [w.text[0].upper() + w.text[1:] + "." for w in card.operation.warnings]
+        warned = [sentence(w.text) + "." for w in card.operation.warnings]
         texts = [*warned, *(c.text for c in (*card.stops, *card.notes)), card.backlash]
         choices = [("", text) for text in texts if text]
         away = self.sheet.away
-        self.sheet.ask_one("cautions", "At this step", choices, "-", self.shade, lambda _: away(), columns=1)
+        self.sheet.ask_one("cautions", tr("At this step"), choices, "-", self.shade, lambda _: away(), columns=1)
         self.asked.emit()
 
 

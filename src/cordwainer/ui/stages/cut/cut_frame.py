@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPaintEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.machine.run import DONE, SKIPPED
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.desk.cutting import Cutting
@@ -59,7 +60,7 @@ class NextTool(Shaded, Pressable):
     """What to have ready: the next tool, its speed, where it lies."""
 
     def __init__(self) -> None:
-        super().__init__("Next tool")
+        super().__init__(tr("Next tool"))
         self.to_tab(self)
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.head, self.name, self.words = "", "", ""
@@ -101,9 +102,9 @@ class CutHead(QWidget):
         row.addStretch(1)
         self.row = across(gap=0)
         fill(row, self.row, 16)
-        self.ask = ChoiceTile("Ask /", "Ask a small question", small=True)
-        self.light, self.dim = ChoiceTile("Light", small=True), ChoiceTile("Dim", small=True)
-        self.back = ChoiceTile("Esc Plan", "Back to Plan", small=True)
+        self.ask = ChoiceTile(tr("Ask /"), tr("Ask a small question"), small=True)
+        self.light, self.dim = ChoiceTile(tr("Light"), small=True), ChoiceTile(tr("Dim"), small=True)
+        self.back = ChoiceTile(tr("Esc Plan"), tr("Back to Plan"), small=True)
         for tile, wide in ((self.ask, 72), (self.light, 70), (self.dim, 62), (self.back, 104)):
             tile.setFixedSize(wide, 36)
             row.addWidget(tile)
@@ -123,7 +124,7 @@ class CutHead(QWidget):
                 station.hide()
                 station.deleteLater()
             self.stations = [
-                StepStation(i, o, f"Operation {i + 1}, {o.kind.replace('_', ' ')}")
+                StepStation(i, o, tr("Operation {i}, {kind}", i=i + 1, kind=tr(o.kind.replace("_", " "))))
                 for i, o in enumerate(operations)
             ]
             narrow = 72 if len(operations) < 8 else 48

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.words.names import size_said
 from cordwainer.ui.kit import theme
@@ -23,13 +24,13 @@ if TYPE_CHECKING:
 
 DESIGN = (796.0, 560.0)
 LEFT = 36.0
-UNSIZED = {"deburr": "both edges", "face": "clean", "measure": "gauge"}
+UNSIZED = {"deburr": tr("both edges"), "face": tr("clean"), "measure": tr("gauge")}
 TOUCH_HEADS = {
-    "tip": "Touch, tip at the face",
-    "full_diameter": "Full Ø at the face, at",
-    "edge_touch": "Touch, lips on the edge",
-    "flat_face": "Front end at the face, at",
-    "bottom": "Touch the bottom at",
+    "tip": tr("Touch, tip at the face"),
+    "full_diameter": tr("Full Ø at the face, at"),
+    "edge_touch": tr("Touch, lips on the edge"),
+    "flat_face": tr("Front end at the face, at"),
+    "bottom": tr("Touch the bottom at"),
 }
 
 
@@ -59,14 +60,14 @@ class CutNumbers(QWidget):
         self.rpm: float | None = None
         self.minutes = 0.0
         self.spots = {
-            "tool": FigureSpot("Another tool was used", self),
-            "rpm": FigureSpot("Another speed was set", self),
-            "start": FigureSpot("The scale reads otherwise at the touch", self),
+            "tool": FigureSpot(tr("Another tool was used"), self),
+            "rpm": FigureSpot(tr("Another speed was set"), self),
+            "start": FigureSpot(tr("The scale reads otherwise at the touch"), self),
         }
         for key, spot in self.spots.items():
             spot.clicked.connect(lambda _=False, k=key: self.asked.emit(k))
         self.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Numbers of the operation")
+        self.setAccessibleName(tr("Numbers of the operation"))
 
     def sizeHint(self) -> QSize:
         """The grid's size."""
@@ -83,12 +84,21 @@ class CutNumbers(QWidget):
         self.update()
 
     def _spoken(self, card: Card) -> str:
-        parts = [f"{card.name}, {card.index + 1} of {card.of}", size_said(card.size, self.unit), card.fetch]
+        parts = [
+            tr("{card}, {index} of {of}", card=card.name, index=card.index + 1, of=card.of),
+            size_said(card.size, self.unit),
+            card.fetch,
+        ]
         if self.rpm is not None:
-            parts.append(f"{self.rpm:g} revolutions a minute")
+            parts.append(tr("{rpm:g} revolutions a minute", rpm=self.rpm))
         if card.start:
             parts.append(
-                f"touch at {card.start}, stop at {card.stop} on the {card.main.words if card.main else ''}"
+                tr(
+                    "touch at {start}, stop at {stop} on the {main}",
+                    start=card.start,
+                    stop=card.stop,
+                    main=card.main.words if card.main else "",
+                )
             )
         parts.append(card.fluid)
         return ". ".join(part for part in parts if part)
@@ -150,7 +160,7 @@ class CutNumbers(QWidget):
 
     def _heading(self, painter: QPainter, card: Card) -> None:
         self._text(painter, QRectF(LEFT, 20, 560, 44), card.name, 46)
-        words = f"{card.index + 1} of {card.of}"
+        words = tr("{index} of {of}", index=card.index + 1, of=card.of)
         painter.setPen(self.shade.ink2)
         painter.setFont(theme.font(26))
         right = RIGHT
@@ -172,8 +182,8 @@ class CutNumbers(QWidget):
             return
         painter.setPen(QPen(self.shade.rule, 1.4))
         painter.drawLine(QPointF(414, 100), QPointF(414, 212))
-        used = self._text(painter, QRectF(434, 90, 250, 124), f"{self.rpm:g}", 134)
-        self._text(painter, QRectF(434 + used + 10, 90, 90, 124), "rpm", 40, False)
+        used = self._text(painter, QRectF(434, 90, 250, 124), localized(f"{self.rpm:g}"), 134)
+        self._text(painter, QRectF(434 + used + 10, 90, 90, 124), tr("rpm"), 40, False)
 
     def _size_unit(self, card: Card) -> str:
         tool = card.operation.tool
@@ -185,21 +195,21 @@ class CutNumbers(QWidget):
             self._no_depth(painter, card)
             return
         if not card.start:
-            self._text(painter, QRectF(LEFT, 246, 700, 34), "Set the bar to, in turn", 27, False, True)
+            self._text(painter, QRectF(LEFT, 246, 700, 34), tr("Set the bar to, in turn"), 27, False, True)
             sizes = ", ".join(dict.fromkeys(rung.reading for rung in card.rungs))
             self._text(painter, QRectF(LEFT, 290, 730, 86), sizes, 84)
             return
-        head = f"Touch {card.meets}" if card.meets else TOUCH_HEADS.get(card.touch, "Touch at")
+        head = tr("Touch {meets}", meets=card.meets) if card.meets else TOUCH_HEADS.get(card.touch, tr("Touch at"))
         painter.setFont(fit(painter, head, 27, 380, False))
         self._text(painter, QRectF(LEFT, 246, 400, 34), head, float(painter.font().pixelSize()), False, True)
-        self._text(painter, QRectF(448, 246, 110, 34), "Stop at", 27, False, True)
+        self._text(painter, QRectF(448, 246, 110, 34), tr("Stop at"), 27, False, True)
         moves = sum(rung.what == "move_up" for rung in card.rungs)
         if moves:
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom
-            write(painter, QRectF(540, 242, 226, 40), f"{moves + 1} strokes", 22, flags=right)
+            write(painter, QRectF(540, 242, 226, 40), tr("{moves} strokes", moves=moves + 1), 22, flags=right)
         elif card.main is not None and card.main.slow is not None:
             painter.setFont(theme.font(22))
-            words = f"half feed {card.main.say(card.main.slow)}"
+            words = tr("half feed {slow}", slow=card.main.say(card.main.slow))
             right = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignBottom
             painter.drawText(QRectF(540, 242, 226, 40), right, words)
         wide = 314.0
@@ -215,8 +225,8 @@ class CutNumbers(QWidget):
     def _no_depth(self, painter: QPainter, card: Card) -> None:
         operation = card.operation
         if operation.turns is not None:
-            used = self._text(painter, QRectF(LEFT, 270, 400, 100), f"{operation.turns:.1f}", 96)
-            self._text(painter, QRectF(LEFT + used + 12, 270, 400, 100), "turns by hand, power off", 34, False)
+            used = self._text(painter, QRectF(LEFT, 270, 400, 100), localized(f"{operation.turns:.1f}"), 96)
+            self._text(painter, QRectF(LEFT + used + 12, 270, 400, 100), tr("turns by hand, power off"), 34, False)
             return
         words = operation.because[0] if operation.because else ""
         painter.setPen(self.shade.ink)
@@ -231,12 +241,17 @@ class CutNumbers(QWidget):
             return
         self._dial(painter, wheel)
         at = 172.0
-        for figure, words in ((f"{wheel.turns}", "turns"), (f"{wheel.divisions:g}", "divisions")):
+        for figure, words in ((f"{wheel.turns}", "turns"), (localized(f"{wheel.divisions:g}"), "divisions")):
             if words == "divisions":
                 at += self._text(painter, QRectF(at, 400, 40, 96), "+", 60, False, True) + 16
             at += self._text(painter, QRectF(at, 400, 220, 96), figure, 84) + 10
             at += self._text(painter, QRectF(at, 400, 766 - at, 96), words, 36, False) + 18
-        how = f"{wheel.words}, {wheel.division:g} {wheel.unit} a division"
+        how = tr(
+            "{wheel}, {division:g} {wheel_2} a division",
+            wheel=wheel.words,
+            division=wheel.division,
+            wheel_2=wheel.unit,
+        )
         self._text(painter, QRectF(172, 394, 594, 22), how, 20, False, True)
 
     def _dial(self, painter: QPainter, wheel: Marks) -> None:
@@ -273,25 +288,33 @@ class CutNumbers(QWidget):
             return
         feed = in_unit(o.feed_mm_per_rev, self.unit, 2, 4)
         used = self._text(painter, QRectF(LEFT, 400, 300, 96), feed, 84)
-        words = f"{self.unit} a turn, {'power feed' if o.feed_source == 'power' else 'by hand'}"
+        words = tr(
+            "{unit} a turn, {power}",
+            unit=self.unit,
+            power=tr("power feed") if o.feed_source == "power" else tr("by hand"),
+        )
         self._text(painter, QRectF(LEFT + used + 12, 400, 440, 96), words, 32, False)
         if o.feed_source != "power" and o.seconds_per_mm is not None:
             step = 1.0 if self.unit == "mm" else 2.54
-            name = "1 mm" if self.unit == "mm" else "a tenth of an inch"
-            pace = f"{o.seconds_per_mm * step:.1f} seconds for {name}"
+            name = "1 mm" if self.unit == "mm" else tr("a tenth of an inch")
+            pace = tr("{seconds_per_mm:.1f} seconds for {name}", seconds_per_mm=o.seconds_per_mm * step, name=name)
             self._text(painter, QRectF(LEFT + used + 12, 430, 440, 26), pace, 24, False, True)
 
     def _foot(self, painter: QPainter, card: Card) -> None:
         """Fluid at the left, time at the right."""
         fluid = card.fluid
         if fluid and any(rung.what == "clear" for rung in card.rungs):
-            fluid += ", again at every clearing"
+            fluid += tr(", again at every clearing")
         painter.setPen(self.shade.ink)
         painter.setFont(fit(painter, fluid, 24, 470, True))
         wraps = int(MIDDLE | Qt.TextFlag.TextWordWrap)
         painter.drawText(QRectF(LEFT, 506, 480, 54), wraps, fluid)
         spent, expected = clock(self.minutes), clock(card.minutes)
-        words = f"{spent} of about {expected}" if self.minutes else f"about {expected}"
+        words = (
+            tr("{spent} of about {expected}", spent=spent, expected=expected)
+            if self.minutes
+            else tr("about {expected}", expected=expected)
+        )
         painter.setFont(theme.font(24))
         painter.setPen(self.shade.ink2)
         right = RIGHT

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.operation import Caution, Operation
 from cordwainer.ui.canvas import tools
 from cordwainer.ui.kit import theme
@@ -140,7 +141,7 @@ class CautionTick(Shaded, Pressable):
     ticked = pyqtSignal(str)
 
     def __init__(self, number: int, caution: Caution) -> None:
-        super().__init__(f"Stop: {caution.text}")
+        super().__init__(tr("Stop: {caution}", caution=caution.text))
         self.to_tab(self)
         self.number, self.caution = number, caution
         self.setMinimumHeight(108)

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QLineEdit, QScrollArea, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.core.planning.words.operation import Caution
 from cordwainer.ui.kit import theme
@@ -113,7 +114,7 @@ class CutSheet(QWidget):
 
     def ask_ticks(self, cautions: Sequence[Caution], shade: Shade, done: Callable[[str], None]) -> None:
         """Stop cautions, each to be ticked before the numbers show."""
-        self.begin("ticks", "Before this step", shade)
+        self.begin("ticks", tr("Before this step"), shade)
         for number, caution in enumerate(cautions, 1):
             tick = CautionTick(number, caution)
             tick.shade = shade
@@ -123,9 +124,9 @@ class CutSheet(QWidget):
 
     def ask_setup(self, checks: Sequence[str], shade: Shade, done: Callable[[], None]) -> None:
         """What is looked over on the set-up before the first cut, and one press for all of it."""
-        self.begin("ticks", "The set-up, before the first cut", shade)
+        self.begin("ticks", tr("The set-up, before the first cut"), shade)
         self.box.addWidget(ToldLines([(check, "") for check in checks], shade, wraps=True), 1)
-        self._last("1  All of it seen to", done)
+        self._last(tr("1  All of it seen to"), done)
 
     def ask_felt(
         self,
@@ -135,7 +136,7 @@ class CutSheet(QWidget):
         back: Callable[[], None],
     ) -> None:
         """What was seen, heard or felt; pressed again it is taken back."""
-        self.begin("felt", "Seen, heard or felt", shade)
+        self.begin("felt", tr("Seen, heard or felt"), shade)
         holder = QWidget()
         grid = QGridLayout(holder)
         grid.setContentsMargins(0, 0, 0, 0)
@@ -148,7 +149,7 @@ class CutSheet(QWidget):
             tile.clicked.connect(lambda on, f=felt: done(f.question, f.answer if on else None))
             grid.addWidget(tile, place // 3, place % 3)
         self.box.addWidget(holder, 1)
-        self._last("Back to the numbers", back)
+        self._last(tr("Back to the numbers"), back)
 
     def ask_one(
         self,
@@ -161,7 +162,7 @@ class CutSheet(QWidget):
         *,
         write: str = "",
         columns: int = 3,
-        leave: str = "Leave it as it is",
+        leave: str = tr("Leave it as it is"),
     ) -> None:
         """One of some choices, as value and words; `write` is what may be written instead, `leave` the way out."""
         self.begin(kind, heading, shade)

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QEvent, QSize, Qt
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPaintEvent, QResizeEvent, QShowEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import inner, sentence, tr
 from cordwainer.core.planning.words.felt import felt_list
 from cordwainer.files.places import Settings
 from cordwainer.ui.desk.document import Document
@@ -56,7 +57,7 @@ class CutStage(Stage):
         self.live = Live(settings)
         self.live_mm: float | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("At the machine")
+        self.setAccessibleName(tr("At the machine"))
         self._build()
         self.ahead = CutAhead(document, selection, round_, self.following)
         self.asks = CutAsks(
@@ -81,16 +82,16 @@ class CutStage(Stage):
         inner = down(self.field, NONE, 0)
         self.numbers = CutNumbers()
         inner.addWidget(self.numbers, 1)
-        self.caution = WordsLine("Cautions")
+        self.caution = WordsLine(tr("Cautions"))
         self.caution.setFixedHeight(56)
         inner.addWidget(self.caution)
         row = QWidget()
         row.setFixedHeight(116)
         actions = across(row, (16, 8, 16, 8), 12)
-        self.wrong = BigButton("Something looked wrong", "Something\nlooked wrong", "caution")
-        self.felt = BigButton("Seen or felt", "Seen,\nor felt")
-        self.skip = BigButton("Leave it out", "Leave\nit out")
-        self.done = BigButton("Done", "Done", "accept", act=True)
+        self.wrong = BigButton(tr("Something looked wrong"), tr("Something\nlooked wrong"), "caution")
+        self.felt = BigButton(tr("Seen or felt"), tr("Seen,\nor felt"))
+        self.skip = BigButton(tr("Leave it out"), tr("Leave\nit out"))
+        self.done = BigButton(tr("Done"), tr("Done"), "accept", act=True)
         for button, share in ((self.wrong, 33), (self.felt, 15), (self.skip, 14), (self.done, 42)):
             actions.addWidget(button, share)
         inner.addWidget(row)
@@ -165,7 +166,9 @@ class CutStage(Stage):
         if self.round.order is not None:
             self._open()
         elif self.round.batch.why_not:
-            self.said.emit(f"Hole by hole, without the batch's order. {self.round.batch.why_not}.")
+            self.said.emit(
+                tr("Hole by hole, without the batch's order. {why_not}.", why_not=self.round.batch.why_not)
+            )
 
     def _other_hole(self) -> None:
         if not self.isVisible():
@@ -227,11 +230,11 @@ class CutStage(Stage):
         self.done.setEnabled(not waiting and not stopped and self.cutting.route is not None)
         card = self.cutting.card
         if over:
-            self.done.say("Measure it")
+            self.done.say(tr("Measure it"))
         elif card is not None and card.stop:
-            self.done.say(f"Done at {card.stop}")
+            self.done.say(tr("Done at {stop}", stop=card.stop))
         else:
-            self.done.say("Done")
+            self.done.say(tr("Done"))
         for button in (self.wrong, self.felt, self.skip, self.done):
             button.update()
 
@@ -241,9 +244,9 @@ class CutStage(Stage):
             [*(c.text for c in (*card.notes, *card.stops)), card.backlash] if card is not None and not over else []
         )
         worn = self.ahead.wear_words() if not over else ""
-        words = [worn, *(text[0].upper() + text[1:] + "." for text in warned), *said]
+        words = [worn, *(sentence(text) + "." for text in warned), *said]
         words = [text for text in words if text]
-        more = f"  (and {len(words) - 1} more)" if len(words) > 1 else ""
+        more = tr("  (and {count} more)", count=len(words) - 1) if len(words) > 1 else ""
         self.caution.say(words[0] + more if words else "")
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -362,7 +365,7 @@ class CutStage(Stage):
         told = known.get(felt.question) == felt.answer
         self.cutting.feel(felt.question, None if told else felt.answer)
         word = word_on(felt.question, felt.answer)
-        self.said.emit("" if told else f"Noted: {felt.words.lower()}. {word}".strip())
+        self.said.emit("" if told else tr("Noted: {felt}. {word}", felt=inner(felt.words), word=word).strip())
         if self.sheet.kind == "felt":
             self.asks.ask_felt()
 

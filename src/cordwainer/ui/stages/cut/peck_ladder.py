@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import Half, half_profile
@@ -24,11 +25,11 @@ FACE, FOOT = 126.0, 46.0
 AXIS_SHARE, HALF_SHARE, WIDE = 0.244, 0.19, 484.0
 FLAG, LINE = 92.0, 54.0
 WORDS = {
-    "clear": "clear chips, tap here",
-    "stop": "stop here, tap",
-    "touch": "touch here, tap",
-    "pass": "set the bar",
-    "move_up": "stop, move up, tap",
+    "clear": tr("clear chips, tap here"),
+    "stop": tr("stop here, tap"),
+    "touch": tr("touch here, tap"),
+    "pass": tr("set the bar"),
+    "move_up": tr("stop, move up, tap"),
 }
 
 
@@ -48,7 +49,7 @@ class PeckLadder(Shaded, Pressable):
     """One large target: a press confirms the next rung. Only a readout ever says where the tool really is."""
 
     def __init__(self) -> None:
-        super().__init__("Next rung")
+        super().__init__(tr("Next rung"))
         self.to_tab(self)
         self.hole: Hole | None = None
         self.route: Route | None = None
@@ -75,7 +76,11 @@ class PeckLadder(Shaded, Pressable):
         self.hole, self.route, self.card, self.rung, self.live_mm = hole, route, card, rung, live_mm
         self.hidden = hide
         follows = self._next()
-        words = f"Next: {WORDS.get(follows.what, follows.what)}, {follows.reading}" if follows else "Done with it"
+        words = (
+            tr("Next: {what}, {reading}", what=WORDS.get(follows.what, follows.what), reading=follows.reading)
+            if follows
+            else tr("Done with it")
+        )
         self.setAccessibleName(words)
         self.update()
 
@@ -217,23 +222,35 @@ class PeckLadder(Shaded, Pressable):
         assert card is not None
         clears = sum(r.what == "clear" for r in card.rungs)
         done = sum(r.what == "clear" for r in card.rungs[: self.rung + 1])
-        words = f"{done} of {clears} cleared" if clears else ("" if not card.rungs else "No clearing")
+        words = (
+            tr("{done} of {clears} cleared", done=done, clears=clears)
+            if clears
+            else ("" if not card.rungs else tr("No clearing"))
+        )
         if card.operation.kind == "bore":
-            words = f"{max(self.rung + 1, 0)} of {len(card.rungs)} passes"
+            words = tr("{rung} of {count} passes", rung=max(self.rung + 1, 0), count=len(card.rungs))
         right = QRectF(self.edge + 6, 14, self.width() - self.axis - self.half - 30, 44)
         side = RIGHT
         painter.setPen(shade.ink)
         painter.setFont(fit(painter, words, 30, right.width()))
         painter.drawText(right, side, words)
-        scale = f"{card.main.words} scale, {card.main.unit}" if card.main is not None and card.rungs else ""
+        scale = (
+            tr("{main} scale, {main_2}", main=card.main.words, main_2=card.main.unit)
+            if card.main is not None and card.rungs
+            else ""
+        )
         scale = scale.replace("readout scale", "readout").replace("dial scale", "dial")
         if card.operation.kind == "bore":
-            scale = "sizes to set"
+            scale = tr("sizes to set")
         unit = card.main.unit if card.main is not None else "mm"
         if self.live_mm is not None:
             goes = self._next()
-            left = f", {in_unit(goes.tip_mm - self.live_mm, unit, 2, 3)} to go" if goes is not None else ""
-            scale = f"live {in_unit(self.live_mm, unit, 2, 3)}{left}"
+            left = (
+                tr(", {tip_mm} to go", tip_mm=in_unit(goes.tip_mm - self.live_mm, unit, 2, 3))
+                if goes is not None
+                else ""
+            )
+            scale = tr("live {live_mm}{left}", live_mm=in_unit(self.live_mm, unit, 2, 3), left=left)
         painter.setPen(shade.ink2)
         painter.setFont(fit(painter, scale, 25, right.width(), False))
         painter.drawText(right.translated(0, 44), side, scale)
@@ -308,7 +325,7 @@ class PeckLadder(Shaded, Pressable):
         painter.setFont(fit(painter, rung.reading, size, box.width(), i == len(card.rungs) - 1))
         painter.drawText(box, side, rung.reading)
         if rung.what in ("touch", "stop") and i != self.rung and width - left > 230:
-            write(painter, QRectF(left + 16, y - 22, 80, 48), rung.what, 22)
+            write(painter, QRectF(left + 16, y - 22, 80, 48), tr(rung.what), 22)
 
     def _passes(self, painter: QPainter) -> None:
         """A bar's settings in a column, the next one in brass."""
@@ -318,7 +335,7 @@ class PeckLadder(Shaded, Pressable):
         first = max(0, min(follows - 1, len(card.rungs) - 6))
         for i, rung in enumerate(card.rungs[first : first + 6], first):
             box = QRectF(self.edge + 20, y, self.width() - self.axis - self.half - 40, 64)
-            words = rung.reading if rung.what == "pass" else f"{rung.reading} again"
+            words = rung.reading if rung.what == "pass" else tr("{reading} again", reading=rung.reading)
             if i == follows:
                 painter.fillRect(box, shade.brass)
             painter.setPen(shade.on_brass if i == follows else (shade.scribe2 if i < follows else shade.scribe))

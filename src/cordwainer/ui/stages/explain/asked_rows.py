@@ -9,12 +9,13 @@ from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.diagnosis.knowledge import Question, questions
 from cordwainer.core.diagnosis.next_check import here
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit.basics import Column, Rule, text_label
 from cordwainer.ui.stages.explain.questions import QuestionRow
 
 AT_ONCE = 2
-NOW, SAID, ELSE = "Most telling now", "What you said", "Anything else seen"
+NOW, SAID, ELSE = tr("Most telling now"), tr("What you said"), tr("Anything else seen")
 Made = tuple[Rule, QuestionRow]
 Key = tuple[str, tuple[str, ...], str]
 

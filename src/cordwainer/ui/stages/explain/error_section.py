@@ -9,6 +9,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.numbers import Leaves
+from cordwainer.core.language import tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed, print_size
@@ -51,16 +52,21 @@ class ErrorSection(QWidget):
     def _in_words(self) -> str:
         """What is drawn, for those who do not see it."""
         if self.hole is None or self.would is None:
-            return "Section of the hole as measured"
+            return tr("Section of the hole as measured")
         bands = ", ".join(
-            f"{words} {fixed(band[0], self.unit)} to {fixed(band[2], self.unit)}"
+            tr(
+                "{words} {band} to {band_2}",
+                words=words,
+                band=fixed(band[0], self.unit),
+                band_2=fixed(band[2], self.unit),
+            )
             for words, band in (
-                ("mouth", self.would.mouth),
-                ("middle", self.would.middle),
-                ("far", self.would.far),
+                (tr("mouth"), self.would.mouth),
+                (tr("middle"), self.would.middle),
+                (tr("far end"), self.would.far),
             )
         )
-        return f"Section of the hole; the cause chosen would leave {bands} {self.unit}"
+        return tr("Section of the hole; the cause chosen would leave {bands} {unit}", bands=bands, unit=self.unit)
 
     def _draw_would(
         self,
@@ -131,7 +137,7 @@ class ErrorSection(QWidget):
         def radius(size: float) -> float:
             return base + (size - hole.nominal_mm) / 2 * scale * factor
 
-        words = f"errors drawn ×{factor:g}"
+        words = tr("errors drawn ×{factor:g}", factor=factor)
         to_right = Qt.AlignmentFlag.AlignRight
         write(painter, QRectF(0, 6, self.width() - 16, 20), words, 14, color=theme.SCRIBE, flags=to_right)
         sizes = None
@@ -157,10 +163,10 @@ class ErrorSection(QWidget):
             self._write_sizes(painter, sizes, axis, radius, ys)
             return
         box = QRectF(axis + 110, top, self.width() - axis - 120, 80)
-        words = "Not measured yet. Answers alone still rank the causes."
+        words = tr("Not measured yet. Answers alone still rank the causes.")
         if finding is not None and finding.between_mm is not None:
             goes, stays = (f"{fixed(size, self.unit)} {self.unit}" for size in finding.between_mm)
-            words = f"By pins: {goes} goes, {stays} does not."
+            words = tr("By pins: {goes} goes, {stays} does not.", goes=goes, stays=stays)
         flags = int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap)
         painter.setFont(theme.font(15))
         used = painter.boundingRect(box, flags, words)
@@ -217,7 +223,7 @@ class ErrorSection(QWidget):
         """Each size as measured, on a leader from its place on the wall."""
         whole = QRectF(self.rect())
         places = (ys[0] + 18, ys[1], ys[2] - 18)
-        for size, y, words in zip(sizes, places, ("mouth", "middle", "far end"), strict=True):
+        for size, y, words in zip(sizes, places, (tr("mouth"), tr("middle"), tr("far end")), strict=True):
             x = axis + radius(size)
             painter.setPen(QPen(theme.SCRIBE, 1.1))
             widest = size if self.would is None else max(high for _, _, high in self.would.three)

@@ -9,6 +9,7 @@ from cordwainer.core.diagnosis.explained import AnswerOutcome, Explained
 from cordwainer.core.diagnosis.knowledge import Question, answer_words, causes
 from cordwainer.core.diagnosis.next_check import Check
 from cordwainer.core.diagnosis.posterior import ENOUGH_ANSWERS, UNEXPLAINED
+from cordwainer.core.language import inner, localized, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
@@ -47,11 +48,15 @@ class CausesColumn(Pane):
         self.column.clear()
         self.unit = unit
         if found is None:
-            self.column.add(text_label("Likely causes", 20, True))
-            words = f"The causes could not be weighed: {why_not}." if why_not else "Weighing the causes."
+            self.column.add(text_label(tr("Likely causes"), 20, True))
+            words = (
+                tr("The causes could not be weighed: {why_not}.", why_not=why_not)
+                if why_not
+                else tr("Weighing the causes.")
+            )
             self.column.add(text_label(words, 14, color=theme.INK2, wrap=True))
             if why_not:
-                again = Link("Weigh them again", 15)
+                again = Link(tr("Weigh them again"), 15)
                 again.clicked.connect(self.again_asked)
                 self.column.add(again)
             self.column.box.addStretch(1)
@@ -70,17 +75,19 @@ class CausesColumn(Pane):
         figures = any(r.in_100 is not None for r in shown)
         head, line = line_of()
         fill(
-            line, text_label("Usual causes" if found.bare or found.undecided else "Likely causes", 20, True), None
+            line,
+            text_label(tr("Usual causes") if found.bare or found.undecided else tr("Likely causes"), 20, True),
+            None,
         )
         if figures:
-            line.addWidget(text_label("about, in 100", 14, color=theme.INK2))
+            line.addWidget(text_label(tr("about, in 100"), 14, color=theme.INK2))
         column.add(head)
         if found.apart is not None:
             self._caution(found.apart.words(self.unit))
         if ranked[0].id == UNEXPLAINED and found.answered:
-            self._caution("None of the causes on the list explains this well. Look for something else, too.")
+            self._caution(tr("None of the causes on the list explains this well. Look for something else, too."))
         if finding is not None and finding.verdict == "accept":
-            words = "The hole is inside its limits. These are the causes to keep an eye on."
+            words = tr("The hole is inside its limits. These are the causes to keep an eye on.")
             column.add(text_label(words, 14, color=theme.INK2, wrap=True))
         most = max(r.probability for r in shown)
         asked = found.next.question.id if found.next is not None else ""
@@ -95,29 +102,32 @@ class CausesColumn(Pane):
         if found.pair is not None:
             one, two = (causes()[cause].name for cause in found.pair)
             column.add(
-                text_label(f"It may be two at once: {one}, with {two[:1].lower()}{two[1:]}.", 14, wrap=True)
+                text_label(tr("It may be two at once: {one}, with {two}.", one=one, two=inner(two)), 14, wrap=True)
             )
         if found.bare:
-            words = (
+            words = tr(
                 "Nothing to go by yet: this is only how often each comes up with such a hole. Measure it, or say "
                 "what was seen."
             )
         elif found.undecided:
-            words = (
+            words = tr(
                 "Nothing said or measured so far speaks for one of them: this is how often each comes up with "
                 "such a hole."
             )
         elif found.answered < ENOUGH_ANSWERS:
-            words = f"From {_count(found.answered)}: too few for figures. Bars show the order, not odds."
+            words = tr(
+                "From {count}: too few for figures. Bars show the order, not odds.", count=_count(found.answered)
+            )
         else:
-            words = (
-                f"From {_count(found.answered)}. Figures come true on simulated holes; below 20 they say no more."
+            words = tr(
+                "From {count}. Figures come true on simulated holes; below 20 they say no more.",
+                count=_count(found.answered),
             )
         column.add(text_label(words, 13, color=theme.INK2, wrap=True))
         column.box.addStretch(1)
 
     def _show_test(self, question: Question) -> None:
-        self.column.add(text_label(f"To test it: {question.text}", 14, True, wrap=True))
+        self.column.add(text_label(tr("To test it: {question}", question=question.text), 14, True, wrap=True))
         answers = FlowRow(
             [(a, answer_words(question.id, a, self.unit)) for a in question.answers], None, question.text, 356
         )
@@ -128,9 +138,11 @@ class CausesColumn(Pane):
     def _show_mended(self, cause: str) -> None:
         """A mend that did not help, and its taking back."""
         row, line = line_of(gap=8)
-        line.addWidget(text_label(f"Mended, and it came back: {causes()[cause].name}.", 14, wrap=True), 1)
-        link = Link("Take back", 14)
-        link.setAccessibleName(f"Take back that {causes()[cause].name} was mended in vain")
+        line.addWidget(
+            text_label(tr("Mended, and it came back: {name}.", name=causes()[cause].name), 14, wrap=True), 1
+        )
+        link = Link(tr("Take back"), 14)
+        link.setAccessibleName(tr("Take back that {name} was mended in vain", name=causes()[cause].name))
         link.clicked.connect(lambda: self.causes.mended(cause, True))
         line.addWidget(link, 0, Qt.AlignmentFlag.AlignTop)
         self.column.add(row)
@@ -150,20 +162,20 @@ class CausesColumn(Pane):
         if found.next is not None:
             self._show_question(found.next, found)
             return
-        column.add(text_label("Asked enough", 20, True))
-        words = "Mending the first is worth more now than another check. If it comes back, ask on."
+        column.add(text_label(tr("Asked enough"), 20, True))
+        words = tr("Mending the first is worth more now than another check. If it comes back, ask on.")
         column.add(text_label(words, 14, wrap=True))
         if found.ask_on is not None:
-            link = Link("Ask on all the same", 15)
+            link = Link(tr("Ask on all the same"), 15)
             link.clicked.connect(self.more_asked)
             column.add(link)
 
     def _show_question(self, check: Check, known: Explained) -> None:
         column, question = self.check_column, check.question
         head, line = line_of()
-        fill(line, text_label("Check this next", 15, True), None)
-        needs = "" if question.needs in NO_TOOL else f"{question.needs},  "
-        minutes = "free" if check.minutes == 0 else f"{check.minutes:g} min"
+        fill(line, text_label(tr("Check this next"), 15, True), None)
+        needs = "" if question.needs in NO_TOOL else f"{tr(question.needs)},  "
+        minutes = tr("free") if check.minutes == 0 else localized(f"{check.minutes:g} min")
         fill(line, text_label(needs, 14), text_label(minutes, 18, True))
         column.add(head)
         column.add(text_label(question.text, 20, True, wrap=True))
@@ -195,16 +207,16 @@ def _effect(outcome: AnswerOutcome, known: Explained) -> str:
     leader = known.leader
     if leader is None or outcome.leader != leader.id:
         if outcome.lift < LIFTS and known.undecided:
-            return "changes little"
+            return tr("changes little")
         name = causes()[outcome.leader].name
-        return f"then: {name[0].lower()}{name[1:]}"
+        return tr("then: {name}{name_2}", name=inner(name[0]), name_2=name[1:])
     if outcome.gain > 1.15:
-        return "speaks for the first"
-    return "speaks against it" if outcome.gain < 0.85 else "changes little"
+        return tr("speaks for the first")
+    return tr("speaks against it") if outcome.gain < 0.85 else tr("changes little")
 
 
 def _count(answered: int) -> str:
     """How much was found, in words."""
     if not answered:
-        return "what was measured alone"
-    return "1 answer" if answered == 1 else f"{answered} answers"
+        return tr("what was measured alone")
+    return tr("1 answer") if answered == 1 else tr("{answered} answers", answered=answered)

@@ -9,6 +9,7 @@ from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.oversize import survey_oversize
 from cordwainer.core.formation.point import lip_offset
+from cordwainer.core.language import inner, sentence, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.operation import Operation
@@ -26,7 +27,7 @@ from cordwainer.ui.stages.explain.asked_rows import AskedRows
 from cordwainer.ui.stages.explain.shape_tiles import ShapeTiles
 
 NO_MORE_MM = 0.02
-PLACES = ("Mouth", "Middle", "Far end")
+PLACES = (tr("Mouth"), tr("Middle"), tr("Far end"))
 
 
 class SizeRow(QWidget):
@@ -39,7 +40,7 @@ class SizeRow(QWidget):
         name = text_label(words, 15)
         name.setFixedWidth(56)
         line.addWidget(name)
-        self.field = Field(f"Size at the {words.lower()}", 17, True)
+        self.field = Field(tr("Size at the {words}", words=inner(words)), 17, True)
         self.field.setFixedSize(104, 32)
         self.field.setPlaceholderText("–")
         self.field.kept.connect(self._keep)
@@ -59,7 +60,7 @@ class SizeRow(QWidget):
     ) -> None:
         """The size here, as read in the field, as corrected against the print; read more than once only shown."""
         self.field.setReadOnly(fixed_elsewhere)
-        self.field.setToolTip("Read more than once: change it on Measure" if fixed_elsewhere else "")
+        self.field.setToolTip(tr("Read more than once: change it on Measure") if fixed_elsewhere else "")
         if not self.field.hasFocus() or fixed_elsewhere:
             self.field.setText("" if read is None else fixed(read, unit))
             self.field.set_wrong(False)
@@ -72,7 +73,11 @@ class SizeRow(QWidget):
         self.mark.status = "accept" if inside else "reject"
         self.mark.show()
         self.mark.update()
-        short = f"{fixed(over, unit)} over" if over > 0 else f"{fixed(under, unit)} under"
+        short = (
+            tr("{over} over", over=fixed(over, unit))
+            if over > 0
+            else tr("{under} under", under=fixed(under, unit))
+        )
         self.note.setText("inside" if inside else short)
 
 
@@ -83,8 +88,8 @@ class OwnHole(QWidget):
         super().__init__()
         self.causes = causes
         line = across(self, NONE, 6)
-        line.addWidget(text_label("While good it cut", 14))
-        self.field = Field("What this drill cut when it was good", 15)
+        line.addWidget(text_label(tr("While good it cut"), 14))
+        self.field = Field(tr("What this drill cut when it was good"), 15)
         self.field.setFixedSize(86, 28)
         self.field.setPlaceholderText("–")
         self.field.kept.connect(self._keep)
@@ -118,12 +123,12 @@ class SeenColumn(Column):
     def __init__(self, document: Document, selection: Selection, readings: Readings, causes: Causes) -> None:
         super().__init__((20, 10, 14, 12), 4)
         self.document, self.selection, self.readings, self.causes = document, selection, readings, causes
-        self.add(text_label("What you saw", 20, True))
+        self.add(text_label(tr("What you saw"), 20, True))
         self.tiles = ShapeTiles()
         self.tiles.chosen.connect(self.causes.answer)
         self.add(self.tiles)
         self.box.addSpacing(2)
-        self.add(text_label("What you measured", 20, True))
+        self.add(text_label(tr("What you measured"), 20, True))
         self.rows = [SizeRow(words, place, self) for place, words in enumerate(PLACES)]
         for row in self.rows:
             self.add(row)
@@ -152,7 +157,7 @@ class SeenColumn(Column):
             self.trouble.hide()
         except InputError as bad:
             row.field.set_wrong(True)
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.setText(sentence(bad.problem))
             self.trouble.show()
 
     def show_case(
@@ -185,7 +190,8 @@ class SeenColumn(Column):
         low, high = fixed(hole.limits.lower_mm, unit), fixed(hole.limits.upper_mm, unit)
         corrected = ", ".join(fixed(s, unit) for s, r in zip(sizes, read, strict=True) if s is not None and s != r)
         self.limits.setText(
-            f"Print allows {low} to {high} {unit}" + (f"\nCorrected: {corrected}" if corrected else "")
+            tr("Print allows {low} to {high} {unit}", low=low, high=high, unit=unit)
+            + (tr("\nCorrected: {corrected}", corrected=corrected) if corrected else "")
         )
         self.own.setVisible(drilled is not None)
         self.own.show_own(case.own_mm, str(self.selection.entry.evidence.get(OWN, "")), unit)
@@ -204,11 +210,21 @@ class SeenColumn(Column):
         if own_mm is not None:
             grown = finding.middle_mm - own_mm
             if grown < NO_MORE_MM:
-                return "It cuts no bigger than when it was good: the drill has not changed."
+                return tr("It cuts no bigger than when it was good: the drill has not changed.")
             off, more = fixed(grown / 2, unit), fixed(grown, unit)
-            return f"{more} {unit} more than when it was good. If its point is off center, then by {off} {unit}."
+            return tr(
+                "{more} {unit} more than when it was good. If its point is off center, then by {off} {unit}.",
+                more=more,
+                unit=unit,
+                off=off,
+            )
         over = finding.middle_mm - drilled.diameter_mm
         if over <= ordinary[2]:
             return ""
         low, high = (fixed(e, unit) for e in lip_offset(over, ordinary[1]))
-        return f"More than drills of this size leave. If its point is off center, then by {low} to {high} {unit}."
+        return tr(
+            "More than drills of this size leave. If its point is off center, then by {low} to {high} {unit}.",
+            low=low,
+            high=high,
+            unit=unit,
+        )

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QStackedWidget, QVBoxLayout, QWidget
 
 from cordwainer.core.diagnosis.evidence import Case
 from cordwainer.core.diagnosis.explained import Explained
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.desk.document import Document
@@ -79,7 +80,7 @@ class ExplainStage(Stage):
         line = across(head, (20, 0, 16, 0))
         self.head = HoleHead(self.document, self.selection)
         line.addWidget(self.head, 1)
-        self.turn = Link("Rescue this part", 15)
+        self.turn = Link(tr("Rescue this part"), 15)
         self.turn.clicked.connect(self.turn_over)
         line.addWidget(self.turn)
         middle.addWidget(head)
@@ -132,7 +133,7 @@ class ExplainStage(Stage):
     def turn_over(self) -> None:
         """From the section to the rescue and back."""
         self.pages.setCurrentIndex(1 - self.pages.currentIndex())
-        words = "Back to the section" if self.pages.currentIndex() else "Rescue this part"
+        words = tr("Back to the section") if self.pages.currentIndex() else tr("Rescue this part")
         self.turn.setText(words)
         self.turn.setAccessibleName(words)
         self.refresh()
@@ -176,11 +177,17 @@ class ExplainStage(Stage):
         would = found.leaves if found is not None else None
         self.section.show_hole(hole, finding, unit, expected, would)
         if expected is not None:
-            self.legend_text.setText(f"expected {fixed(expected[0], unit)} to {fixed(expected[1], unit)}")
+            self.legend_text.setText(
+                tr(
+                    "expected {expected} to {expected_2}",
+                    expected=fixed(expected[0], unit),
+                    expected_2=fixed(expected[1], unit),
+                )
+            )
         self.expected_swatch.setVisible(expected is not None)
         self.legend_text.setVisible(expected is not None)
-        self.past_text.setText(f"past {fixed(hole.limits.upper_mm, unit)}")
-        self.would_text.setText("with the cause chosen, 8 holes in 10" if would is not None else "")
+        self.past_text.setText(tr("past {upper_mm}", upper_mm=fixed(hole.limits.upper_mm, unit)))
+        self.would_text.setText(tr("with the cause chosen, 8 holes in 10") if would is not None else "")
         self.would_swatch.setVisible(would is not None)
         if fresh or turned:
             self.mend.show_cause(found, finding, unit)

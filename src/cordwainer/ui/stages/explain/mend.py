@@ -9,6 +9,7 @@ from cordwainer.core.diagnosis.explained import Explained
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.numbers import Leaves
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.desk.causes import Causes
@@ -49,9 +50,11 @@ class Mend(Pane):
         if found is None:
             return
         if cause is None:
-            self.left.add(text_label("Press a cause for what it would leave and how it is mended.", 14, wrap=True))
+            self.left.add(
+                text_label(tr("Press a cause for what it would leave and how it is mended."), 14, wrap=True)
+            )
             return
-        self.left.add(text_label("Mend the cause", 16, True))
+        self.left.add(text_label(tr("Mend the cause"), 16, True))
         self.left.add(text_label(cause.fix, 14, wrap=True))
         if cause.safety:
             row, line = line_of((0, 2, 0, 0))
@@ -65,13 +68,19 @@ class Mend(Pane):
         """What can be pressed: the plan changed, the cause kept as found."""
         known, cause_id = self.causes.confirmed, found.chosen
         if known in causes():
-            self.foot.add(text_label(f"Found to be: {causes()[known].name}.", 14, True, wrap=True))
+            self.foot.add(text_label(tr("Found to be: {name}.", name=causes()[known].name), 14, True, wrap=True))
         row, line = line_of(gap=14)
         change = self.changes.offered(cause_id)
         if change is not None:
-            button = BoxButton(f"Change the plan: {change.words}", f"Plan it so: {change.words}", 14)
+            button = BoxButton(
+                tr("Change the plan: {change}", change=change.words),
+                tr("Plan it so: {change}", change=change.words),
+                14,
+            )
             button.setFixedHeight(34)
-            button.setMinimumWidth(button.fontMetrics().horizontalAdvance(f"Plan it so: {change.words}") + 28)
+            button.setMinimumWidth(
+                button.fontMetrics().horizontalAdvance(tr("Plan it so: {change}", change=change.words)) + 28
+            )
             button.clicked.connect(lambda: self._change(cause_id))
             line.addWidget(button)
             if button.minimumWidth() > WIDE_BUTTON:
@@ -79,14 +88,14 @@ class Mend(Pane):
                 row, line = line_of()
         line.addStretch(1)
         vain = found.case.mended
-        again = Link("It did not come back" if cause_id in vain else "Mended, and it came back", 15)
-        again.setToolTip("A mend that did not help speaks against its cause; the diagnosis goes on without it")
+        again = Link(tr("It did not come back") if cause_id in vain else tr("Mended, and it came back"), 15)
+        again.setToolTip(tr("A mend that did not help speaks against its cause; the diagnosis goes on without it"))
         again.clicked.connect(lambda: self.causes.mended(cause_id, cause_id in vain))
         line.addWidget(again)
         line.addSpacing(16)
-        words = "It was not this after all" if known == cause_id else "It was this"
+        words = tr("It was not this after all") if known == cause_id else tr("It was this")
         was = Link(words, 15)
-        was.setToolTip("Kept in the logbook: the shop's own experience then counts the next time")
+        was.setToolTip(tr("Kept in the logbook: the shop's own experience then counts the next time"))
         was.clicked.connect(lambda: self.causes.confirm("" if known == cause_id else cause_id))
         line.addWidget(was)
         self.foot.add(row)
@@ -96,39 +105,47 @@ class Mend(Pane):
             self.said.emit(self.changes.apply(cause_id))
             self.planned.emit()
         except InputError as bad:
-            self.said.emit(bad.problem[0].upper() + bad.problem[1:] + ".")
+            self.said.emit(sentence(bad.problem) + ".")
 
     def _numbers(self, finding: Finding | None, found: Explained, unit: str) -> None:
         column, with_it, sound = self.right, found.leaves, found.sound
-        column.add(text_label("In numbers", 16, True))
+        column.add(text_label(tr("In numbers"), 16, True))
         if with_it is None:
-            words = "It leaves the sizes alone: answers tell it, not the gauge."
+            words = tr("It leaves the sizes alone: answers tell it, not the gauge.")
             if found.alike is not None and found.alike[1] < SELDOM:
-                words = "It leaves the sizes alone: it cannot be why this hole is out, whatever else it did."
+                words = tr("It leaves the sizes alone: it cannot be why this hole is out, whatever else it did.")
             column.add(text_label(words, 14, wrap=True))
             return
         place = _most_telling(with_it, sound)
         words, bands = _band_words(with_it, place, unit)
-        column.add(text_label(f"It leaves {words} {bands}.", 14, wrap=True))
+        column.add(text_label(tr("It leaves {words} {bands}.", words=words, bands=bands), 14, wrap=True))
         measured = (
             {"mouth": finding.entry_mm, "middle": finding.middle_mm, "far": finding.exit_mm} if finding else {}
         )
         here = measured.get(place)
         if here is not None:
-            column.add(text_label(f"Measured there: {fixed(here, unit)}.", 14, True))
+            column.add(text_label(tr("Measured there: {here}.", here=fixed(here, unit)), 14, True))
         if sound is not None:
             _, bands = _band_words(sound, place, unit)
-            column.add(text_label(f"Without it: {bands}.", 14, wrap=True))
+            column.add(text_label(tr("Without it: {bands}.", bands=bands), 14, wrap=True))
             if found.alike is not None:
-                both = f"Out as this one is: {found.alike[0]} in 100 with it, {found.alike[1]} without."
+                both = tr(
+                    "Out as this one is: {alike} in 100 with it, {alike_2} without.",
+                    alike=found.alike[0],
+                    alike_2=found.alike[1],
+                )
                 column.add(text_label(both, 14, wrap=True))
             elif with_it.in_limits is not None and sound.in_limits is not None:
-                both = f"Inside the limits: {with_it.in_limits} in 100 with it, {sound.in_limits} without."
+                both = tr(
+                    "Inside the limits: {in_limits} in 100 with it, {in_limits_2} without.",
+                    in_limits=with_it.in_limits,
+                    in_limits_2=sound.in_limits,
+                )
                 column.add(text_label(both, 14, wrap=True))
 
 
-WORDS = {"mouth": "the mouth", "middle": "the middle", "far": "the far end"}
-WORDS |= {"off_mouth": "the mouth off its place by", "off_far": "the far end off its place by"}
+WORDS = {"mouth": tr("the mouth"), "middle": tr("the middle"), "far": tr("the far end")}
+WORDS |= {"off_mouth": tr("the mouth off its place by"), "off_far": tr("the far end off its place by")}
 
 
 def _most_telling(with_it: Leaves, sound: Leaves | None) -> str:
@@ -145,4 +162,4 @@ def _most_telling(with_it: Leaves, sound: Leaves | None) -> str:
 
 def _band_words(leaves: Leaves, place: str, unit: str) -> tuple[str, str]:
     low, _, high = getattr(leaves, place)
-    return WORDS[place], f"{fixed(low, unit)} to {fixed(high, unit)} {unit}"
+    return WORDS[place], tr("{low} to {high} {unit}", low=fixed(low, unit), high=fixed(high, unit), unit=unit)

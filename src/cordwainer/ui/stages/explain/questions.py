@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QWidget
 
 from cordwainer.core.diagnosis.knowledge import Question, answer_words, causes
 from cordwainer.core.diagnosis.posterior import Ranked
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.ui.desk.causes import Causes
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import BoxButton, Pressable, draw_focus, text_label
@@ -23,8 +24,16 @@ class CauseRow(Pressable):
     chosen = pyqtSignal(str)
 
     def __init__(self, ranked: Ranked, first: bool, most: float) -> None:
-        about = f", about {ranked.in_100} in 100" if ranked.in_100 is not None else ""
-        super().__init__(f"{ranked.name}, {ranked.word}{about}{', shown' if first else ''}")
+        about = tr(", about {in_100} in 100", in_100=ranked.in_100) if ranked.in_100 is not None else ""
+        super().__init__(
+            tr(
+                "{ranked}, {ranked_2}{about}{shown}",
+                ranked=ranked.name,
+                ranked_2=ranked.word,
+                about=about,
+                shown=tr(", shown") if first else "",
+            )
+        )
         self.ranked, self.first, self.most = ranked, first, most
         cause = causes().get(ranked.id)
         self.setEnabled(cause is not None)
@@ -97,7 +106,7 @@ class AnswerButton(Pressable):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(14, True))
         words = painter.fontMetrics().elidedText(
-            self.words[0].upper() + self.words[1:], Qt.TextElideMode.ElideRight, self.width() - 16
+            sentence(self.words), Qt.TextElideMode.ElideRight, self.width() - 16
         )
         painter.drawText(QRectF(9, 1 if self.low else 4, self.width() - 14, 22), MIDDLE, words)
         painter.setFont(theme.font(13))
@@ -143,8 +152,8 @@ def costs(question: Question) -> str:
     """
     if not question.minutes:
         return ""
-    needs = "" if question.needs in NO_TOOL else f", {question.needs}"
-    return f"{question.minutes:g} min{needs}"
+    needs = "" if question.needs in NO_TOOL else f", {tr(question.needs)}"
+    return localized(f"{question.minutes:g} min{needs}")
 
 
 class FlowRow(QWidget):

@@ -5,8 +5,19 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QWidget
 
-from cordwainer.core.diagnosis.rescue import AS_DRAWN, Bad, Rescue, bad_of, consent_text, rescues
+from cordwainer.core.diagnosis.rescue import (
+    AS_DRAWN,
+    ENGINEERING,
+    LAST,
+    SMALL,
+    Bad,
+    Rescue,
+    bad_of,
+    consent_text,
+    rescues,
+)
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed
@@ -21,10 +32,10 @@ from cordwainer.ui.kit.layout import down, fill, line_of, scroll_down
 from cordwainer.ui.kit.typed import parse
 
 AGREEMENT = {
-    "drawing kept": "keeps the drawing",
-    "small agreement": "the drawing's owner must agree",
-    "engineering agreement": "the drawing's owner and engineering must agree",
-    "scrap": "",
+    AS_DRAWN: tr("keeps the drawing"),
+    SMALL: tr("the drawing's owner must agree"),
+    ENGINEERING: tr("the drawing's owner and engineering must agree"),
+    LAST: "",
 }
 
 
@@ -46,12 +57,12 @@ class RescueView(Pane):
         )
         self.bad: Bad | None = None
         box = down(self, (20, 8, 0, 0), 4)
-        box.addWidget(text_label("What can still be done with this part", 20, True))
+        box.addWidget(text_label(tr("What can still be done with this part"), 20, True))
         line = QHBoxLayout()
-        line.addWidget(text_label("Middle of the hole to the nearest edge", 14, color=theme.INK2))
-        self.edge = Field("Middle of the hole to the nearest edge", 15)
+        line.addWidget(text_label(tr("Middle of the hole to the nearest edge"), 14, color=theme.INK2))
+        self.edge = Field(tr("Middle of the hole to the nearest edge"), 15)
         self.edge.setFixedSize(92, 30)
-        self.edge.setPlaceholderText("not said")
+        self.edge.setPlaceholderText(tr("not said"))
         self.edge.kept.connect(self._keep_edge)
         fill(line, self.edge, None)
         box.addLayout(line)
@@ -79,10 +90,10 @@ class RescueView(Pane):
             made is not None and made.kind == "ream",
         )  # fmt: skip
         if self.bad is None:
-            words = "Measure it first: every way needs the size at its worst place."
+            words = tr("Measure it first: every way needs the size at its worst place.")
             column.add(text_label(words, 15, color=theme.INK2, wrap=True))
             return
-        note = "First measure again with another gauge, cold, clean and deburred, and mend the cause."
+        note = tr("First measure again with another gauge, cold, clean and deburred, and mend the cause.")
         column.add(text_label(note, 14, color=theme.INK2, wrap=True))
         reamers = sorted({t.diameter_mm for t in self.stock.shop.of_kind("reamer")})
         for way in rescues(self.bad, reamers):
@@ -98,10 +109,10 @@ class RescueView(Pane):
         line.addWidget(text_label(way.title, 16, way.possible, color=theme.INK if way.possible else theme.INK2))
         line.addStretch(1)
         if way.minutes:
-            line.addWidget(text_label(f"about {way.minutes:g} min", 14, color=theme.INK2))
+            line.addWidget(text_label(tr("about {minutes:g} min", minutes=way.minutes), 14, color=theme.INK2))
         cell.add(head)
         if not way.possible:
-            cell.add(text_label(f"Cannot be: {way.why_not}.", 14, wrap=True))
+            cell.add(text_label(tr("Cannot be: {why_not}.", why_not=way.why_not), 14, wrap=True))
         cell.add(
             text_label(
                 "; ".join(way.sums) + ".", 14, color=theme.INK2 if not way.possible else theme.INK, wrap=True
@@ -110,10 +121,10 @@ class RescueView(Pane):
         agree = AGREEMENT.get(way.agreement, "")
         if way.possible and (agree or way.undone):
             foot, row = line_of()
-            words = agree[:1].upper() + agree[1:] + ("; cannot be undone" if way.undone and agree else "")
+            words = sentence(agree) + (tr("; cannot be undone") if way.undone and agree else "")
             row.addWidget(text_label(words, 13, color=theme.INK2, wrap=True), 1)
             if way.agreement != AS_DRAWN and agree:
-                ask = Link("Copy what to ask", 14)
+                ask = Link(tr("Copy what to ask"), 14)
                 ask.clicked.connect(lambda: self._ask(way))
                 row.addWidget(ask)
             cell.add(foot)
@@ -125,15 +136,15 @@ class RescueView(Pane):
         hole = self.selection.hole
         if self.bad is not None and clipboard is not None and hole is not None:
             clipboard.setText(consent_text(self.bad, way, f"{hole.id} {hole.name}".strip()))
-            self.said.emit("Copied: what the drawing says and what would be, for its owner to agree to.")
+            self.said.emit(tr("Copied: what the drawing says and what would be, for its owner to agree to."))
 
     def _keep_edge(self, text: str) -> None:
         try:
             value = str(parse(text, self.selection.unit)) if text.strip() else None
-            self.selection.edit_hole("Distance to the edge", edge=value)
+            self.selection.edit_hole(tr("Distance to the edge"), edge=value)
             self.edge.set_wrong(False)
             self.trouble.hide()
         except InputError as bad:
             self.edge.set_wrong(True)
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.setText(sentence(bad.problem))
             self.trouble.show()

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
 from cordwainer.ui.kit.layout import MIDDLE, smooth
@@ -30,23 +31,23 @@ class HoleShape:
 
 
 NAMES = {
-    "bell_mouth": "bell mouth",
-    "lobed": "three lobes",
-    "taper_big_entry": "tapered, narrower inside",
-    "taper_big_exit": "tapered, wider inside",
-    "shifted": "off its place all along",
+    "bell_mouth": tr("bell mouth"),
+    "lobed": tr("three lobes"),
+    "taper_big_entry": tr("tapered, narrower inside"),
+    "taper_big_exit": tr("tapered, wider inside"),
+    "shifted": tr("off its place all along"),
 }
 SHAPES = (
-    HoleShape("d_profile", "straight", "straight"),
-    HoleShape("d_profile", "bell_mouth", "bell"),
-    HoleShape("d_profile", "taper_big_entry", "narrows"),
-    HoleShape("d_profile", "taper_big_exit", "widens"),
-    HoleShape("d_profile", "barrel", "barrel"),
-    HoleShape("d_profile", "waist", "waist"),
-    HoleShape("d_round", "oval", "oval"),
-    HoleShape("d_round", "lobed", "lobed"),
-    HoleShape("d_drift", "shifted", "off place"),
-    HoleShape("d_drift", "leans", "leans"),
+    HoleShape("d_profile", "straight", tr("straight")),
+    HoleShape("d_profile", "bell_mouth", tr("bell")),
+    HoleShape("d_profile", "taper_big_entry", tr("narrows")),
+    HoleShape("d_profile", "taper_big_exit", tr("widens")),
+    HoleShape("d_profile", "barrel", tr("barrel")),
+    HoleShape("d_profile", "waist", tr("waist")),
+    HoleShape("d_round", "oval", tr("oval")),
+    HoleShape("d_round", "lobed", tr("lobed")),
+    HoleShape("d_drift", "shifted", tr("off place")),
+    HoleShape("d_drift", "leans", tr("leans")),
 )
 # Half widths at the mouth, the middle and the far end, in tenths of a tile.
 WALLS = {
@@ -66,7 +67,7 @@ class ShapeTile(Pressable):
     """One shape to press; dyed while it is said, brass below while it was measured so."""
 
     def __init__(self, shape: HoleShape) -> None:
-        super().__init__(f"The hole is: {shape.name}")
+        super().__init__(tr("The hole is: {shape}", shape=shape.name))
         self.shape = shape
         self.measured = False
         self.setCheckable(True)
@@ -167,6 +168,6 @@ class ShapeTiles(QWidget):
             shape = tile.shape
             tile.setChecked(said.get(shape.question) == shape.answer)
             tile.measured = shape.question not in said and measured.get(shape.question) == shape.answer
-            words = ", measured" if tile.measured else (", said" if tile.isChecked() else "")
-            tile.setAccessibleName(f"The hole is: {shape.name}{words}")
+            words = tr(", measured") if tile.measured else (tr(", said") if tile.isChecked() else "")
+            tile.setAccessibleName(tr("The hole is: {shape}{words}", shape=shape.name, words=words))
             tile.update()

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent,
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.tables import by_key, constant
 from cordwainer.files.places import Settings
@@ -22,12 +23,12 @@ from cordwainer.ui.kit.stage import Stage
 from cordwainer.ui.kit.typed import as_written
 
 EXAMPLES = (
-    ("Ø16 H7, 32 deep", "reamed, blind"),
-    ("M14x2 6H 26, drill 36", "tapped, blind"),
-    (".6875 +.001 -.000, 1-1/4 deep", "reamed, in inches"),
-    ("4x Ø9 through 20, cbore 15 x 8.6", "four for screw heads"),
+    (tr("Ø16 H7, 32 deep"), tr("reamed, blind")),
+    (tr("M14x2 6H 26, drill 36"), tr("tapped, blind")),
+    (tr(".6875 +.001 -.000, 1-1/4 deep"), tr("reamed, in inches")),
+    (tr("4x Ø9 through 20, cbore 15 x 8.6"), tr("four for screw heads")),
 )
-ASKS = "What hole does\nthe print ask for?"
+ASKS = tr("What hole does\nthe print ask for?")
 LOW = 680
 
 
@@ -35,7 +36,7 @@ class Example(Pressable):
     """A whole callout to start from, scribed on the dye."""
 
     def __init__(self, text: str, note: str) -> None:
-        super().__init__(f"Start from {text}, {note}")
+        super().__init__(tr("Start from {words}, {note}", words=text, note=note))
         self.text_shown, self.note = text, note
         self.setFont(theme.font(15, True))
         self.setFixedSize(self.fontMetrics().horizontalAdvance(text) + 26, 58)
@@ -127,10 +128,12 @@ class FirstStage(Stage):
         top = Pane(theme.HI)
         column = down(top, (48, 14, 32, 18))
         head = QHBoxLayout()
-        fill(head, text_label("A clean blank", 20, True), None)
+        fill(head, text_label(tr("A clean blank"), 20, True), None)
         head.addWidget(
             text_label(
-                "Dye is metal that stays, bare metal is cut, brass is the thing to do next.", 14, color=theme.INK2
+                tr("Dye is metal that stays, bare metal is cut, brass is the thing to do next."),
+                14,
+                color=theme.INK2,
             )
         )
         column.addLayout(head)
@@ -140,10 +143,10 @@ class FirstStage(Stage):
         self.asks = text_label(ASKS, 46, True, theme.SCRIBE)
         fill(inside, None, self.asks, 14)
         line = across(gap=0)
-        self.field = Field("The hole, typed as it is written on the print", 24)
-        self.field.setPlaceholderText("type it as it is written there")
+        self.field = Field(tr("The hole, typed as it is written on the print"), 24)
+        self.field.setPlaceholderText(tr("type it as it is written there"))
         self.field.setFixedHeight(64)
-        self.button = QPushButton("Draw it")
+        self.button = QPushButton(tr("Draw it"))
         self.button.setProperty("role", "act")
         self.button.setFont(theme.font(20, True))
         self.button.setFixedHeight(64)
@@ -155,7 +158,7 @@ class FirstStage(Stage):
         inside.addWidget(self.trouble)
         self.ways = across(gap=24)
         self.ways.addStretch(1)
-        fill(inside, self.ways, text_label("or start from one of these", 15, color=theme.SCRIBE2))
+        fill(inside, self.ways, text_label(tr("or start from one of these"), 15, color=theme.SCRIBE2))
         self.flow = Flow([Example(text, note) for text, note in EXAMPLES])
         for example in self.flow.items:
             example.clicked.connect(lambda _=False, e=example: self.start_from(e.text_shown))
@@ -172,9 +175,9 @@ class FirstStage(Stage):
     def _jobs(self) -> Column:
         """The demos, files to read, a shop of one's own, what was open last."""
         jobs = Column((0, 0, 0, 0), 6)
-        jobs.add(text_label("Jobs", 20, True))
+        jobs.add(text_label(tr("Jobs"), 20, True))
         jobs.add(
-            text_label("Demo: a shop that rebuilds leather-working machines.", 14, color=theme.INK2, wrap=True)
+            text_label(tr("Demo: a shop that rebuilds leather-working machines."), 14, color=theme.INK2, wrap=True)
         )
         holder = QWidget()
         grid = QGridLayout(holder)
@@ -187,16 +190,16 @@ class FirstStage(Stage):
         jobs.add(holder)
         row_, files = line_of(gap=18)
         for words, command in (
-            ("Open a job file", "open_job"),
-            ("Read a drawing", "import_drawing"),
-            ("Read the demo drawing", "demo_drawing"),
+            (tr("Open a job file"), "open_job"),
+            (tr("Read a drawing"), "import_drawing"),
+            (tr("Read the demo drawing"), "demo_drawing"),
         ):
             link = Link(words, 16)
             link.clicked.connect(lambda _=False, c=command: self.wants.emit(c))
             files.addWidget(link)
         files.addStretch(1)
         jobs.add(row_)
-        shop = Link("Put in your own shop: tools, machines, gauges", 15)
+        shop = Link(tr("Put in your own shop: tools, machines, gauges"), 15)
         shop.clicked.connect(lambda: self.wants.emit("new_shop"))
         jobs.add(shop)
         self.recent = Column((0, 0, 0, 0), 2)
@@ -241,7 +244,7 @@ class FirstStage(Stage):
         """What cannot be read stands marked in the field; where there are two readings, both are offered."""
         from cordwainer.core.part.callout_words import Doubt
 
-        self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+        self.trouble.setText(sentence(bad.problem))
         self.field.setFocus()
         if isinstance(bad, Doubt):
             self.field.setSelection(bad.start, max(bad.end - bad.start, 1))
@@ -267,7 +270,7 @@ class FirstStage(Stage):
             entry: dict[str, object] = {"id": "A"} | {k: v for k, v in found.keys().items() if v is not None}
             if not found.has_depth:
                 entry["depth"] = str(from_mm(constant("new_depth_typed_per_d") * found.shown_size.mm, 1))
-            self.document.edit("Draw the hole", lambda data: data["holes"].append(entry))
+            self.document.edit(tr("Draw the hole"), lambda data: data["holes"].append(entry))
         except InputError as bad:
             self._doubt(bad)
             return
@@ -299,8 +302,8 @@ class Flow(QWidget):
 def _safety() -> Column:
     """What stands before every first cut."""
     safety = Column((0, 0, 0, 0), 6)
-    safety.add(text_label("Before the first cut", 20, True))
-    safety.add(text_label(by_key("cautions", "id")["standing"].text("text"), 15, wrap=True))
-    safety.add(text_label(by_key("cautions", "id")["eye"].text("text"), 15, wrap=True))
+    safety.add(text_label(tr("Before the first cut"), 20, True))
+    safety.add(text_label(by_key("cautions", "id")["standing"].words("text"), 15, wrap=True))
+    safety.add(text_label(by_key("cautions", "id")["eye"].words("text"), 15, wrap=True))
     safety.box.addStretch(1)
     return safety

@@ -12,6 +12,7 @@ from PyQt6.QtGui import QPainterPath
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.oversize import survey_oversize
+from cordwainer.core.language import tr
 from cordwainer.core.learning.chart import Chart, individuals
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.ui.canvas.plots import framed
@@ -64,7 +65,7 @@ class HistoryPlot(QWidget):
         box = down(self, NONE)
         self.plot = framed()
         box.addWidget(self.plot)
-        self.setAccessibleName("What the tool has cut")
+        self.setAccessibleName(tr("What the tool has cut"))
         self.setMinimumHeight(240)
 
     def show_history(
@@ -75,10 +76,10 @@ class HistoryPlot(QWidget):
         plot.clear()
         one = INCH_MM if unit == "in" else 1.0
         label = {"color": theme.INK2.name(), "font-size": "14px"}
-        plot.setLabel("left", f"over its size, {unit}", **label)
-        plot.setLabel("bottom", "holes in order", **label)
+        plot.setLabel("left", tr("over its size, {unit}", unit=unit), **label)
+        plot.setLabel("bottom", tr("holes in order"), **label)
         if tool is None or not holes:
-            self.setAccessibleDescription("nothing measured yet")
+            self.setAccessibleDescription(tr("nothing measured yet"))
             return
         x = np.arange(1, len(holes) + 1, dtype=float)
         y = np.array([hole.over_mm for hole in holes]) / one
@@ -99,7 +100,12 @@ class HistoryPlot(QWidget):
         self._limits(holes, one)
         plot.setXRange(0.2, len(holes) + 0.8, padding=0.01)
         self.setAccessibleDescription(
-            f"{len(holes)} holes, {float(y.mean()):+.4f} {unit} over its size in the mean"
+            tr(
+                "{count} holes, {mean:+.4f} {unit} over its size in the mean",
+                count=len(holes),
+                mean=float(y.mean()),
+                unit=unit,
+            )
         )
 
     def _band(self, diameter_mm: float, count: int, one: float) -> None:

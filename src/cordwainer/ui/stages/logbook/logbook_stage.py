@@ -9,6 +9,7 @@ from PyQt6.QtCore import QSize, pyqtSignal
 from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QScrollArea, QVBoxLayout, QWidget
 
+from cordwainer.core.language import inner, tr, trn
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.words.wording import VERDICT_WORDS
 from cordwainer.ui.desk.log import Log
@@ -30,15 +31,17 @@ if TYPE_CHECKING:
     from cordwainer.logbook.records import HoleMade
 
 SIDE_WIDTH, ROWS, TYPING_MS = 268, 200, 150
-VERDICTS = [("accept", "accept"), ("reject", "reject"), ("cannot_tell", "cannot tell")]
-HOLDS = {"holds": "Held.", "fails": "Not held.", "unsure": "Not sure yet whether it is held."}
-NOTHING = (
+VERDICTS = [("accept", tr("accept")), ("reject", tr("reject")), ("cannot_tell", tr("cannot tell"))]
+HOLDS = {"holds": tr("Held."), "fails": tr("Not held."), "unsure": tr("Not sure yet whether it is held.")}
+NOTHING = tr(
     "Nothing is in the logbook yet. Holes finished at the machine go in by themselves, and what is measured of "
     "them; those of the demo do not. Press two holes to compare them."
 )
 
-REAMER_KNOWN = "It is learned together with the shop: plans at this machine count on what stands at the left."
-REAMER_UNKNOWN = "It is learned together with the shop, from finished holes whose sequence fits the crib in use."
+REAMER_KNOWN = tr("It is learned together with the shop: plans at this machine count on what stands at the left.")
+REAMER_UNKNOWN = tr(
+    "It is learned together with the shop, from finished holes whose sequence fits the crib in use."
+)
 
 
 def _capable(batch: MeasuredBatch | None) -> tuple[MeasuredBatch | None, Capability | None]:
@@ -71,7 +74,7 @@ class LogbookStage(Stage):
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(SIDE_WIDTH)
         box = down(pane, (20, 16, 14, 12), 8)
-        box.addWidget(text_label("Log of", 20, True))
+        box.addWidget(text_label(tr("Log of"), 20, True))
         self.tools = Column((0, 0, 6, 0), 2)
         area = QScrollArea()
         area.setWidgetResizable(True)
@@ -79,16 +82,16 @@ class LogbookStage(Stage):
         box.addWidget(area, 1)
         self.shop = Column((0, 0, 6, 0), 2)
         box.addWidget(self.shop)
-        fill(box, Rule(), text_label("Only holes with", 15, True))
-        self.text = Field("Words to look for in job, hole, tool and cause", 15)
-        self.text.setPlaceholderText("job, hole, tool, cause")
+        fill(box, Rule(), text_label(tr("Only holes with"), 15, True))
+        self.text = Field(tr("Words to look for in job, hole, tool and cause"), 15)
+        self.text.setPlaceholderText(tr("job, hole, tool, cause"))
         self.text.textChanged.connect(lambda _: self.search())
         box.addWidget(self.text)
-        self.verdict = Choices("Verdict", VERDICTS, QSize(78, 32))
+        self.verdict = Choices(tr("Verdict"), VERDICTS, QSize(78, 32))
         self.verdict.chosen.connect(lambda _: self.search())
         fill(box, self.verdict, Rule())
-        ways = (("Out as JSON", self.export_json), ("Out as lists (CSV)", self.export_csv))
-        for words, what in (*ways, ("Take in JSON", self.take_in)):
+        ways = ((tr("Out as JSON"), self.export_json), (tr("Out as lists (CSV)"), self.export_csv))
+        for words, what in (*ways, (tr("Take in JSON"), self.take_in)):
             link = Link(words, 14)
             link.clicked.connect(what)
             box.addWidget(link)
@@ -101,8 +104,8 @@ class LogbookStage(Stage):
         row = QHBoxLayout()
         self.title = text_label("", 20, True)
         fill(row, self.title, None)
-        self.reground = Link("Reground now", 15)
-        self.reground.setToolTip("Learning starts again; what was known counts for little")
+        self.reground = Link(tr("Reground now"), 15)
+        self.reground.setToolTip(tr("Learning starts again; what was known counts for little"))
         self.reground.clicked.connect(self.regrind)
         row.addWidget(self.reground)
         top.addLayout(row)
@@ -116,7 +119,7 @@ class LogbookStage(Stage):
         top.addWidget(self.holds)
         self.plot = HistoryPlot()
         top.addWidget(self.plot, 1)
-        key = (
+        key = tr(
             "ring accept, diamond cannot tell, square reject; dashed its own mean, full its own limits; "
             "band and dots the handbook"
         )
@@ -129,7 +132,7 @@ class LogbookStage(Stage):
         above = across(gap=14)
         self.found = text_label("", 15, True)
         fill(above, self.found, None)
-        self.explain = Link("Explain the hole chosen", 15)
+        self.explain = Link(tr("Explain the hole chosen"), 15)
         self.explain.clicked.connect(lambda: self.explain_asked.emit(self.picked[-1]))
         above.addWidget(self.explain)
         low.addLayout(above)
@@ -158,11 +161,18 @@ class LogbookStage(Stage):
             return
         from cordwainer.core.learning.shop_words import shop_says
 
-        count = f"{law.holes} hole{'s' if law.holes != 1 else ''}"
-        self.shop.add(text_label(f"This shop, {machine.name.lower()}, from {count}", 15, True, wrap=True))
+        count = trn("{holes} hole", "{holes} holes", law.holes, holes=law.holes)
+        self.shop.add(
+            text_label(
+                tr("This shop, {machine}, from {count}", machine=inner(machine.name), count=count),
+                15,
+                True,
+                wrap=True,
+            )
+        )
         for what, between in shop_says(law, self.stock.shop.tools, self.selection.unit):
             self.shop.add(text_label(f"{what}: {between}", 14, color=theme.INK2, wrap=True))
-        counted = "Nine in ten. Plans at this machine count on it."
+        counted = tr("Nine in ten. Plans at this machine count on it.")
         self.shop.add(text_label(counted, 13, color=theme.INK2, wrap=True))
 
     def look(self) -> None:
@@ -180,7 +190,7 @@ class LogbookStage(Stage):
             self.search()
 
     def _nothing(self) -> None:
-        self.title.setText("The logbook is empty")
+        self.title.setText(tr("The logbook is empty"))
         self.about.setText(NOTHING)
         self.found.setText("")
         self.steady.setText("")
@@ -224,20 +234,36 @@ class LogbookStage(Stage):
             return
         unit = self.selection.unit
         low, high = (in_unit(v, unit, 3, 4) for v in (batch.lower_mm, batch.upper_mm))
-        of = f"{batch.name} of {batch.job}, {low} to {high} {unit}".strip()
+        of = tr(
+            "{batch} of {job}, {low} to {high} {unit}",
+            batch=batch.name,
+            job=batch.job,
+            low=low,
+            high=high,
+            unit=unit,
+        ).strip()
         if capable is None:
-            few = f"{len(batch.sizes_mm)} measured; 5 that differ are needed to say whether it is held."
+            few = tr(
+                "{count} measured; 5 that differ are needed to say whether it is held.", count=len(batch.sizes_mm)
+            )
             self.holds.setText(f"{of}: {few}")
             return
         cp, cpk = (
-            f"{mid:.2f} ({low:.2f} to {high:.2f})"
+            tr("{mid:.2f} ({low:.2f} to {high:.2f})", mid=mid, low=low, high=high)
             for mid, low, high in (
                 (capable.cp, capable.cp_low, capable.cp_high),
                 (capable.cpk, capable.cpk_low, capable.cpk_high),
             )
         )
         self.holds.setText(
-            f"{HOLDS[capable.word]} {of}: Cp {cp}, Cpk {cpk}, {capable.holes} holes, 95 in 100 sure."
+            tr(
+                "{holds} {of}: Cp {cp}, Cpk {cpk}, {holes} holes, 95 in 100 sure.",
+                holds=HOLDS[capable.word],
+                of=of,
+                cp=cp,
+                cpk=cpk,
+                holes=capable.holes,
+            )
         )
 
     def _show_history(self, found: Any) -> None:
@@ -247,9 +273,17 @@ class LogbookStage(Stage):
             return
         self.reground.show()
         self.key.show()
-        kind = "drill" if tool.kind in ("drill", "core_drill", "spade_drill") else tool.kind
-        holes = "hole" if len(self.past) == 1 else "holes"
-        self.title.setText(f"{tool.name}, {kind.replace('_', ' ')}: {len(self.past)} measured {holes}")
+        kind = tr("drill") if tool.kind in ("drill", "core_drill", "spade_drill") else tool.kind
+        holes = tr("hole") if len(self.past) == 1 else tr("holes")
+        self.title.setText(
+            tr(
+                "{tool}, {kind}: {count} measured {holes}",
+                tool=tool.name,
+                kind=tr(kind.replace("_", " ")),
+                count=len(self.past),
+                holes=holes,
+            )
+        )
         self.plot.show_history(tool, self.past, self.selection.unit, kind)
         self.steady.setText(self._steady())
         self._learned()
@@ -258,17 +292,33 @@ class LogbookStage(Stage):
         """Whether the tool still cuts as it did, by the chart of its newest like holes."""
         at, chart = charted(self.past)
         if chart is None:
-            return f"{len(at)} alike since the last change; 8 are needed to say whether it cuts steadily."
+            return tr(
+                "{count} alike since the last change; 8 are needed to say whether it cuts steadily.", count=len(at)
+            )
         unit = self.selection.unit
         low, high = (in_unit(v, unit, 3, 4) for v in (chart.lower, chart.upper))
-        of = f"the newest {len(at)} alike, between {low} and {high} {unit} by their own spread"
+        of = tr(
+            "the newest {count} alike, between {low} and {high} {unit} by their own spread",
+            count=len(at),
+            low=low,
+            high=high,
+            unit=unit,
+        )
         if chart.beyond:
             holes = ", ".join(str(at[k] + 1) for k in chart.beyond[:6])
-            return f"Not steady: hole {holes} stands outside {of}. Look at what was different there."
+            return tr(
+                "Not steady: hole {holes} stands outside {of}. Look at what was different there.",
+                holes=holes,
+                of=of,
+            )
         if chart.run and chart.run[-1] == len(at) - 1:
-            side = "over" if self.past[-1].over_mm > chart.center else "under"
-            return f"Drifting: the newest 8 or more all lie {side} the mean of {of}. Look at lips and margins."
-        return f"Steady: {of}."
+            side = tr("over") if self.past[-1].over_mm > chart.center else tr("under")
+            return tr(
+                "Drifting: the newest 8 or more all lie {side} the mean of {of}. Look at lips and margins.",
+                side=side,
+                of=of,
+            )
+        return tr("Steady: {of}.", of=of)
 
     @property
     def belief(self) -> Belief | None:
@@ -285,14 +335,31 @@ class LogbookStage(Stage):
             self.about.setText(REAMER_KNOWN if law is not None and law.knows(tool.id) else REAMER_UNKNOWN)
             return
         if belief is None:
-            self.about.setText("It is not in the crib in use, so plans do not count on it.")
+            self.about.setText(tr("It is not in the crib in use, so plans do not count on it."))
             return
         unit = self.selection.unit
         over = in_unit(belief.over_mm, unit, 3, 4)
-        sure = f"{100 * belief.mean:.0f} % of the handbook's oversize, give or take {200 * belief.sd_of_mean:.0f}"
-        holes = "hole weighs" if belief.holes == 1 else "holes weigh"
-        weighs = f"{belief.holes} {holes} {belief.weight:.1f} against the handbook's 1"
-        self.about.setText(f"Cuts {over} {unit} over in the mean; plans count on {sure} ({weighs}).")
+        sure = tr(
+            "{mean:.0f} % of the handbook's oversize, give or take {sd_of_mean:.0f}",
+            mean=100 * belief.mean,
+            sd_of_mean=200 * belief.sd_of_mean,
+        )
+        holes = tr("hole weighs") if belief.holes == 1 else tr("holes weigh")
+        weighs = tr(
+            "{holes} {holes_2} {weight:.1f} against the handbook's 1",
+            holes=belief.holes,
+            holes_2=holes,
+            weight=belief.weight,
+        )
+        self.about.setText(
+            tr(
+                "Cuts {over} {unit} over in the mean; plans count on {sure} ({weighs}).",
+                over=over,
+                unit=unit,
+                sure=sure,
+                weighs=weighs,
+            )
+        )
 
     def search(self) -> None:
         """Holes by words, verdict and tool."""
@@ -310,8 +377,8 @@ class LogbookStage(Stage):
     def _show_holes(self, found: Any) -> None:
         self.holes, count = found
         over = {h.hole_id: h.over_mm for h in self.past}
-        more = f", the newest {len(self.holes)} shown" if count > len(self.holes) else ""
-        self.found.setText(f"{count} holes{more}" if count != 1 else "1 hole")
+        more = tr(", the newest {count} shown", count=len(self.holes)) if count > len(self.holes) else ""
+        self.found.setText(tr("{count} holes{more}", count=count, more=more) if count != 1 else tr("1 hole"))
         self.list.clear()
         for hole in self.holes:
             self.list.add(self._row(hole, over.get(hole.id)))
@@ -333,7 +400,7 @@ class LogbookStage(Stage):
         self.explain.setVisible(len(self.picked) == 1)
         if len(self.picked) < 2:
             many = len(self.holes) > 1
-            words = "Choose a hole to explain it" + (", two to hold against each other." if many else ".")
+            words = tr("Choose a hole to explain it") + (tr(", two to hold against each other.") if many else ".")
             self.compared.setText(words if self.holes and not self.picked else "")
             return
         from cordwainer.logbook.compare import compare
@@ -367,9 +434,9 @@ class LogbookStage(Stage):
             (hole.begun[:10], 92),
             (f"{hole.name} {hole.number}", 122),
             (hole.job, 186),
-            (hole.material.replace("_", " "), 156),
+            (tr(hole.material.replace("_", " ")), 156),
             (size, 58),
-            (VERDICT_WORDS.get(hole.verdict, "not measured" if over_mm is None else "not judged"), 104),
+            (VERDICT_WORDS.get(hole.verdict, tr("not measured") if over_mm is None else tr("not judged")), 104),
         )
         for text, wide in words:
             label = text_label(text, 14, color=theme.INK2 if struck else theme.INK)
@@ -380,7 +447,7 @@ class LogbookStage(Stage):
             label.setFixedWidth(wide)
             line.addWidget(label)
         line.addStretch(1)
-        strike = Link("Put back" if struck else "Strike out", 13)
+        strike = Link(tr("Put back") if struck else tr("Strike out"), 13)
         strike.clicked.connect(lambda: self.strike(hole.id, back=struck))
         line.addWidget(strike)
         return row
@@ -404,7 +471,7 @@ class LogbookStage(Stage):
 
     def export_json(self) -> None:
         """All of it into one file."""
-        path = Questions(self).file_to_write("Logbook out", "logbook.json", "JSON (*.json)", ".json")
+        path = Questions(self).file_to_write(tr("Logbook out"), "logbook.json", tr("JSON (*.json)"), ".json")
         if path is not None:
             self.export_to(path)
 
@@ -413,17 +480,19 @@ class LogbookStage(Stage):
         from cordwainer.logbook import carry
 
         work = carry.export_csv if path.is_dir() else carry.export_json
-        self.log.ask(lambda book: work(book, path), lambda _: self.said.emit(f"Written: {path.name}."))
+        self.log.ask(
+            lambda book: work(book, path), lambda _: self.said.emit(tr("Written: {path}.", path=path.name))
+        )
 
     def export_csv(self) -> None:
         """All of it as lists into a folder."""
-        folder = Questions(self).folder("Logbook out as lists")
+        folder = Questions(self).folder(tr("Logbook out as lists"))
         if folder is not None:
             self.export_to(folder)
 
     def take_in(self) -> None:
         """What another logbook gave out."""
-        path = Questions(self).file_to_open("Take in a logbook", "JSON (*.json)")
+        path = Questions(self).file_to_open(tr("Take in a logbook"), tr("JSON (*.json)"))
         if path is not None:
             self.take_in_from(path)
 
@@ -432,7 +501,7 @@ class LogbookStage(Stage):
         from cordwainer.logbook import carry
 
         def told(fresh: object) -> None:
-            self.said.emit(f"{fresh} holes taken in.")
+            self.said.emit(tr("{fresh} holes taken in.", fresh=fresh))
             self._changed()
 
         self.log.ask(lambda book: carry.import_json(book, path), told)

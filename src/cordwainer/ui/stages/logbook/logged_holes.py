@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QRectF
 from PyQt6.QtGui import QPainter, QPaintEvent
 
+from cordwainer.core.language import inner, sentence, tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus
@@ -26,7 +27,7 @@ class PickRow(Pressable):
     """A hole of the list, to be chosen."""
 
     def __init__(self, hole_id: str, name: str) -> None:
-        super().__init__(f"Choose {name}")
+        super().__init__(tr("Choose {name}", name=name))
         self.hole_id = hole_id
         self.setCheckable(True)
 
@@ -44,16 +45,28 @@ def compared_words(found: Compared, unit: str) -> str:
     """What differs between two holes and in what came out, in a sentence or two."""
     by = ""
     if found.larger_mm is not None:
-        word = "larger" if found.larger_mm >= 0 else "smaller"
-        by = f"The second came out {in_unit(abs(found.larger_mm), unit, 3, 4)} {unit} {word}"
-    things = "; ".join(f"{_asked(d.what)}: {d.first}, then {d.second}" for d in found.differ[:5])
+        word = tr("larger") if found.larger_mm >= 0 else tr("smaller")
+        by = tr(
+            "The second came out {larger_mm} {unit} {word}",
+            larger_mm=in_unit(abs(found.larger_mm), unit, 3, 4),
+            unit=unit,
+            word=word,
+        )
+    things = "; ".join(
+        tr("{asked}: {first}, then {second}", asked=_asked(d.what), first=d.first, second=d.second)
+        for d in found.differ[:5]
+    )
     if not found.differ:
-        rest = "nothing noted differs between them, so this is how far like holes lie apart."
+        rest = tr("nothing noted differs between them, so this is how far like holes lie apart.")
     elif found.one_thing:
-        rest = f"and one thing differs. {things}."
+        rest = tr("and one thing differs. {things}.", things=things)
     else:
-        rest = f"and {len(found.differ)} things differ, so none alone stands for it. {things}."
-    words = f"{by}, {rest}" if by else rest[:1].upper() + rest[1:]
+        rest = tr(
+            "and {count} things differ, so none alone stands for it. {things}.",
+            count=len(found.differ),
+            things=things,
+        )
+    words = f"{by}, {rest}" if by else sentence(rest)
     if found.causes:
-        words += f" That speaks for: {' or '.join(c[:1].lower() + c[1:] for c in found.causes)}."
+        words += tr(" That speaks for: {c}.", c=tr(" or ").join(inner(c[:1]) + c[1:] for c in found.causes))
     return words

@@ -6,6 +6,7 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
 from cordwainer.core.part.hole import Hole
@@ -56,7 +57,7 @@ class MeasureStage(Stage):
         middle = Pane(theme.PLATE, "t")
         column = down(middle, (0, 8, 0, 4))
         line = across(margins=(20, 0, 20, 0))
-        fill(line, text_label("Against the print", 20, True), None)
+        fill(line, text_label(tr("Against the print"), 20, True), None)
         self.asked = text_label("", 18)
         line.addWidget(self.asked)
         column.addLayout(line)
@@ -83,7 +84,7 @@ class MeasureStage(Stage):
         self.which = WhichOne(self.document, self.selection, self.readings)
         column.addWidget(self.which)
         self.gauge = Chooser()
-        self.gauge.setAccessibleName("Gauge")
+        self.gauge.setAccessibleName(tr("Gauge"))
         self.gauge.activated.connect(self._choose_gauge)
         column.addWidget(self.gauge)
         self.grid = ReadingGrid()
@@ -102,15 +103,15 @@ class MeasureStage(Stage):
         column.addWidget(self.trouble)
         for part in (self.points, self.off_place):
             part.told.connect(self.trouble.setText)
-        column.addWidget(text_label("Corrections", 20, True))
+        column.addWidget(text_label(tr("Corrections"), 20, True))
         column.addLayout(self._temperature_row())
         self.corrections = Column((0, 0, 0, 0), 4)
         fill(column, self.corrections, None)
         line = QHBoxLayout()
-        self.explain = Link("Explain this hole", 16)
+        self.explain = Link(tr("Explain this hole"), 16)
         self.explain.clicked.connect(lambda: self.wants.emit("go_explain"))
         fill(line, self.explain, None)
-        clear = Link("Clear the readings", 14)
+        clear = Link(tr("Clear the readings"), 14)
         clear.clicked.connect(self._clear)
         line.addWidget(clear)
         column.addLayout(line)
@@ -120,13 +121,13 @@ class MeasureStage(Stage):
         """The largest pin that goes and the smallest that will not."""
         self.pins, pins = line_of(gap=8)
         self.pin_goes, self.pin_refused = (
-            Field("Largest pin that goes", 16),
-            Field("Smallest pin that will not", 16),
+            Field(tr("Largest pin that goes"), 16),
+            Field(tr("Smallest pin that will not"), 16),
         )
         self.pin_words = text_label("", 14, color=theme.INK2)
         for label, field, goes in (
             (self.pin_words, self.pin_goes, True),
-            (text_label("will not", 14, color=theme.INK2), self.pin_refused, False),
+            (text_label(tr("will not"), 14, color=theme.INK2), self.pin_refused, False),
         ):
             label.setFixedWidth(WIDE if goes else NARROW)
             pins.addWidget(label)
@@ -141,12 +142,12 @@ class MeasureStage(Stage):
         """How warm part and gauge are, and whether the burr is off."""
         temperatures = across(gap=8)
         self.part_c, self.gauge_c = (
-            Field("Part temperature in degrees Celsius", 16),
-            Field("Gauge temperature in degrees Celsius", 16),
+            Field(tr("Part temperature in degrees Celsius"), 16),
+            Field(tr("Gauge temperature in degrees Celsius"), 16),
         )
         for words, field, key in (
-            ("Part", self.part_c, "part_temperature_c"),
-            ("Gauge", self.gauge_c, "gauge_temperature_c"),
+            (tr("Part"), self.part_c, "part_temperature_c"),
+            (tr("Gauge"), self.gauge_c, "gauge_temperature_c"),
         ):
             temperatures.addWidget(text_label(words, 14, color=theme.INK2))
             field.setFixedSize(56, 32)
@@ -154,9 +155,9 @@ class MeasureStage(Stage):
             field.kept.connect(lambda text, k=key: self._temperature(k, text))
             fill(temperatures, field, text_label("°C", 14, color=theme.INK2))
         temperatures.addStretch(1)
-        self.burr = BoxButton("Deburred", "deburred")
+        self.burr = BoxButton(tr("Deburred"), tr("deburred"))
         self.burr.setFixedSize(90, 32)
-        self.burr.clicked.connect(lambda: self.readings.put("Deburred", deburred=self.burr.isChecked()))
+        self.burr.clicked.connect(lambda: self.readings.put(tr("Deburred"), deburred=self.burr.isChecked()))
         temperatures.addWidget(self.burr)
         return temperatures
 
@@ -178,7 +179,7 @@ class MeasureStage(Stage):
             self.trouble.setText("")
         except InputError as bad:
             box.field.set_wrong(True)
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.setText(sentence(bad.problem))
 
     def _shown(self, index: int, direction: float) -> str:
         hole = self.selection.hole
@@ -215,7 +216,7 @@ class MeasureStage(Stage):
             self.trouble.setText("")
         except InputError as bad:
             field.set_wrong(True)
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.setText(sentence(bad.problem))
 
     def _pin_shown(self, goes: bool) -> str:
         entry = self.readings.entry()
@@ -229,11 +230,11 @@ class MeasureStage(Stage):
         kind = self.gauge.itemData(index)
         if kind:
             points = list(self.readings.points()) if kind == "cmm" else []
-            self.readings.put("Gauge", gauge=kind, points=points or None)
+            self.readings.put(tr("Gauge"), gauge=kind, points=points or None)
 
     def _clear(self) -> None:
         nothing = dict.fromkeys(("pins", "points", "offset_entry", "offset_exit"))
-        self.readings.put("Clear readings", readings=[], **nothing)
+        self.readings.put(tr("Clear readings"), readings=[], **nothing)
 
     def take_sent(self, text: str) -> None:
         """A size a gauge sent: into the box being filled in, else the first empty one."""
@@ -242,22 +243,26 @@ class MeasureStage(Stage):
         row, direction = self.grid.place_to_fill() or (-1, 0.0)
         hole = self.selection.hole
         if hole is None or row < 0:
-            self.trouble.setText(f"The gauge sent {text}, and every box is filled. Empty the one it is for.")
+            self.trouble.setText(
+                tr("The gauge sent {words}, and every box is filled. Empty the one it is for.", words=text)
+            )
             return
         try:
             self.readings.put_reading(self._depths(hole)[row], direction, text)
             self.trouble.setText("")
         except InputError as bad:
-            self.trouble.setText(bad.problem[0].upper() + bad.problem[1:])
+            self.trouble.setText(sentence(bad.problem))
 
     def _temperature(self, key: str, text: str) -> None:
         text = text.replace(",", ".").replace("°", "").replace("C", "").strip()
         try:
             value = float(text) if text else None
-            self.readings.put("Temperature", **{key: value})
+            self.readings.put(tr("Temperature"), **{key: value})
             self.trouble.setText("")
         except ValueError:
-            self.trouble.setText(f"'{text}' is not a temperature from -60 to 400 °C; write one such as 31")
+            self.trouble.setText(
+                tr("'{words}' is not a temperature from -60 to 400 °C; write one such as 31", words=text)
+            )
 
     # -- mirror ---------------------------------------------------------------------------------
 
@@ -299,7 +304,7 @@ class MeasureStage(Stage):
             markers = [
                 Marker(
                     c.size_mm,
-                    f"{fixed(c.reading.depth_mm, unit, 1)} deep",
+                    tr("{depth_mm} deep", depth_mm=fixed(c.reading.depth_mm, unit, 1)),
                     c.reading.direction_deg != 0,
                     c.verdict,
                 )
@@ -323,8 +328,8 @@ class MeasureStage(Stage):
         self.gauge.blockSignals(True)
         self.gauge.clear()
         for gauge in self.stock.shop.gauges:
-            fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else ", not for this size"
-            fits += ", calibration ran out" if gauge.overdue else ""
+            fits = "" if gauge.low_mm <= hole.nominal_mm <= gauge.high_mm else tr(", not for this size")
+            fits += tr(", calibration ran out") if gauge.overdue else ""
             off = fixed(gauge_expanded_mm(gauge), unit)
             self.gauge.addItem(f"{_title(gauge)}, ±{off} {unit}{fits}", gauge.kind)
             if gauge.kind == used.kind:
@@ -343,7 +348,7 @@ class MeasureStage(Stage):
         self.points.refresh(finding, hole, unit)
         for part in (self.pins, self.off_place):
             part.setVisible(kind != "cmm")
-        self.pin_words.setText("End that goes" if kind == "plug" else "Pin that goes")
+        self.pin_words.setText(tr("End that goes") if kind == "plug" else tr("Pin that goes"))
         self.off_place.refresh()
         self.sends.refresh()
 
@@ -354,13 +359,13 @@ class MeasureStage(Stage):
             (self.gauge_c, entry.gauge_temperature_c if entry else None),
         ):
             if not field.hasFocus():
-                field.setText("" if value is None else f"{value:g}")
+                field.setText("" if value is None else localized(f"{value:g}"))
         self.burr.setChecked(entry.deburred if entry else True)
         self.burr.update()
         self.corrections.clear()
         if finding is None:
             return
-        names = {"flat_jaws": "Jaw flats", "temperature": "Warmth"}
+        names = {"flat_jaws": tr("Jaw flats"), "temperature": tr("Warmth")}
         total = 0.0
         for correction in finding.corrections:
             self._line(
@@ -368,12 +373,16 @@ class MeasureStage(Stage):
             )
             total += correction.um / 1000
         if finding.corrections:
-            self._line("Added to every reading", "", self._signed(total, unit), 20)
+            self._line(tr("Added to every reading"), "", self._signed(total, unit), 20)
         figure, word = micro(finding.expanded_mm, unit)
-        self._line("Could be off by", "", f"±{figure} {word}", 20)
+        self._line(tr("Could be off by"), "", f"±{figure} {word}", 20)
         shares = ", ".join(f"{s.words} {' '.join(micro(s.standard_mm, unit))}" for s in finding.budget)
-        times = f"{finding.guard_factor:g} times"
-        note = f"19 readings in 20 fall inside that: {times} the root of the squares of {shares}."
+        times = tr("{guard_factor:g} times", guard_factor=finding.guard_factor)
+        note = tr(
+            "19 readings in 20 fall inside that: {times} the root of the squares of {shares}.",
+            times=times,
+            shares=shares,
+        )
         self.corrections.add(text_label(note, 13, color=theme.INK2, wrap=True))
 
     def _signed(self, value_mm: float, unit: str) -> str:
@@ -390,4 +399,4 @@ class MeasureStage(Stage):
 
 
 def _title(gauge: Gauge) -> str:
-    return gauge.name[0].upper() + gauge.name[1:].replace(" and ", ", ")
+    return sentence(gauge.name).replace(" and ", ", ")

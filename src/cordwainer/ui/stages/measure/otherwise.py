@@ -8,6 +8,7 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.points import read_csv, work_up
 from cordwainer.core.part.hole import Hole
@@ -39,13 +40,13 @@ class Points(Column):
         self.readings = readings
         self.words = text_label("", 15, wrap=True)
         self.add(self.words)
-        self.choose = Link("Points from a list (CSV)", 16)
-        self.choose.setAccessibleName("Take points from a list of x, y, z")
+        self.choose = Link(tr("Points from a list (CSV)"), 16)
+        self.choose.setAccessibleName(tr("Take points from a list of x, y, z"))
         self.choose.clicked.connect(self._choose)
         self.add(self.choose)
 
     def _choose(self) -> None:
-        path = Questions(self).file_to_open("Points of this hole", "Lists (*.csv *.txt);;All (*)")
+        path = Questions(self).file_to_open(tr("Points of this hole"), tr("Lists (*.csv *.txt);;All (*)"))
         if path is not None:
             self.take(path)
 
@@ -54,7 +55,7 @@ class Points(Column):
         try:
             points = read_csv(text_of(path))
             work_up(points)
-            self.readings.put("Points", points=points, readings=[], pins=None)
+            self.readings.put(tr("Points"), points=points, readings=[], pins=None)
             self.told.emit("")
         except InputError as bad:
             self.told.emit(f"{path.name}, {bad.field or 'points'}: {bad.problem}")
@@ -63,31 +64,56 @@ class Points(Column):
         """How many points there are and what they come to."""
         points = self.readings.points()
         if points and finding is None:
-            self.words.setText(f"{len(points)} points that are no hole: each depth needs three or more around it.")
+            self.words.setText(
+                tr("{count} points that are no hole: each depth needs three or more around it.", count=len(points))
+            )
             return
         if finding is None or not points:
             self.words.setText(
-                "x, y, z in mm, a line each; x and y from the hole's own place, z along it. Three depths of eight "
-                "points or more tell its axis."
+                tr(
+                    "x, y, z in mm, a line each; x and y from the hole's own place, z along it. Three depths of "
+                    "eight points or more tell its axis."
+                )
             )
             return
         depths = sorted({c.reading.depth_mm for c in finding.corrected})
-        lines = [f"{len(points)} points at {len(depths)} depths."]
+        lines = [tr("{count} points at {count_2} depths.", count=len(points), count_2=len(depths))]
         if depths[-1] > hole.depth_mm * DEEPER:
             deep = f"{fixed(depths[-1], unit, 1)} {unit}"
-            lines.append(f"The deepest at {deep}, deeper than the hole: is z counted from its mouth?")
+            lines.append(
+                tr("The deepest at {deep}, deeper than the hole: is z counted from its mouth?", deep=deep)
+            )
         axis = finding.axis
         if axis is not None and axis.entry_mm is not None:
-            far = f", {fixed(axis.exit_mm, unit, 4)} at the far end" if axis.exit_mm is not None else ""
-            lines.append(f"Off its place {fixed(axis.entry_mm, unit, 4)} {unit} at the mouth{far}.")
+            far = (
+                tr(", {exit_mm} at the far end", exit_mm=fixed(axis.exit_mm, unit, 4))
+                if axis.exit_mm is not None
+                else ""
+            )
+            lines.append(
+                tr(
+                    "Off its place {entry_mm} {unit} at the mouth{far}.",
+                    entry_mm=fixed(axis.entry_mm, unit, 4),
+                    unit=unit,
+                    far=far,
+                )
+            )
         if axis is not None and axis.cylindricity_mm is not None:
             bent = axis.straightness_mm
-            straight = f"Axis straight within {fixed(bent, unit, 4)} {unit}; " if bent is not None else ""
-            lines.append(f"{straight}all within {fixed(axis.cylindricity_mm, unit, 4)} of a cylinder.")
+            straight = ""
+            if bent is not None:
+                straight = tr("Axis straight within {bent} {unit}; ", bent=fixed(bent, unit, 4), unit=unit)
+            lines.append(
+                tr(
+                    "{straight}all within {cylindricity_mm} of a cylinder.",
+                    straight=straight,
+                    cylindricity_mm=fixed(axis.cylindricity_mm, unit, 4),
+                )
+            )
         if axis is not None and axis.lobes > 2 and "lobed" in finding.form:
-            lines.append(f"{axis.lobes} lobes.")
+            lines.append(tr("{lobes} lobes.", lobes=axis.lobes))
         if finding.cone_deg is not None:
-            lines.append(f"Cone {abs(finding.cone_deg):.3f}° included.")
+            lines.append(tr("Cone {cone_deg:.3f}° included.", cone_deg=abs(finding.cone_deg)))
         self.words.setText(" ".join(lines))
 
 
@@ -103,10 +129,13 @@ class OffPlace(QWidget):
         column.addLayout(row)
         self.against = text_label("", 13, color=theme.INK2, wrap=True)
         column.addWidget(self.against)
-        self.mouth, self.far = Field("Off its place at the mouth", 16), Field("Off its place at the far end", 16)
+        self.mouth, self.far = (
+            Field(tr("Off its place at the mouth"), 16),
+            Field(tr("Off its place at the far end"), 16),
+        )
         for words, field, key in (
-            ("Off place, mouth", self.mouth, "offset_entry"),
-            ("far end", self.far, "offset_exit"),
+            (tr("Off place, mouth"), self.mouth, "offset_entry"),
+            (tr("far end"), self.far, "offset_exit"),
         ):
             label = text_label(words, 14, color=theme.INK2)
             label.setFixedWidth(WIDE if field is self.mouth else NARROW)
@@ -122,12 +151,12 @@ class OffPlace(QWidget):
             return
         try:
             size = parse(text, self.selection.unit) if text.strip() else None
-            self.readings.put("Off its place", **{key: str(size) if size is not None else None})
+            self.readings.put(tr("Off its place"), **{key: str(size) if size is not None else None})
             field.set_wrong(False)
             self.told.emit("")
         except InputError as bad:
             field.set_wrong(True)
-            self.told.emit(bad.problem[:1].upper() + bad.problem[1:])
+            self.told.emit(sentence(bad.problem))
 
     def _shown(self, key: str) -> str:
         length = dict(zip(("offset_entry", "offset_exit"), self.readings.off_place(), strict=True))[key]
@@ -154,9 +183,17 @@ class OffPlace(QWidget):
         needs = f"Ø{fixed(2 * max(found), unit)} {unit}"
         zone = hole.position_tolerance_mm
         if zone is None:
-            return f"The print gives no zone to hold it against; one of {needs} would just take it in."
-        word = "inside" if 2 * max(found) <= zone else "outside"
-        return f"It wants a zone of {needs}: {word} the print's Ø{fixed(zone, unit)} {unit}."
+            return tr(
+                "The print gives no zone to hold it against; one of {needs} would just take it in.", needs=needs
+            )
+        word = tr("inside") if 2 * max(found) <= zone else tr("outside")
+        return tr(
+            "It wants a zone of {needs}: {word} the print's Ø{zone} {unit}.",
+            needs=needs,
+            word=word,
+            zone=fixed(zone, unit),
+            unit=unit,
+        )
 
 
 class Sends(QWidget):
@@ -168,7 +205,7 @@ class Sends(QWidget):
         row = across(self, NONE)
         self.words = text_label("", 14, True)
         fill(row, self.words, None)
-        self.press = Link("Press the stand-in", 14)
+        self.press = Link(tr("Press the stand-in"), 14)
         self.press.clicked.connect(self._press)
         row.addWidget(self.press)
         link.turned.connect(self.refresh)

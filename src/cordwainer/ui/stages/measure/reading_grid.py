@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QWidget
 
+from cordwainer.core.language import inner, tr
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed, plain
@@ -15,10 +16,13 @@ from cordwainer.ui.kit.basics import Column, Field, Link, Mark, figure_html, tex
 from cordwainer.ui.kit.layout import NONE, across, down, fill
 from cordwainer.ui.kit.plain import Label
 
-PLACES = {3: ("mouth", "middle", "far end"), 5: ("mouth", "1/4", "middle", "3/4", "far end")}
+PLACES = {
+    3: (tr("mouth"), tr("middle"), tr("far end")),
+    5: (tr("mouth"), "1/4", tr("middle"), "3/4", tr("far end")),
+}
 DIRECTIONS = {
-    2: ((0.0, "12 to 6"), (90.0, "3 to 9")),
-    4: ((0.0, "12 to 6"), (45.0, "1:30"), (90.0, "3 to 9"), (135.0, "4:30")),
+    2: ((0.0, tr("12 to 6")), (90.0, tr("3 to 9"))),
+    4: ((0.0, tr("12 to 6")), (45.0, "1:30"), (90.0, tr("3 to 9")), (135.0, "4:30")),
 }
 NEAR_MM = 0.06
 
@@ -95,7 +99,7 @@ class ReadingGrid(QWidget):
         grid.setContentsMargins(0, 0, 0, 0)
         grid.setHorizontalSpacing(12 if self.direction_count == 2 else 6)
         grid.setVerticalSpacing(8 if self.depth_count == 3 else 3)
-        grid.addWidget(text_label("Depth", 14, color=theme.INK2), 0, 0)
+        grid.addWidget(text_label(tr("Depth"), 14, color=theme.INK2), 0, 0)
         self.boxes, self.depth_labels = [], []
         for column, (_, words) in enumerate(self.directions):
             grid.addWidget(
@@ -113,17 +117,17 @@ class ReadingGrid(QWidget):
             grid.addWidget(depth, row + 1, 0)
             boxes = []
             for column, (direction, words) in enumerate(self.directions):
-                box = ReadingBox(f"Size at the {place}, {words}", small)
+                box = ReadingBox(tr("Size at the {place}, {words}", place=place, words=words), small)
                 box.field.kept.connect(lambda text, i=row, a=direction: self.kept.emit(i, a, text))
                 box.field.returnPressed.connect(self.entered.emit)
                 grid.addWidget(box, row + 1, column + 1)
                 boxes.append(box)
             self.boxes.append(boxes)
         self.box.insertWidget(0, self.holder)
-        self.more_depths.setText("Five depths" if self.depth_count == 3 else "Three depths")
-        self.more_directions.setText("Four directions" if self.direction_count == 2 else "Two directions")
+        self.more_depths.setText(tr("Five depths") if self.depth_count == 3 else tr("Three depths"))
+        self.more_directions.setText(tr("Four directions") if self.direction_count == 2 else tr("Two directions"))
         for link in (self.more_depths, self.more_directions):
-            link.setAccessibleName(f"Read at {link.text().lower()}")
+            link.setAccessibleName(tr("Read at {link}", link=inner(link.text())))
             link.updateGeometry()
 
     def show_finding(
@@ -149,7 +153,9 @@ class ReadingGrid(QWidget):
                 if item is None and step is None:
                     step = row, direction
                 if item is not None:
-                    markers.append(Marker(item.size_mm, f"{text} deep", direction != 0, item.verdict))
+                    markers.append(
+                        Marker(item.size_mm, tr("{words} deep", words=text), direction != 0, item.verdict)
+                    )
         return step, markers
 
     def place_to_fill(self) -> tuple[int, float] | None:

@@ -7,6 +7,7 @@ from functools import partial
 
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.measuring.finding import Finding
 from cordwainer.core.measuring.uncertainty import gauge_expanded_mm
@@ -52,18 +53,18 @@ class VerdictBar(Pane):
             self._show_aside(aside, aside.of)
         elif finding is None:
             self.mark.status = "none"
-            self.head.setText("Nothing measured yet")
+            self.head.setText(tr("Nothing measured yet"))
             self.why.setText(
-                "Three depths, two directions. Deburr first; let the part cool, or say how warm it is."
+                tr("Three depths, two directions. Deburr first; let the part cool, or say how warm it is.")
             )
         else:
             self.mark.status = finding.verdict
             self.head.setText(VERDICT_WORDS[finding.verdict])
-            self.why.setText(finding.why[0].upper() + finding.why[1:] + ".")
+            self.why.setText(sentence(finding.why) + ".")
         self.mark.update()
         if finding is None or finding.verdict != "cannot_tell":
             return
-        self.settle.add(text_label("To settle it", 15, color=theme.LO))
+        self.settle.add(text_label(tr("To settle it"), 15, color=theme.LO))
         offers = self._offers(finding)
         for index, (words, note, act) in enumerate(offers[:2]):
             button = SettleButton(words, note, index == 0)
@@ -72,7 +73,7 @@ class VerdictBar(Pane):
         if not offers:
             self.settle.add(
                 text_label(
-                    "No gauge of the shop is sure enough. Borrow a finer one, or ask the drawing's owner.",
+                    tr("No gauge of the shop is sure enough. Borrow a finer one, or ask the drawing's owner."),
                     14,
                     color=theme.LO,
                     wrap=True,
@@ -85,13 +86,18 @@ class VerdictBar(Pane):
         unit = self.selection.unit
         count = len(aside.readings) + len(aside.pins) + len(aside.points)
         self.mark.status = "none"
-        self.head.setText("Set aside")
-        readings = "1 reading is" if count == 1 else f"{count} readings are"
+        self.head.setText(tr("Set aside"))
+        readings = tr("1 reading is") if count == 1 else tr("{count} readings are", count=count)
         self.why.setText(
-            f"{readings} of this hole when it was to be {fixed(of.mm, unit)} {unit}. They are kept and not "
-            "judged; measure it anew, or say that they are of this one."
+            tr(
+                "{readings} of this hole when it was to be {of} {unit}. They are kept and not "
+                "judged; measure it anew, or say that they are of this one.",
+                readings=readings,
+                of=fixed(of.mm, unit),
+                unit=unit,
+            )
         )
-        button = SettleButton("They are of this one", "", True)
+        button = SettleButton(tr("They are of this one"), "", True)
         button.clicked.connect(self.readings.take_over)
         self.settle.add(button)
         self.settle.box.addStretch(1)
@@ -100,22 +106,22 @@ class VerdictBar(Pane):
         """What would settle it: words, a note, and the act."""
         put = self.readings.put
         if "burr" in finding.flags:
-            return [("Deburred, read again", "", lambda: put("Deburred", deburred=True, readings=[]))]
+            return [(tr("Deburred, read again"), "", lambda: put(tr("Deburred"), deburred=True, readings=[]))]
         if "unit_slip" in finding.flags:
             return [
-                ("They were inches", "in", lambda: self.readings.take_as_unit("in")),
-                ("They were millimeters", "mm", lambda: self.readings.take_as_unit("mm")),
+                (tr("They were inches"), "in", lambda: self.readings.take_as_unit("in")),
+                (tr("They were millimeters"), "mm", lambda: self.readings.take_as_unit("mm")),
             ]
         if "repeat" in finding.flags:
-            return [("Read that place again", "", self.readings.drop_doubted)]
+            return [(tr("Read that place again"), "", self.readings.drop_doubted)]
         if "outlier" in finding.flags:
-            return [("Read that one again", "", self.readings.drop_doubted)]
+            return [(tr("Read that one again"), "", self.readings.drop_doubted)]
         offers: list[tuple[str, str, Callable[[], None]]] = []
         for kind in finding.settle_with:
             known = [g for g in self.stock.shop.gauges if g.kind == kind]
             off = f"±{fixed(gauge_expanded_mm(known[0]), self.selection.unit)}" if known else ""
-            words = WORDS[kind][0].upper() + WORDS[kind][1:]
-            offers.append((words, off, partial(put, "Gauge", gauge=kind, readings=[], points=None)))
+            words = sentence(WORDS[kind])
+            offers.append((words, off, partial(put, tr("Gauge"), gauge=kind, readings=[], points=None)))
         return offers
 
 
@@ -123,7 +129,7 @@ class SettleButton(Pressable):
     """A gauge offered, with what it could be off by."""
 
     def __init__(self, words: str, off: str, brass: bool) -> None:
-        super().__init__(f"Measure again with the {words}" if off.startswith("±") else words)
+        super().__init__(tr("Measure again with the {words}", words=words) if off.startswith("±") else words)
         self.setText(words)
         self.off, self.brass = off, brass
         self.setFixedHeight(46 if brass else 36)

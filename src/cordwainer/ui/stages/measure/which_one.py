@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.readings import Readings
 from cordwainer.ui.desk.selection import Selection
@@ -22,7 +23,7 @@ class WhichOne(QWidget):
         self.document, self.selection, self.readings = document, selection, readings
         column = down(self, NONE, 2)
         row = across(gap=6)
-        self.back, self.on = BoxButton("The hole before", "−", 16), BoxButton("The next hole", "+", 16)
+        self.back, self.on = BoxButton(tr("The hole before"), "−", 16), BoxButton(tr("The next hole"), "+", 16)
         for button, by in ((self.back, -1), (self.on, 1)):
             button.setFixedSize(34, 30)
             button.clicked.connect(
@@ -43,13 +44,13 @@ class WhichOne(QWidget):
         if many < 2:
             return
         number = self.selection.number_of()
-        self.words.setText(f"{number} of {many}")
+        self.words.setText(tr("{number} of {many}", number=number, many=many))
         self.back.setEnabled(number > 1)
         self.on.setEnabled(number < many)
         entry = self.document.job.file.holes[self.selection.hole_index]
         numbers = [1] if entry.measured is not None else []
         numbers += sorted(int(n) for n in entry.more_measured if int(n) <= many)
-        self.so_far.setText(f"{len(numbers)} measured" if numbers else "none measured")
+        self.so_far.setText(tr("{count} measured", count=len(numbers)) if numbers else tr("none measured"))
         self.holds.setText(self._holds(numbers[:MOST]))
         self.holds.setVisible(bool(self.holds.text()))
 
@@ -65,8 +66,18 @@ class WhichOne(QWidget):
         known = capability(sizes, hole.limits.lower_mm, hole.limits.upper_mm)
         if known is None:
             return ""
-        word = {"holds": "Held", "fails": "Not held", "unsure": "Not sure yet whether held"}[known.word]
-        return (
-            f"{word}: Cp {known.cp:.2f} ({known.cp_low:.2f} to {known.cp_high:.2f}), "
-            f"Cpk {known.cpk:.2f} ({known.cpk_low:.2f} to {known.cpk_high:.2f}), {known.holes} holes."
+        word = {"holds": tr("Held"), "fails": tr("Not held"), "unsure": tr("Not sure yet whether held")}[
+            known.word
+        ]
+        return tr(
+            "{word}: Cp {cp:.2f} ({cp_low:.2f} to {cp_high:.2f}), Cpk {cpk:.2f} "
+            "({cpk_low:.2f} to {cpk_high:.2f}), {holes} holes.",
+            word=word,
+            cp=known.cp,
+            cp_low=known.cp_low,
+            cp_high=known.cp_high,
+            cpk=known.cpk,
+            cpk_low=known.cpk_low,
+            cpk_high=known.cpk_high,
+            holes=known.holes,
         )

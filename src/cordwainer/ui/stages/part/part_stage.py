@@ -8,6 +8,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.errors import CordwainerError, InputError
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import from_mm, in_unit
 from cordwainer.core.part.layout import Edge, Place, bolt_circle, nearest, nearest_edge, row
 from cordwainer.core.part.marking import marking_steps
@@ -28,7 +29,7 @@ from cordwainer.ui.stages.part.part_view import PartView
 PANE_WIDTH = 420
 ROWS_SHOWN = 200
 LEAST_METAL = 0.5
-WAYS = [("edges", "from the edges"), ("here", "from this one"), ("mark", "marking out")]
+WAYS = [("edges", tr("from the edges")), ("here", tr("from this one")), ("mark", tr("marking out"))]
 
 
 class PartStage(Stage):
@@ -56,19 +57,19 @@ class PartStage(Stage):
         self.metal = text_label("", 15, True, wrap=True)
         fill(box, self.metal, Rule())
         spot = across(gap=7)
-        self.at_x, self.at_y = Field("x of this place", 15, True), Field("y of this place", 15, True)
+        self.at_x, self.at_y = Field(tr("x of this place"), 15, True), Field(tr("y of this place"), 15, True)
         for name, field in (("x", self.at_x), ("y", self.at_y)):
             spot.addWidget(text_label(name, 15))
             field.setFixedWidth(96)
             field.kept.connect(lambda _: self._try(self.set_place))
             spot.addWidget(field)
         spot.addStretch(1)
-        add, away = Link("One more", 14), Link("Take out", 14)
+        add, away = Link(tr("One more"), 14), Link(tr("Take out"), 14)
         add.clicked.connect(lambda: self._try(self.add))
         away.clicked.connect(lambda: self._try(self.take_out))
         fill(spot, add, away)
         box.addLayout(spot)
-        self.way = Choices("How the places are read", WAYS, QSize(112, 30))
+        self.way = Choices(tr("How the places are read"), WAYS, QSize(112, 30))
         self.way.set_value("edges")
         self.way.chosen.connect(lambda _: self._read_otherwise())
         box.addWidget(self.way)
@@ -82,12 +83,12 @@ class PartStage(Stage):
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
         links = QHBoxLayout()
-        own, copy = Link("This one on its own", 14), Link("Copy the hole", 14)
-        own.setToolTip("Its own hole, with a plan of its own")
+        own, copy = Link(tr("This one on its own"), 14), Link(tr("Copy the hole"), 14)
+        own.setToolTip(tr("Its own hole, with a plan of its own"))
         own.clicked.connect(lambda: self._try(self.on_its_own))
         copy.clicked.connect(lambda: self._try(self.copy))
-        table, drawing, back = Link("Table out", 14), Link("From a drawing", 14), Link("Back", 14)
-        drawn = Link("Drawing out", 14)
+        table, drawing, back = Link(tr("Table out"), 14), Link(tr("From a drawing"), 14), Link(tr("Back"), 14)
+        drawn = Link(tr("Drawing out"), 14)
         drawn.clicked.connect(lambda: self.wants.emit("export_drawing"))
         table.clicked.connect(lambda: self.wants.emit("export_table"))
         drawing.clicked.connect(lambda: self.wants.emit("import_drawing"))
@@ -117,14 +118,17 @@ class PartStage(Stage):
             fill(cell, label, field)
             grid.addLayout(cell, line, column)
 
-        put(0, 0, "row_count", "Row of", "3", 48)
+        put(0, 0, "row_count", tr("Row of"), "3", 48)
         inch = self.selection.unit == "in"
-        put(0, 1, "row_dx", "step x", ".75" if inch else "20")
-        put(0, 2, "row_dy", "step y", "0")
-        put(1, 0, "circle_count", "Circle of", "6", 48)
+        put(0, 1, "row_dx", tr("step x"), ".75" if inch else "20")
+        put(0, 2, "row_dy", tr("step y"), "0")
+        put(1, 0, "circle_count", tr("Circle of"), "6", 48)
         put(1, 1, "circle_across", "Ø", "2.5" if inch else "60")
-        put(1, 2, "circle_first", "first at °", "90", 60)
-        for line, words, made in ((0, "Make the row", self.make_row), (1, "Make the circle", self.make_circle)):
+        put(1, 2, "circle_first", tr("first at °"), "90", 60)
+        for line, words, made in (
+            (0, tr("Make the row"), self.make_row),
+            (1, tr("Make the circle"), self.make_circle),
+        ):
             link = Link(words, 14)
             link.clicked.connect(lambda _=False, make=made: self._try(make))
             grid.addWidget(link, line, 3, Qt.AlignmentFlag.AlignBottom)
@@ -167,20 +171,31 @@ class PartStage(Stage):
         unit = self.selection.unit
         upper, lower = limits_pair(hole, unit)
         self.title.setText(f"{hole.id} {hole.name}".strip())
-        number = f"{hole.count} like it" if hole.count > 1 else "one of it"
+        number = tr("{count} like it", count=hole.count) if hole.count > 1 else tr("one of it")
         size = f"{print_size(hole, unit)} {upper} {lower}".strip()
-        words = f"{size}, {number}, one plan for all" if hole.count > 1 else f"{size}, {number}"
+        words = (
+            tr("{size}, {number}, one plan for all", size=size, number=number)
+            if hole.count > 1
+            else f"{size}, {number}"
+        )
         punch = transfer_punch(hole.nominal_mm)
-        self.about.setText(words + (f". Transfer punch through a mating hole: {punch}" if punch else ""))
+        self.about.setText(
+            words + (tr(". Transfer punch through a mating hole: {punch}", punch=punch) if punch else "")
+        )
         near = around[self.selection.hole_index][self.place] if self.places else None
         said: list[str] = []
         if near is not None:
             other = holes[near.hole]
-            name = other.id if len(other.places_mm) == 1 else f"{other.id}, number {near.place + 1}"
+            name = (
+                other.id
+                if len(other.places_mm) == 1
+                else tr("{other}, number {place}", other=other.id, place=near.place + 1)
+            )
             left = f"{in_unit(near.metal_mm, unit, 2, 4)} {unit}"
             thin = near.metal_mm < LEAST_METAL * min(hole.across_mm, other.across_mm)
             said.append(
-                f"{left} of metal to {name}" + (": thin, drill the larger first and go easy" if thin else "")
+                tr("{left} of metal to {name}", left=left, name=name)
+                + (tr(": thin, drill the larger first and go easy") if thin else "")
             )
         if edge is not None:
             said.append(self._edge_words(edge, hole.across_mm, unit))
@@ -193,12 +208,18 @@ class PartStage(Stage):
     def _edge_words(edge: Edge, size_mm: float, unit: str) -> str:
         """The metal to the nearest edge, and what a thin or missing one means."""
         if edge.metal_mm <= 0:
-            return (
-                f"Cuts open the {edge.name} edge: the drill is pushed out of it, bore or mill it, or move the hole"
+            return tr(
+                "Cuts open the {edge} edge: the drill is pushed out of it, bore or mill it, or move the hole",
+                edge=tr(edge.name),
             )
-        words = f"{in_unit(edge.metal_mm, unit, 2, 4)} {unit} to the {edge.name} edge"
+        words = tr(
+            "{metal_mm} {unit} to the {edge} edge",
+            metal_mm=in_unit(edge.metal_mm, unit, 2, 4),
+            unit=unit,
+            edge=tr(edge.name),
+        )
         return words + (
-            ": thin, it bulges; clamp a block against it" if edge.metal_mm < LEAST_METAL * size_mm else ""
+            tr(": thin, it bulges; clamp a block against it") if edge.metal_mm < LEAST_METAL * size_mm else ""
         )
 
     def _read_otherwise(self) -> None:
@@ -227,7 +248,7 @@ class PartStage(Stage):
             self.list.add(link)
         rest = len(self.places) - ROWS_SHOWN
         if rest > 0:
-            self.list.add(text_label(f"and {rest} more; all are in the table", 13, color=theme.INK2))
+            self.list.add(text_label(tr("and {rest} more; all are in the table", rest=rest), 13, color=theme.INK2))
         self.list.box.addStretch(1)
 
     def choose(self, hole: int, place: int) -> None:
@@ -250,13 +271,19 @@ class PartStage(Stage):
 
     def _length(self, field: Field) -> float:
         if not field.text().strip():
-            raise InputError("", f"{field.accessibleName()}: nothing is written; write a length such as '12.5'")
+            raise InputError(
+                "",
+                tr(
+                    "{accessiblename}: nothing is written; write a length such as '12.5'",
+                    accessiblename=field.accessibleName(),
+                ),
+            )
         return parse(field.text(), self.selection.unit, signed=True).mm
 
     def _count(self, key: str) -> int:
         text = self.fields[key].text().strip()
         if not text.isdigit() or len(text) > 5:
-            raise InputError("", f"'{text}' is not a number of holes; write a whole number")
+            raise InputError("", tr("'{words}' is not a number of holes; write a whole number", words=text))
         return int(text)
 
     def _put(self, words: str, places: tuple[Place, ...]) -> None:
@@ -274,26 +301,26 @@ class PartStage(Stage):
         fresh = (self._length(self.at_x), self._length(self.at_y))
         places = list(self.places) or [fresh]
         places[self.place] = fresh
-        self._put("Move a hole", tuple(places))
+        self._put(tr("Move a hole"), tuple(places))
 
     def add(self) -> None:
         """One more like it, beside the chosen one."""
         x, y = self._base()
         hole = self.selection.hole
         step = 2 * hole.nominal_mm if hole is not None else 10.0
-        self._put("One more of it", (*self.places, (x + step, y)))
+        self._put(tr("One more of it"), (*self.places, (x + step, y)))
         self.choose(self.selection.hole_index, len(self.places) - 1)
 
     def take_out(self) -> None:
         """The chosen place away."""
         if len(self.places) > 1:
             kept = tuple(p for n, p in enumerate(self.places) if n != self.place)
-            self._put("Take one out", kept)
+            self._put(tr("Take one out"), kept)
 
     def make_row(self) -> None:
         """A row from the chosen place in place of what is there."""
         step = (self._length(self.fields["row_dx"]), self._length(self.fields["row_dy"]))
-        self._put("Row of holes", row(self._base(), step, self._count("row_count")))
+        self._put(tr("Row of holes"), row(self._base(), step, self._count("row_count")))
 
     def make_circle(self) -> None:
         """A bolt circle around the chosen place."""
@@ -301,9 +328,9 @@ class PartStage(Stage):
         try:
             angle = float(first or "0")
         except ValueError:
-            raise InputError("", f"'{first}' is not an angle; write degrees such as 90") from None
+            raise InputError("", tr("'{first}' is not an angle; write degrees such as 90", first=first)) from None
         across = self._length(self.fields["circle_across"])
-        self._put("Bolt circle", bolt_circle(self._base(), across, self._count("circle_count"), angle))
+        self._put(tr("Bolt circle"), bolt_circle(self._base(), across, self._count("circle_count"), angle))
 
     def copy(self) -> None:
         """Another hole like it, with a name of its own and no place yet."""
@@ -314,7 +341,7 @@ class PartStage(Stage):
             k: v for k, v in data.items() if k not in ("places", "x", "y", "measured", "more_measured", "evidence")
         }
         fresh |= {"id": free_id({h.id for h in self.document.job.holes}), "count": 1}
-        self.document.edit(f"Copy {data['id']}", lambda job: job["holes"].append(fresh))
+        self.document.edit(tr("Copy {id}", id=data["id"]), lambda job: job["holes"].append(fresh))
         self.selection.select_hole(len(self.document.job.holes) - 1)
 
     def on_its_own(self) -> None:
@@ -322,7 +349,7 @@ class PartStage(Stage):
         from cordwainer.files.hole_csv import free_id
 
         if len(self.places) < 2:
-            raise InputError("", "it is the only one of its kind already")
+            raise InputError("", tr("it is the only one of its kind already"))
         index, number, place = self.selection.hole_index, self.place, self.places[self.place]
         data = self.document.data["holes"][index]
         alone = {k: v for k, v in data.items() if k not in ("places", "measured", "more_measured", "evidence")}
@@ -335,5 +362,5 @@ class PartStage(Stage):
             rest["count"] = len(rest["places"])
             job["holes"].append(alone)
 
-        self.document.edit(f"One of {data['id']} on its own", change)
+        self.document.edit(tr("One of {id} on its own", id=data["id"]), change)
         self.choose(len(self.document.job.holes) - 1, 0)

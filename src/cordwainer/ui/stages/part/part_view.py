@@ -8,6 +8,7 @@ from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
@@ -49,7 +50,7 @@ class PartView(QWidget):
         self.parallels: Bands | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMinimumSize(420, 320)
-        self.setAccessibleName("The part from above")
+        self.setAccessibleName(tr("The part from above"))
 
     def sizeHint(self) -> QSize:
         """Room to work in."""
@@ -72,7 +73,7 @@ class PartView(QWidget):
         self.part_mm, self.edge, self.parallels = part_mm, edge, parallels
         self.holes, self.neighbors, self.chosen, self.unit = holes, neighbors, chosen, unit
         placed = sum(len(hole.places_mm) for hole in holes)
-        self.setAccessibleDescription(f"{placed} places of {len(holes)} holes")
+        self.setAccessibleDescription(tr("{placed} places of {count} holes", placed=placed, count=len(holes)))
         self.update()
 
     # -- where things stand --------------------------------------------------------------------
@@ -149,14 +150,16 @@ class PartView(QWidget):
         """Metal, edges, holes, the chosen one with its coordinates and its neighbor."""
         painter = smooth(self)
         painter.fillRect(self.rect(), theme.HI)
-        write(painter, QPointF(20, 32), "The part from above", 20, True, color=theme.INK)
+        write(painter, QPointF(20, 32), tr("The part from above"), 20, True, color=theme.INK)
         box = self._box()
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
         if box is None:
-            painter.drawText(QPointF(20, 54), "No hole has a place yet: type x and y, or a pattern, at the right.")
+            painter.drawText(
+                QPointF(20, 54), tr("No hole has a place yet: type x and y, or a pattern, at the right.")
+            )
             return
-        painter.drawText(QPointF(20, 54), f"x and y from the left and lower edge, {self.unit}")
+        painter.drawText(QPointF(20, 54), tr("x and y from the left and lower edge, {unit}", unit=self.unit))
         scale, zero = self._frame()
         metal = QPainterPath()
         right_top = self.at((box[2], box[3]))
@@ -252,7 +255,7 @@ class PartView(QWidget):
 
     def _metal(self, painter: QPainter, middle: QPointF, metal_mm: float, right: bool = False) -> None:
         """Words over the middle of a line, or at the right of an upright one; never off the page."""
-        words = f"{in_unit(metal_mm, self.unit, 2, 4)} of metal"
+        words = tr("{metal_mm} of metal", metal_mm=in_unit(metal_mm, self.unit, 2, 4))
         painter.setFont(theme.font(14, True))
         wide = painter.fontMetrics().horizontalAdvance(words) + 12
         box = QRectF(middle.x() - wide / 2, middle.y() - 34, wide, 20)

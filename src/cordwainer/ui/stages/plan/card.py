@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPoint, Qt, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, sentence, tr, trn
 from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.core.planning.words.wording import fixed, peck_stops, role_name, size_shown
 from cordwainer.core.shop.machine import SCALE_WORDS
@@ -27,13 +28,13 @@ CARD_WIDTH = 284
 TYPED_DEPTH = ("drill", "ream")
 MAY_BE_TRIED = ("drill", "core_drill", "spade_drill")
 DEEP_WORDS = {
-    "core_drill": "Full Ø to",
-    "spade_drill": "Full Ø to",
-    "bore": "Bored to",
-    "end_mill": "Floor at",
-    "counterbore": "Deep",
-    "spotface": "Deep",
-    "tap": "Full threads to",
+    "core_drill": tr("Full Ø to"),
+    "spade_drill": tr("Full Ø to"),
+    "bore": tr("Bored to"),
+    "end_mill": tr("Floor at"),
+    "counterbore": tr("Deep"),
+    "spotface": tr("Deep"),
+    "tap": tr("Full threads to"),
 }
 
 
@@ -63,7 +64,7 @@ class StepCard(Pane):
         self.caution_row = across(self.caution, (18, 10, 14, 10), 12)
         outer.addWidget(self.caution)
         foot, row = line_of((20, 8, 16, 10))
-        self.link = Link("Show the working")
+        self.link = Link(tr("Show the working"))
         self.link.clicked.connect(self.working_asked.emit)
         fill(row, self.link, None)
         self.key = text_label(BY_NAME["show_working"].keys, 14, color=theme.INK2)
@@ -100,8 +101,8 @@ class StepCard(Pane):
             if warning.id == "broken_limit":
                 self._warning(warning.text)
         self._numbers(operation, unit)
-        self._text("Why this step", operation.because)
-        self._text("What would spoil it", operation.spoils)
+        self._text(tr("Why this step"), operation.because)
+        self._text(tr("What would spoil it"), operation.spoils)
         for warning in operation.warnings:
             if warning.id != "broken_limit":
                 self._warning(warning.text)
@@ -112,12 +113,17 @@ class StepCard(Pane):
     def _head(self, route: Route, index: int, operation: Operation, unit: str) -> None:
         row, line = line_of()
         fill(line, text_label(role_name(route, index), 20, True), None)
-        fill(line, text_label(f"{index + 1} of {len(route.operations)}", 14, color=theme.INK2))
+        fill(
+            line,
+            text_label(
+                tr("{index} of {count}", index=index + 1, count=len(route.operations)), 14, color=theme.INK2
+            ),
+        )
         self.content.add(row)
         if operation.tool is None or operation.diameter_mm is None:
             words = operation.gauge.name if operation.gauge else ""
             if words:
-                self.content.add(text_label(words[0].upper() + words[1:], 18, True, wrap=True))
+                self.content.add(text_label(sentence(words), 18, True, wrap=True))
             return
         size = size_shown(operation, unit).removesuffix(" mm").removesuffix(" in")
         stamped = operation.tool.designation.endswith((" mm", " in"))
@@ -137,21 +143,21 @@ class StepCard(Pane):
         name = (
             operation.tool.name if made else operation.tool.name.removeprefix(operation.tool.designation).strip()
         )
-        drawer = f", drawer {operation.tool.drawer}" if operation.tool.drawer else ""
+        drawer = tr(", drawer {drawer}", drawer=operation.tool.drawer) if operation.tool.drawer else ""
         self.content.add(text_label(f"{name}{drawer}", 13, color=theme.INK2, wrap=True))
 
     def _changes(self, operation: Operation) -> None:
         """Other size, keep or let go, take out."""
         row, line = line_of((0, 2, 0, 2), gap=14)
         if operation.tool is not None and operation.kind != "punch":
-            sizes = Link("Other size", 14)
+            sizes = Link(tr("Other size"), 14)
             sizes.clicked.connect(lambda: self.sizes_asked.emit(sizes.mapToGlobal(QPoint(0, sizes.height()))))
-            lock = Link("Let go" if operation.locked else "Keep", 14)
-            lock.setToolTip(with_keys("Keep this tool whatever the rest becomes", "keep_step"))
+            lock = Link(tr("Let go") if operation.locked else tr("Keep"), 14)
+            lock.setToolTip(with_keys(tr("Keep this tool whatever the rest becomes"), "keep_step"))
             lock.clicked.connect(self.lock_asked.emit)
             fill(line, sizes, lock)
-        remove = Link("Remove", 14)
-        remove.setToolTip(with_keys("Take this step out; the others stay as they are", "remove_step"))
+        remove = Link(tr("Remove"), 14)
+        remove.setToolTip(with_keys(tr("Take this step out; the others stay as they are"), "remove_step"))
         remove.clicked.connect(self.remove_asked.emit)
         fill(line, remove, None)
         self.content.add(row)
@@ -180,22 +186,27 @@ class StepCard(Pane):
         if operation.rpm is not None and operation.feed_mm_per_rev is not None:
             self.content.add(Rule())
             row, line = line_of(gap=10)
-            speed = self._pair("Speed", figure_html(f"{operation.rpm:g}", "rpm", 30, 14), "")
+            speed = self._pair(tr("Speed"), figure_html(localized(f"{operation.rpm:g}"), tr("rpm"), 30, 14), "")
             speed.add(self._steps(operation))
             speed.box.addStretch(1)
             line.addWidget(speed, 1)
             feed = in_unit(operation.feed_mm_per_rev, unit, 2 if operation.feed_mm_per_rev >= 0.1 else 3, 4)
             if operation.feed_source == "power":
-                how = "power feed"
+                how = tr("power feed")
             elif operation.seconds_per_turn is not None:
-                how = f"by hand, 1 turn in {operation.seconds_per_turn:.1f} s"
+                how = tr(
+                    "by hand, 1 turn in {seconds_per_turn:.1f} s", seconds_per_turn=operation.seconds_per_turn
+                )
             else:
                 per = (operation.seconds_per_mm or 0) * (INCH_MM if unit == "in" else 1)
-                how = f"by hand, {per:.1f} s per {unit}"
-            line.addWidget(self._pair(f"Feed, {unit}/rev", figure_html(feed, "", 30, 14), how), 1)
+                how = tr("by hand, {per:.1f} s per {unit}", per=per, unit=unit)
+            line.addWidget(self._pair(tr("Feed, {unit}/rev", unit=unit), figure_html(feed, "", 30, 14), how), 1)
             self.content.add(row)
         if operation.rpm is not None and abs(operation.speed_share - 1) > 1e-9:
-            words = f"{100 * operation.speed_share:.0f} % of the table's speed, as set for this machine"
+            words = tr(
+                "{speed_share:.0f} % of the table's speed, as set for this machine",
+                speed_share=100 * operation.speed_share,
+            )
             self.content.add(text_label(words, 14, color=theme.INK2, wrap=True))
 
     def _scale(self, operation: Operation, readings: DepthReading) -> None:
@@ -204,9 +215,9 @@ class StepCard(Pane):
         from cordwainer.core.planning.words.operation import stop_window
 
         self.content.add(Rule())
-        verb = "touch to stop" if readings.zero_on in ("edge_touch", "bottom") else "start to stop"
+        verb = tr("touch to stop") if readings.zero_on in ("edge_touch", "bottom") else tr("start to stop")
         scale = SCALE_WORDS.get(readings.scale, readings.scale)
-        self.content.add(text_label(f"{scale.capitalize()}, {verb}", 14, color=theme.INK2))
+        self.content.add(text_label(f"{sentence(scale)}, {verb}", 14, color=theme.INK2))
         span = (
             f'<span style="font-size:28px; font-weight:bold">{on_scale(readings, readings.start)}</span>'
             f'<span style="font-size:24px; color:{theme.BRASSINK.name()}"> → </span>'
@@ -215,28 +226,36 @@ class StepCard(Pane):
         )
         self.content.add(rich_label(span))
         if readings.meets:
-            self.content.add(text_label(f"Touching {readings.meets}", 14, wrap=True))
+            self.content.add(text_label(tr("Touching {meets}", meets=readings.meets), 14, wrap=True))
         window = stop_window(self.hole, operation)
         if window is not None:
             low, high = (on_scale(readings, end) for end in window)
-            words = f"Any stop from {low} to {high} {readings.unit} will do"
+            words = tr(
+                "Any stop from {low} to {high} {readings} will do", low=low, high=high, readings=readings.unit
+            )
             self.content.add(text_label(words, 14, wrap=True))
         if readings.strokes:
             self.content.add(text_label(stroke_lines(readings), 14, wrap=True))
         if readings.wheel_turns is not None and readings.wheel_divisions is not None:
-            whole = f"{readings.wheel_turns} turn{'s' if readings.wheel_turns != 1 else ''}"
-            turns = f"{whole} + {readings.wheel_divisions:.0f} divisions of the wheel"
+            whole = trn(
+                "{wheel_turns} turn", "{wheel_turns} turns", readings.wheel_turns, wheel_turns=readings.wheel_turns
+            )
+            turns = tr(
+                "{whole} + {wheel_divisions:.0f} divisions of the wheel",
+                whole=whole,
+                wheel_divisions=readings.wheel_divisions,
+            )
             self.content.add(text_label(turns, 14))
 
     def _steps(self, operation: Operation) -> QWidget:
         """The machine's steps either side, each to be pressed."""
         row, line = line_of(gap=8)
         near = [n for n in (operation.rpm_below, operation.rpm_above) if n is not None]
-        line.addWidget(text_label("steps" if near else "the only step", 13, color=theme.INK2))
+        line.addWidget(text_label(tr("steps") if near else tr("the only step"), 13, color=theme.INK2))
         for rpm in near:
-            link = Link(f"{rpm:g}", 13)
-            link.setAccessibleName(f"Set {rpm:g} rev/min")
-            link.setToolTip(f"Set {rpm:g} rev/min and keep it")
+            link = Link(localized(f"{rpm:g}"), 13)
+            link.setAccessibleName(tr("Set {rpm:g} rev/min", rpm=rpm))
+            link.setToolTip(tr("Set {rpm:g} rev/min and keep it", rpm=rpm))
             link.clicked.connect(lambda _=False, n=rpm: self.speed_asked.emit(n))
             line.addWidget(link)
         line.addStretch(1)
@@ -246,27 +265,37 @@ class StepCard(Pane):
         """Depth to full diameter, pressed to be typed anew."""
         places = 3 if unit == "in" else 2
         full, tip = (fixed(z, unit, 2, places) for z in (full_mm, tip_mm))
-        named = f"Full diameter to {full} {unit}, change", "Depth to full diameter"
-        tip_words = "Type another depth; nothing typed lets it go"
-        return self._typed("Full Ø to", full, named, tip_words, self.depth_asked.emit, f"tip {tip} {unit}")
+        named = tr("Full diameter to {full} {unit}, change", full=full, unit=unit), tr("Depth to full diameter")
+        tip_words = tr("Type another depth; nothing typed lets it go")
+        return self._typed(
+            tr("Full Ø to"),
+            full,
+            named,
+            tip_words,
+            self.depth_asked.emit,
+            tr("tip {tip} {unit}", tip=tip, unit=unit),
+        )
 
     def _bite(self, hole: Hole, unit: str) -> QWidget:
         """The bite chips are cleared after, pressed to be typed."""
-        own = f"{fixed(hole.peck_mm, unit, 2, 4)} {unit}" if hole.peck_mm is not None else "by the rule"
-        named = f"Bites of {own}, change", "Bite"
-        tip = "Type a bite of your own for this hole; nothing typed goes by the rule"
-        return self._typed("Bites of", own, named, tip, self.bite_asked.emit, "")
+        own = f"{fixed(hole.peck_mm, unit, 2, 4)} {unit}" if hole.peck_mm is not None else tr("by the rule")
+        named = tr("Bites of {own}, change", own=own), tr("Bite")
+        tip = tr("Type a bite of your own for this hole; nothing typed goes by the rule")
+        return self._typed(tr("Bites of"), own, named, tip, self.bite_asked.emit, "")
 
     def _scrap(self, tool: Tool) -> QWidget:
         """What this very drill left in scrap, typed once it is measured; it counts as a hole of the drill."""
         made = tool.learned_holes
-        known = f"of {made} {'hole' if made == 1 else 'holes'}" if made else "no hole of it yet"
-        named = f"Tried in scrap, {known}, type another", "Size of a hole in scrap with this drill"
-        tip = (
+        known = trn("of {made} hole", "of {made} holes", made, made=made) if made else tr("no hole of it yet")
+        named = (
+            tr("Tried in scrap, {known}, type another", known=known),
+            tr("Size of a hole in scrap with this drill"),
+        )
+        tip = tr(
             "Drill a hole in scrap of the same material the same way, measure it, and type its size: "
             "it counts as a hole of this very drill"
         )
-        return self._typed("Tried in scrap", known, named, tip, self.scrap_asked.emit, "")
+        return self._typed(tr("Tried in scrap"), known, named, tip, self.scrap_asked.emit, "")
 
     def _typed(
         self, head: str, shown: str, named: tuple[str, str], tip: str, ask: Callable[[str], None], after: str
@@ -316,13 +345,13 @@ class StepCard(Pane):
             return
         self.content.box.addSpacing(4)
         self.content.add(text_label(head, 15, True))
-        for sentence in sentences:
-            self.content.add(text_label(sentence, 14, wrap=True))
+        for words in sentences:
+            self.content.add(text_label(words, 14, wrap=True))
 
     def _warning(self, text: str) -> None:
         row, line = line_of((0, 4, 0, 0), gap=10)
         line.addWidget(Mark("caution", 8, theme.INK, theme.HI), 0, Qt.AlignmentFlag.AlignTop)
-        line.addWidget(text_label(text[0].upper() + text[1:] + ".", 14, wrap=True), 1)
+        line.addWidget(text_label(sentence(text) + ".", 14, wrap=True), 1)
         self.content.add(row)
 
     def _cautions(self, operation: Operation) -> None:
@@ -335,7 +364,7 @@ class StepCard(Pane):
             words.add(text_label(caution.text, 14, caution.level == "stop", wrap=True))
         hidden = len(operation.cautions) - len(shown)
         if hidden > 0:
-            more = Link(f"{hidden} more for this step", 13)
+            more = Link(tr("{hidden} more for this step", hidden=hidden), 13)
             more.clicked.connect(lambda _=False: self._all_cautions(operation, words, more, len(shown)))
             words.add(more)
         self.caution_row.addWidget(words, 1)
@@ -351,26 +380,41 @@ def _cut_lines(operation: Operation, unit: str) -> list[tuple[str, str]]:
     readings = operation.readings
     lines: list[tuple[str, str]] = []
     if operation.mouth_mm is not None:
-        lines.append(("Mouth", f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
+        lines.append((tr("Mouth"), f"{fixed(operation.mouth_mm, unit, 2)} {unit}"))
     if operation.depth_mm is not None and operation.kind in DEEP_WORDS:
         lines.append((DEEP_WORDS[operation.kind], f"{fixed(operation.depth_mm, unit, 2, 3)} {unit}"))
     if operation.turns is not None:
-        lines.insert(0, ("Turns of the tap", f"{operation.turns:.1f}"))
+        lines.insert(0, (tr("Turns of the tap"), localized(f"{operation.turns:.1f}")))
     if operation.passes_mm:
-        lines.append(("Set to", ", ".join(fixed(size, unit) for size in operation.passes_mm) + f" {unit}"))
+        lines.append((tr("Set to"), ", ".join(fixed(size, unit) for size in operation.passes_mm) + f" {unit}"))
     if operation.spring:
-        lines.append(("Then again, not set", "once" if operation.spring == 1 else f"{operation.spring} times"))
+        lines.append(
+            (
+                tr("Then again, not set"),
+                tr("once") if operation.spring == 1 else tr("{spring} times", spring=operation.spring),
+            )
+        )
     if operation.overhang_mm is not None and operation.tool is not None:
         ratio = operation.overhang_mm / operation.tool.diameter_mm
-        lines.append(("Bar stands out", f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"))
+        lines.append(
+            (
+                tr("Bar stands out"),
+                localized(f"{fixed(operation.overhang_mm, unit, 1, 2)} {unit}, {ratio:.1f} × Ø"),
+            )
+        )
     if readings is not None and len(readings.peck_readings) > 1:
         stops = ", ".join(peck_stops(readings.peck_readings[:-1], readings.unit)[:5])
         more = " …" if len(readings.peck_readings) > 6 else ""
-        lines.append(("Clear chips at", f"{stops}{more} {readings.unit}"))
+        lines.append((tr("Clear chips at"), f"{stops}{more} {readings.unit}"))
     if operation.breakthrough is not None and readings is not None and readings.slow_from is not None:
         slow = in_unit(operation.breakthrough.feed_mm_per_rev, unit, 2, 4)
         places = 2 if readings.unit == "in" else 1
-        lines.append((f"Half feed ({slow}) from", f"{readings.slow_from:.{places}f} {readings.unit}"))
+        lines.append(
+            (
+                tr("Half feed ({slow}) from", slow=slow),
+                localized(f"{readings.slow_from:.{places}f} {readings.unit}"),
+            )
+        )
     return lines
 
 
@@ -378,12 +422,12 @@ def _left_lines(operation: Operation, unit: str) -> list[tuple[str, str]]:
     """What it takes, what it should leave, and its fluid, as names and figures."""
     lines: list[tuple[str, str]] = []
     if operation.stock_mm is not None:
-        doing = "Left to ream" if operation.kind == "ream" else "To bore out"
-        lines.append((doing, f"{fixed(operation.stock_mm, unit, 2)} {unit} on Ø"))
+        doing = tr("Left to ream") if operation.kind == "ream" else tr("To bore out")
+        lines.append((doing, tr("{stock_mm} {unit} on Ø", stock_mm=fixed(operation.stock_mm, unit, 2), unit=unit)))
     if operation.expected_mm is not None:
         off = 2 * (operation.expected_sd_mm or 0)
         leaves = f"{fixed(operation.expected_mm, unit)} ±{in_unit(off, unit, 3, 4)} {unit}"
-        lines.append(("Should leave", leaves))
+        lines.append((tr("Should leave"), leaves))
     if operation.fluid:
-        lines.append(("Fluid", operation.fluid))
+        lines.append((tr("Fluid"), operation.fluid))
     return lines

@@ -14,6 +14,7 @@ from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import (
@@ -83,7 +84,7 @@ class Ladder(QWidget):
         self.named: list[QRectF] = []
         self.slot = Slot()
         self.slot.setParent(self)
-        self.setAccessibleName("Size ladder")
+        self.setAccessibleName(tr("Size ladder"))
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumHeight(200)
 
@@ -119,9 +120,14 @@ class Ladder(QWidget):
     def show_leans(self, lines: list[tuple[str, str]], before: list[tuple[str, str, str]]) -> None:
         """What the chance leans on, in 100 on the worse side; checks before the first cut, what they do, how."""
         self.leans, self.before = lines, before
-        told = "; ".join(f"{words}: {chance} in 100" for words, chance in lines)
-        checks = "; ".join(f"{words}: {chance} in 100" for words, chance, _ in before)
-        said = [f"The chance leans on {told}" if told else "", f"Before you cut: {checks}" if checks else ""]
+        told = "; ".join(tr("{words}: {chance} in 100", words=words, chance=chance) for words, chance in lines)
+        checks = "; ".join(
+            tr("{words}: {chance} in 100", words=words, chance=chance) for words, chance, _ in before
+        )
+        said = [
+            tr("The chance leans on {told}", told=told) if told else "",
+            tr("Before you cut: {checks}", checks=checks) if checks else "",
+        ]
         self.setAccessibleDescription(". ".join(filter(None, said)))
         self.setToolTip("\n".join(how for _, _, how in before))
         self.update()
@@ -212,11 +218,16 @@ class Ladder(QWidget):
             self.rungs = []
             for index, operation in tools:
                 name = role_name(self.route, index) if self.route else ""
-                words = f"Rung {index + 1}, {name} {size_said(size_shown(operation, self.unit), self.unit)}"
+                words = tr(
+                    "Rung {index}, {name} {size_said}",
+                    index=index + 1,
+                    name=name,
+                    size_said=size_said(size_shown(operation, self.unit), self.unit),
+                )
                 rung = ToolRung(index + 1, words, self)
                 rung.clicked.connect(lambda _=False, i=index: self._pressed(i))
                 rung.stepped.connect(lambda up, i=index: self.stepped.emit(i, up))
-                rung.setToolTip("Press again for other sizes; wheel or up and down step through them")
+                rung.setToolTip(tr("Press again for other sizes; wheel or up and down step through them"))
                 missing = self.route.missing_tools if self.route else ()
                 rung.missing = operation.tool is not None and operation.tool.name in missing
                 rung.show()
@@ -252,18 +263,18 @@ class Ladder(QWidget):
         painter.fillRect(self.rect(), theme.PLATE)
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawLine(0, 0, self.width(), 0)
-        write(painter, QPointF(16, 30), "Size ladder", 20, True, color=theme.INK)
+        write(painter, QPointF(16, 30), tr("Size ladder"), 20, True, color=theme.INK)
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
-        words = "what each tool is likely to leave"
+        words = tr("what each tool is likely to leave")
         if self.forecast is not None:
-            words = "what each tool leaves; chances as a plug feels it"
+            words = tr("what each tool leaves; chances as a plug feels it")
         first, second = self._stretches()
         stands = [(x, y) for _, operation, x, y in self._stands() if operation is not self._last()]
         self.named = [QRectF(x - RUNG / 2, y - RUNG / 2, RUNG, RUNG) for x, y in stands]
         top = min((y for _, y in stands), default=float(self.height())) - RUNG / 2
         if top > 56:
-            shown = "working" if self.working else words
+            shown = tr("working") if self.working else words
             room = self.width() - CHANCE_WIDE - 16
             elided = painter.fontMetrics().elidedText(shown, Qt.TextElideMode.ElideRight, room)
             painter.drawText(QPointF(16, 51), elided)
@@ -297,8 +308,8 @@ class Ladder(QWidget):
         y = 76.0
         checks = [(words, chance) for words, chance, _ in self.before]
         for head, lines, color in (
-            ("before you cut", checks, theme.BRASSINK),
-            ("leans on", self.leans, theme.INK2),
+            (tr("before you cut"), checks, theme.BRASSINK),
+            (tr("leans on"), self.leans, theme.INK2),
         ):
             y = self._told_lines(painter, head, lines, color, y, floor)
 
@@ -413,12 +424,12 @@ class Ladder(QWidget):
             number += 1
         painter.setPen(theme.INK2)
         words = (
-            f"tick {tick_mm:g} mm"
+            tr("tick {tick_mm:g} mm", tick_mm=tick_mm)
             if self.unit == "mm"
-            else f"tick {tick_mm / INCH_MM:.4f} in".replace(" 0.", " .")
+            else tr("tick {tick_mm:.4f} in", tick_mm=tick_mm / INCH_MM).replace(" 0.", " .")
         )
         if tick_mm >= 0.5:
-            words += f", spread ×{WIDENED}"
+            words += tr(", spread ×{widened}", widened=WIDENED)
         painter.drawText(
             QRectF(stretch.left, axis + 24, max(stretch.right - stretch.left, 150), 18),
             Qt.AlignmentFlag.AlignHCenter if stretch.right - stretch.left >= 150 else Qt.AlignmentFlag.AlignLeft,
@@ -444,15 +455,19 @@ class Ladder(QWidget):
         wide = painter.fontMetrics().horizontalAdvance(figure)
         right = self.width() - 16.0
         painter.setFont(theme.font(16))
-        unit_wide = painter.fontMetrics().horizontalAdvance("in 100")
-        painter.drawText(QPointF(right - unit_wide, 54), "in 100")
+        unit_wide = painter.fontMetrics().horizontalAdvance(tr("in 100"))
+        painter.drawText(QPointF(right - unit_wide, 54), tr("in 100"))
         write(painter, QPointF(right - unit_wide - wide - 6, 54), figure, 46, True)
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
         box = QRectF(right - unit_wide - wide - 236, 18, 220, 40)
         broken = any(w.id == "broken_limit" for w in route.warnings)
         what = asked_words(hole)
-        words = f"{what}, rough,\nbroken limits not counted" if broken else f"{what},\nmore closely in a moment"
+        words = (
+            tr("{what}, rough,\nbroken limits not counted", what=what)
+            if broken
+            else tr("{what},\nmore closely in a moment", what=what)
+        )
         if chance is not None:
             words = f"{what}; {band_words(chance, lines=True)}"
         painter.drawText(box, RIGHT, words)

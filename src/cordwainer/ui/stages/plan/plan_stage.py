@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPoint, QTimer
 from PyQt6.QtWidgets import QMenu, QVBoxLayout
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed, instead_words, shown_chance, words_in
 from cordwainer.files.job import practice_in
@@ -81,28 +82,28 @@ class PlanStage(Stage):
         self.left = Pane(theme.PLATE, "r")
         self.left.setFixedWidth(HOLES_WIDTH)
         left = down(self.left, (16, 12, 8, 8), 8)
-        self.heading = text_label("Holes", 20, True)
+        self.heading = text_label(tr("Holes"), 20, True)
         left.addWidget(self.heading)
         self.tag_scroll = scroll_down()
         self.tags = Column((0, 0, 0, 0), 8)
         put_in_scroll(self.tag_scroll, self.tags)
         left.addWidget(self.tag_scroll, 1)
-        self.route_head = text_label("Routes", 20, True)
+        self.route_head = text_label(tr("Routes"), 20, True)
         left.addWidget(self.route_head)
         self.routes = Column((0, 0, 0, 0), 0)
         left.addWidget(self.routes)
         links = across(margins=(0, 0, 8, 0))
-        what_if, self.practice_link = Link("What if", 14), Link("Your practice", 14)
-        what_if.setToolTip(with_keys("What would happen if something were wrong", "what_if"))
+        what_if, self.practice_link = Link(tr("What if"), 14), Link(tr("Your practice"), 14)
+        what_if.setToolTip(with_keys(tr("What would happen if something were wrong"), "what_if"))
         self.practice_link.setToolTip(
-            with_keys("Where good machinists disagree, and what it changes", "open_practice")
+            with_keys(tr("Where good machinists disagree, and what it changes"), "open_practice")
         )
         what_if.clicked.connect(lambda: self.wants.emit("what_if"))
         self.practice_link.clicked.connect(lambda: self.wants.emit("open_practice"))
         fill(links, what_if, None, self.practice_link)
         left.addLayout(links)
-        self.batch_link = Link("The batch", 14)
-        self.batch_link.setToolTip(with_keys("In which order, how long, what a hole costs", "open_batch"))
+        self.batch_link = Link(tr("The batch"), 14)
+        self.batch_link.setToolTip(with_keys(tr("In which order, how long, what a hole costs"), "open_batch"))
         self.batch_link.clicked.connect(lambda: self.wants.emit("open_batch"))
         left.addWidget(self.batch_link)
         return self.left
@@ -154,7 +155,9 @@ class PlanStage(Stage):
         """Chips cleared after a bite of one's own in this hole; nothing typed, by the rule."""
         try:
             bite = str(parse(text, self.selection.unit)) if text.strip() else None
-            self.selection.edit_hole(f"Bites of {bite}" if bite else "Bites by the rule", peck=bite)
+            self.selection.edit_hole(
+                tr("Bites of {bite}", bite=bite) if bite else tr("Bites by the rule"), peck=bite
+            )
         except CordwainerError as bad:
             self.said.emit(str(bad))
 
@@ -166,7 +169,7 @@ class PlanStage(Stage):
         try:
             self.said.emit(self.log.take_scrap(operation, parse(text, self.selection.unit).mm))
         except CordwainerError as bad:
-            self.said.emit(f"{str(bad)[:1].upper()}{str(bad)[1:]}")
+            self.said.emit(sentence(str(bad)))
 
     def refresh(self) -> None:
         """Mirror the hole in hand; while a plan is worked out the last one stays, until that takes long."""
@@ -184,9 +187,9 @@ class PlanStage(Stage):
         self._show_routes()
         self._show_leans()
         own = len(practice_in(self.document.job, self.stock.shop).departs())
-        self.practice_link.setText(f"Practice, {own} own" if own else "Your practice")
+        self.practice_link.setText(tr("Practice, {own} own", own=own) if own else tr("Your practice"))
         many = self.document.job.file.quantity * sum(hole.count for hole in self.document.job.holes)
-        self.batch_link.setText(f"The batch of {many} holes" if many > 1 else "The batch")
+        self.batch_link.setText(tr("The batch of {many} holes", many=many) if many > 1 else tr("The batch"))
         plan, route, hole = self.plans.plan, self.plans.route, self.selection.hole
         blocked = plan is not None and not plan.routes
         self.section.working = self.plans.planning
@@ -201,9 +204,9 @@ class PlanStage(Stage):
         self.ladder.show_route(
             hole, route, self.selection.operation_index, self.selection.unit, self.plans.planning, forecast
         )
-        empty = "Working out the sequence." if self.plans.planning else ""
+        empty = tr("Working out the sequence.") if self.plans.planning else ""
         if hole is None:
-            empty = "No hole yet. Say on Print what the drawing asks for."
+            empty = tr("No hole yet. Say on Print what the drawing asks for.")
         if blocked:
             empty = ""
         self.card.show_operation(route, self.selection.operation_index, self.selection.unit, empty, hole)
@@ -245,20 +248,20 @@ class PlanStage(Stage):
         head, line = line_of()
         halted = plan.hole.id in self.plans.halted
         line.addWidget(Mark("none" if halted else "reject", 10, theme.INK, theme.HI))
-        words = "No sequence was worked out" if halted else "No sequence with this crib and machine"
+        words = tr("No sequence was worked out") if halted else tr("No sequence with this crib and machine")
         line.addWidget(text_label(words, 22, True), 1)
         column.add(head)
         for reason in plan.why_not:
-            column.add(text_label(reason[0].upper() + reason[1:] + ".", 16, wrap=True))
+            column.add(text_label(sentence(reason) + ".", 16, wrap=True))
         if halted:
-            again = Link("Plan it again", 16)
+            again = Link(tr("Plan it again"), 16)
             again.clicked.connect(self.plans.replan)
             column.add(again)
         if plan.to_get is not None:
             names = ", ".join(plan.to_get.missing_tools)
-            words = f"With {names} to get: {plan.to_get.minutes:.0f} min"
+            words = tr("With {names} to get: {minutes:.0f} min", names=names, minutes=plan.to_get.minutes)
             if plan.to_get.chance is not None:
-                words += f", {chance_words(plan.to_get.chance)} in 100 in tolerance"
+                words += tr(", {chance} in 100 in tolerance", chance=chance_words(plan.to_get.chance))
             column.add(text_label(f"{words}.", 16, True, wrap=True))
             for told in instead_words(plan.to_get):
                 column.add(text_label(told, 15, wrap=True))
@@ -271,17 +274,17 @@ class PlanStage(Stage):
             if finding is not None:
                 status, words = finding.verdict, VERDICT_WORDS[finding.verdict]
             elif plan is None:
-                status, words = "none", "Working it out"
+                status, words = "none", tr("Working it out")
             elif hole.id in self.plans.halted:
-                status, words = "none", "Not worked out"
+                status, words = "none", tr("Not worked out")
             else:
-                status, words = ("planned", "Planned") if plan.routes else ("reject", "No sequence")
+                status, words = ("planned", tr("Planned")) if plan.routes else ("reject", tr("No sequence"))
             found.append((hole, self.selection.unit, status, words))
         key = (tuple(found), self.selection.hole_index)
         if key == self._tags_shown:
             return
         self._tags_shown = key
-        self.heading.setText(f"Holes  {len(found)}" if found else "Holes")
+        self.heading.setText(tr("Holes  {count}", count=len(found)) if found else tr("Holes"))
         self.tags.clear()
         for index, entry in enumerate(found):
             tag = HoleTag(*entry)
@@ -305,7 +308,7 @@ class PlanStage(Stage):
         self._routes_shown = key
         self.routes.clear()
         shown = plan.routes if plan else ()
-        self.route_head.setText(f"Routes to {hole.id}" if hole and shown else "")
+        self.route_head.setText(tr("Routes to {hole}", hole=hole.id) if hole and shown else "")
         if shown:
             self.routes.add(RouteHead())
         for found in sorted(shown, key=lambda r: (bool(r.missing_tools), r.minutes)):
@@ -314,9 +317,9 @@ class PlanStage(Stage):
             row.clicked.connect(lambda _=False, label=found.label: self.plans.use_route(label))
             self.routes.add(row)
         if own[0]:
-            words = "Exactly your steps" if own[1] else "Planned around what you fixed"
+            words = tr("Exactly your steps") if own[1] else tr("Planned around what you fixed")
             self.routes.add(text_label(words, 14, color=theme.INK2, wrap=True))
-            free = Link("Plan it freely")
+            free = Link(tr("Plan it freely"))
             free.clicked.connect(lambda: self._try(lambda e: e.free()))
             self.routes.add(free)
 
@@ -335,7 +338,7 @@ class PlanStage(Stage):
         unit = self.selection.unit
         checks = [
             (
-                f"{c.words}, {c.minutes:g} min",
+                localized(f"{c.words}, {c.minutes:g} min"),
                 f"{100 * c.now:.0f} → {100 * c.good:.0f}",
                 words_in(f"{c.how} {c.if_not}", unit),
             )
@@ -381,7 +384,11 @@ class PlanStage(Stage):
         now = self.sequence.now
         for tool in around(now.choices(index) if now is not None else (), operation.tool):
             leaves = leaves_mm(operation, tool)
-            words = tool.name if leaves is None else f"{tool.name}\tleaves {fixed(leaves, self.selection.unit, 2)}"
+            words = (
+                tool.name
+                if leaves is None
+                else tr("{tool}\tleaves {leaves}", tool=tool.name, leaves=fixed(leaves, self.selection.unit, 2))
+            )
             action = menu.addAction(on_menu(words))
             if action is None:
                 continue
@@ -389,7 +396,7 @@ class PlanStage(Stage):
             action.setChecked(operation.tool is not None and tool.id == operation.tool.id)
             action.triggered.connect(lambda _=False, t=tool: self._try(lambda e: e.swap(index, t)))
         if menu.isEmpty():
-            none = menu.addAction("The crib has no other tool for this step")
+            none = menu.addAction(tr("The crib has no other tool for this step"))
             if none is not None:
                 none.setEnabled(False)
         return menu

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPen
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.shop.machine import SCALE_WORDS
 from cordwainer.ui.kit import theme
@@ -54,7 +55,7 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
         painter.drawLine(QPointF(x, y), QPointF(x, y + (14 if major else 7)))
         near = min(abs(x - x_of(readings.start)), abs(x - x_of(readings.stop)))
         if major and near > 40:
-            text = f"{value:.1f}" if readings.unit == "in" else f"{value:.0f}"
+            text = localized(f"{value:.1f}") if readings.unit == "in" else f"{value:.0f}"
             painter.drawText(QRectF(x - 30, y + 16, 60, 16), CENTER, text)
     painter.setPen(QPen(theme.INK, 1.4))
     painter.drawLine(QPointF(0, y), QPointF(size.width(), y))
@@ -72,7 +73,7 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
         pen.setDashPattern([4, 3])
         painter.setPen(pen)
         painter.drawLine(QPointF(x, y - 26), QPointF(x, y + 22))
-        text = f"{value:.{decimals}f}"
+        text = localized(f"{value:.{decimals}f}")
         painter.setFont(theme.font(18, True))
         wide = painter.fontMetrics().horizontalAdvance(text) + 18
         left = min(max(x - wide / 2, 6), size.width() - wide - 6)
@@ -89,6 +90,6 @@ def paint_ruler(painter: QPainter, readings: DepthReading, size: QSize, scale: f
     painter.setFont(theme.font(13))
     painter.setPen(theme.INK2)
     words = f"{SCALE_WORDS.get(readings.scale, readings.scale)}, {readings.unit}"
-    words += f", stroke {len(strokes)}" if strokes else ""
+    words += tr(", stroke {count}", count=len(strokes)) if strokes else ""
     area = QRectF(size.width() - 168, y + 20, 152, 20)
     painter.drawText(area, RIGHT, words)

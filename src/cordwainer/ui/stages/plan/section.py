@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.planning.words.wording import limits_pair, print_size
 from cordwainer.ui.canvas import dye, tools
@@ -66,7 +67,7 @@ class SectionView(QWidget):
         self._shown: object = None
         self.balloons: list[Balloon] = []
         self.forecast: Forecast | None = None
-        self.setAccessibleName("Hole in section")
+        self.setAccessibleName(tr("Hole in section"))
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setMinimumSize(420, 260)
 
@@ -121,7 +122,7 @@ class SectionView(QWidget):
             half = half_profile(operation)
             if not half:
                 continue
-            words = f"Operation {index + 1}, {operation.kind.replace('_', ' ')}"
+            words = tr("Operation {index}, {kind}", index=index + 1, kind=tr(operation.kind.replace("_", " ")))
             balloon = Balloon(index + 1, words, self)
             balloon.current = index == self.current
             deep, r = half[1] if len(half) > 2 else half[0]
@@ -291,7 +292,7 @@ class SectionView(QWidget):
         in_air = left > 150
         painter.setPen(theme.INK2 if in_air else theme.SCRIBE2)
         painter.setFont(theme.font(13))
-        words = f"likely walls, 2 to 98 in 100, errors ×{times}"
+        words = tr("likely walls, 2 to 98 in 100, errors ×{times}", times=times)
         x, wide = (20.0, left - 30) if in_air else (left + 16, face - left - 24)
         box = QRectF(x, self.height() - RULER - 46, wide, 40)
         painter.drawText(box, Qt.AlignmentFlag.AlignBottom | Qt.TextFlag.TextWordWrap, words)
@@ -330,7 +331,7 @@ class SectionView(QWidget):
         left = self._left(scale, face)
         beside = left > 190
         painter.setPen(theme.INK if beside else theme.SCRIBE)
-        words = f"{hole.id} in section" if beside or left < 20 else hole.id
+        words = tr("{hole} in section", hole=hole.id) if beside or left < 20 else hole.id
         painter.drawText(QPointF(20 if beside else left + 16, 32), words)
         if self.working:
             write(
@@ -384,15 +385,17 @@ class SectionView(QWidget):
         if zero == "flat_face" and operation.kind != "ream":
             zero = "flat_cutter"
         words = {
-            "bottom": ("Touch here first", meets or "the bottom, where the first pass ended"),
-            "tip": ("Tip level with the face", "sight it with a rule laid across"),
+            "bottom": (tr("Touch here first"), meets or tr("the bottom, where the first pass ended")),
+            "tip": (tr("Tip level with the face"), tr("sight it with a rule laid across")),
             "edge_touch": (
-                "Touch here first",
-                f"lips on {meets}" if meets else f"lips on the mouth of the {in_unit(edge, self.unit, 2)}",
+                tr("Touch here first"),
+                tr("lips on {meets}", meets=meets)
+                if meets
+                else tr("lips on the mouth of the {edge}", edge=in_unit(edge, self.unit, 2)),
             ),
-            "flat_face": ("Front end level with the face", "the lead stands in the mouth"),
-            "flat_cutter": ("Touch the face", "its flat end on the work, set zero there"),
-        }.get(zero, ("Full diameter level with the face", ""))
+            "flat_face": (tr("Front end level with the face"), tr("the lead stands in the mouth")),
+            "flat_cutter": (tr("Touch the face"), tr("its flat end on the work, set zero there")),
+        }.get(zero, (tr("Full diameter level with the face"), ""))
         x = face + 18
         write(painter, QPointF(x, 30), words[0], 16, True, color=theme.INK)
         write(painter, QPointF(x, 51), words[1], 14, color=theme.INK2)
@@ -434,9 +437,9 @@ class SectionView(QWidget):
         write(
             painter,
             QPointF(center.x() + r + 8, center.y() + 14),
-            "a side",
+            tr("a side"),
             13,
             color=theme.INK2 if outside else theme.SCRIBE2,
         )
-        doing = "to ream" if operation.kind == "ream" else "to bore"
+        doing = tr("to ream") if operation.kind == "ream" else tr("to bore")
         painter.drawText(QPointF(center.x() + r + 8, center.y() + 30), doing)

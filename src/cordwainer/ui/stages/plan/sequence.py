@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, sentence, tr, trn
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wishes import OTHER_END
 from cordwainer.core.planning.words.wording import (
@@ -41,7 +42,15 @@ class HoleTag(Pressable):
     """A shop tag for one hole: id, name, size, how far it is."""
 
     def __init__(self, hole: Hole, unit: str, status: str, words: str) -> None:
-        super().__init__(f"Hole {hole.id} {hole.name}, {print_size(hole, unit)}, {words}")
+        super().__init__(
+            tr(
+                "Hole {hole} {hole_2}, {print_size}, {words}",
+                hole=hole.id,
+                hole_2=hole.name,
+                print_size=print_size(hole, unit),
+                words=words,
+            )
+        )
         self.hole, self.unit, self.status, self.words = hole, unit, status, words
         self.setCheckable(True)
         self.setFixedSize(172, 84)
@@ -96,7 +105,7 @@ class RouteHead(QWidget):
         painter = QPainter(self)
         painter.setFont(theme.font(13))
         painter.setPen(theme.INK2)
-        for x, words in ((14, "min"), (62, "in 100, by shop")):
+        for x, words in ((14, "min"), (62, tr("in 100, by shop"))):
             painter.drawText(QPointF(x, 14), words)
         painter.drawLine(0, self.height() - 1, self.width(), self.height() - 1)
 
@@ -110,23 +119,43 @@ class RouteRow(Pressable):
         rough = chance_words(told.value if told is not None else route_chance(route))
         self.judged = route.chance is not None
         self.band = band_words(told) if told is not None else ""
-        words = "Yours" if own else route_words(route)
+        words = tr("Yours") if own else route_words(route)
         missing = len(route.missing_tools)
-        to_get = f", {missing} tool{'s' if missing > 1 else ''} to get" if missing else ""
-        spreads = "from shop to shop " if " to " in self.band else "in "
+        to_get = (
+            trn(", {missing} tool to get", ", {missing} tools to get", missing, missing=missing) if missing else ""
+        )
+        spreads = tr("from shop to shop ") if tr(" to ") in self.band else tr("in ")
         if told is not None and told.holes:
-            spreads = f"after {shop_words(told.holes)} "
+            spreads = tr("after {shop_words} ", shop_words=shop_words(told.holes))
         sure = f", {spreads}{self.band}" if self.band else ""
-        about = f", {rough if ' ' in rough else f'about {rough}'} in 100" if self.judged else ""
-        super().__init__(f"{words} route, {route.minutes:.0f} minutes{about}{sure}{to_get}")
+        about = (
+            tr(", {about} in 100", about=rough if " " in rough else tr("about {rough}", rough=rough))
+            if self.judged
+            else ""
+        )
+        super().__init__(
+            tr(
+                "{words} route, {minutes:.0f} minutes{about}{sure}{to_get}",
+                words=words,
+                minutes=route.minutes,
+                about=about,
+                sure=sure,
+                to_get=to_get,
+            )
+        )
         self.route, self.words, self.rough = route, words, rough
         self.setCheckable(True)
         self.setFixedHeight(52)
         tools_used = sum(o.tool is not None and o.kind != "punch" for o in route.operations)
-        tip = with_keys("Take this route", "next_route")
-        tip += f"\n{tools_used} tools, {max(tools_used - 1, 0)} changes, {route.minutes:.1f} min"
+        tip = with_keys(tr("Take this route"), "next_route")
+        tip += tr(
+            "\n{tools_used} tools, {tools_used_2} changes, {minutes:.1f} min",
+            tools_used=tools_used,
+            tools_used_2=max(tools_used - 1, 0),
+            minutes=route.minutes,
+        )
         if missing:
-            tip += "\nTo get: " + ", ".join(route.missing_tools)
+            tip += tr("\nTo get: ") + ", ".join(route.missing_tools)
             tip += "".join(f"\n{line}" for line in instead_words(route))
         self.setToolTip(on_tip(tip))
 
@@ -156,7 +185,7 @@ class RouteRow(Pressable):
         if missing:
             painter.setFont(theme.font(13, True))
             box = QRectF(0, 27, w - 8, 22)
-            words = f"{missing} to get"
+            words = tr("{missing} to get", missing=missing)
             painter.drawText(box, RIGHT, words)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
@@ -180,10 +209,15 @@ class Station(Pressable):
 
     def __init__(self, number: int, name: str, operation: Operation, unit: str, missing: bool = False) -> None:
         size = size_shown(operation, unit)
-        state = ", to get" if missing else (", fixed" if operation.locked else "")
+        state = tr(", to get") if missing else (tr(", fixed") if operation.locked else "")
         breaks = any(w.id == "broken_limit" for w in operation.warnings)
-        state += ", breaks a limit" if breaks else ""
-        super().__init__(f"Operation {number}, {name} {size_said(size, unit)}".strip() + state)
+        state += tr(", breaks a limit") if breaks else ""
+        super().__init__(
+            tr(
+                "Operation {number}, {name} {size_said}", number=number, name=name, size_said=size_said(size, unit)
+            ).strip()
+            + state
+        )
         self.told = number, name, operation, unit, missing
         self.number, self.name, self.operation, self.unit = number, name, operation, unit
         self.missing, self.breaks = missing, breaks
@@ -205,22 +239,22 @@ class Station(Pressable):
         left = 9 + painter.fontMetrics().horizontalAdvance(str(self.number)) + 6
         spare = 26 if self.breaks or self.operation.locked else 2
         short = {
-            "Center drill": "Center",
-            "Spot drill": "Spot",
-            "Drill to size": "To size",
-            "Undersize": "Under",
-            "Measure": "Size",
-            "Countersink": "C’sink",
-            "Counterbore": "C’bore",
-            "Core drill": "Core",
-            "Square floor": "Floor",
-            "Tap drill": "Drill",
+            tr("Center drill"): tr("Center"),
+            tr("Spot drill"): tr("Spot"),
+            tr("Drill to size"): tr("To size"),
+            tr("Undersize"): tr("Under"),
+            tr("Measure"): tr("Size"),
+            tr("Countersink"): tr("C’sink"),
+            tr("Counterbore"): tr("C’bore"),
+            sentence(tr("core drill")): tr("Core"),
+            tr("Square floor"): tr("Floor"),
+            tr("Tap drill"): tr("Drill"),
         }
         room = w - left - spare
         fits = painter.fontMetrics().horizontalAdvance(self.name) <= room
         words = self.name if fits else short.get(self.name, self.name.split(" ")[0])
         if not fits and self.operation.end == OTHER_END:
-            words = "Far end"
+            words = tr("Far end")
         name = painter.fontMetrics().elidedText(words, Qt.TextElideMode.ElideRight, round(w - left - spare))
         painter.drawText(QPointF(left, 26), name)
         body = theme.HI if chosen else theme.INK
@@ -232,7 +266,7 @@ class Station(Pressable):
             painter.setPen(pen)
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(box)
-            write(painter, box, "to get", 13, color=ink, flags=CENTER)
+            write(painter, box, tr("to get"), 13, color=ink, flags=CENTER)
         else:
             tools.paint_glyph(painter, self.operation, box, body, flutes)
         if self.breaks:
@@ -244,15 +278,15 @@ class Station(Pressable):
         if self.operation.rpm is not None:
             used = painter.fontMetrics().horizontalAdvance(size) + 14
             painter.setFont(theme.font(13))
-            text = f"{self.operation.rpm:g}"
+            text = localized(f"{self.operation.rpm:g}")
             metrics = painter.fontMetrics()
-            if used + metrics.horizontalAdvance(text + " rpm") + 6 <= w:
-                text += " rpm"
+            if used + metrics.horizontalAdvance(f"{text} {tr('rpm')}") + 6 <= w:
+                text += f" {tr('rpm')}"
             if used + metrics.horizontalAdvance(text) <= w - 12:
                 box = QRectF(0, 72, w - 8, 20)
                 painter.drawText(box, RIGHT, text)
         elif not size:
-            write(painter, QPointF(9, 88), f"{self.operation.minutes:.1f} min", 13)
+            write(painter, QPointF(9, 88), localized(f"{self.operation.minutes:.1f} min"), 13)
         if self.ring:
             draw_focus(painter, QRectF(0, 0, w, h))
 
@@ -270,8 +304,8 @@ class AddStep(Pressable):
     """One more step before the selected drill."""
 
     def __init__(self, parent: QWidget) -> None:
-        super().__init__("Add a step before the selected drill", parent)
-        self.setToolTip(with_keys("Add a step before the selected drill", "add_step"))
+        super().__init__(tr("Add a step before the selected drill"), parent)
+        self.setToolTip(with_keys(tr("Add a step before the selected drill"), "add_step"))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """A ringed cross over its word."""
@@ -282,7 +316,7 @@ class AddStep(Pressable):
         painter.drawEllipse(QPointF(x, y), 13, 13)
         painter.drawLine(QPointF(x - 7, y), QPointF(x + 7, y))
         painter.drawLine(QPointF(x, y - 7), QPointF(x, y + 7))
-        write(painter, QRectF(0, 72, self.width(), 22), "Add", 14, flags=CENTER)
+        write(painter, QRectF(0, 72, self.width(), 22), tr("Add"), 14, flags=CENTER)
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 

@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.point import WillCut
 from cordwainer.core.formation.point_verdict import AskedSize, Verdict
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
@@ -38,7 +39,13 @@ class PointCut(QWidget):
         """Show a verdict in its slot."""
         self.verdict, self.slot, self.unit = verdict, slot, unit
         over = verdict.now.mean_mm - verdict.now.label_mm
-        self.setAccessibleName(f"Cuts {fixed(verdict.now.mean_mm, unit, 2, 4)}, {fixed(over, unit, 2, 4)} over")
+        self.setAccessibleName(
+            tr(
+                "Cuts {mean_mm}, {over} over",
+                mean_mm=fixed(verdict.now.mean_mm, unit, 2, 4),
+                over=fixed(over, unit, 2, 4),
+            )
+        )
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -153,7 +160,7 @@ class PointCut(QWidget):
                 fixed(cut.mean_mm, unit, 2, 4),
             )
 
-        at(now, "as it is", 14 + 1.1 * (x(now.mean_mm + now.sd_mm) - x(now.mean_mm)))
+        at(now, tr("as it is"), 14 + 1.1 * (x(now.mean_mm + now.sd_mm) - x(now.mean_mm)))
         if not alike:
             shift = -100 - 1.1 * (x(after.mean_mm + after.sd_mm) - x(after.mean_mm))
             at(after, "reground", shift)
@@ -162,19 +169,25 @@ class PointCut(QWidget):
         painter.setPen(theme.SCRIBE)
         if over > 0.005:
             box = QRectF(self.width() - 190, base - 26, 160, 20)
-            painter.drawText(box, Qt.AlignmentFlag.AlignRight, f"{100 * over:.0f} in 100 too big")
+            painter.drawText(box, Qt.AlignmentFlag.AlignRight, tr("{over:.0f} in 100 too big", over=100 * over))
 
     def _sum(self, painter: QPainter, start: float, x: Place, top: float) -> None:
         """Label and pieces end to end, on the axis' own scale; small pieces are drawn, not named first."""
         assert self.verdict is not None
         now, unit = self.verdict.now, self.unit
-        write(painter, QRectF(20, top, 140, 22), f"label {fixed(now.label_mm, unit, 2, 4)}", 14, color=theme.INK2)
+        write(
+            painter,
+            QRectF(20, top, 140, 22),
+            tr("label {label_mm}", label_mm=fixed(now.label_mm, unit, 2, 4)),
+            14,
+            color=theme.INK2,
+        )
         at, told = start, start
         whole = max(sum(part.mm for part in now.parts), 1e-9)
         for part in now.parts:
             wide = x(now.label_mm + part.mm) - x(now.label_mm)
             box = QRectF(at, top, max(wide, 1.0), 22)
-            main = part.mm > 0.25 * whole and part.words != "ordinary drilling"
+            main = part.mm > 0.25 * whole and part.words != tr("ordinary drilling")
             painter.fillRect(box, theme.BRASS if main else theme.STEEL)
             painter.setPen(QPen(theme.INK, 1.2))
             painter.drawRect(box)
@@ -191,7 +204,9 @@ class PointCut(QWidget):
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, True))
         give = fixed(2 * now.sd_mm, unit, 2, 4)
-        words = f"= {fixed(now.mean_mm, unit, 2, 4)}, give or take {give} {unit}"
+        words = tr(
+            "= {mean_mm}, give or take {give} {unit}", mean_mm=fixed(now.mean_mm, unit, 2, 4), give=give, unit=unit
+        )
         box = QRectF(at + 12, top, painter.fontMetrics().horizontalAdvance(words) + 4, 22)
         if box.right() > self.width() - 20:
             box = QRectF(self.width() - 340, top + 24, 320, 22)

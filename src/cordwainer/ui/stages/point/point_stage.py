@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.point_verdict import AskedSize, RegrindStep, Verdict, judge, usual_slot
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.drill_point import BY_EYE, CHIPS, Point
@@ -31,10 +32,10 @@ from cordwainer.ui.stages.point.point_views import EndOn, SideOn
 from cordwainer.ui.stages.point.step_picture import StepPicture
 
 NAMES = {
-    "lip_a": "Lip A", "lip_b": "Lip B", "web": "Web at the point", "wear": "Corner wear",
-    "half_a": "Angle A", "half_b": "Angle B", "relief_a": "Relief A", "relief_b": "Relief B",
+    "lip_a": tr("Lip A"), "lip_b": tr("Lip B"), "web": tr("Web at the point"), "wear": tr("Corner wear"),
+    "half_a": tr("Angle A"), "half_b": tr("Angle B"), "relief_a": tr("Relief A"), "relief_b": tr("Relief B"),
 }  # fmt: skip
-TITLES = {"fit": "Fit to use", "rough": "Rough only", "no": "Do not use it"}
+TITLES = {"fit": tr("Fit to use"), "rough": tr("Rough only"), "no": tr("Do not use it")}
 MARKS = {"fit": "accept", "rough": "cannot_tell", "no": "reject"}
 
 
@@ -75,7 +76,7 @@ class PointStage(Stage):
         line = across(pane, (20, 0, 16, 0), 18)
         self.name = text_label("", 20, True)
         self.made = text_label("", 14, color=theme.INK2)
-        back = Link("Back to the crib", 14)
+        back = Link(tr("Back to the crib"), 14)
         back.clicked.connect(lambda: self.wants.emit("go_crib"))
         fill(line, self.name, self.made, None, back)
         return pane
@@ -85,21 +86,25 @@ class PointStage(Stage):
         pane.setFixedHeight(50)
         line = across(pane, (20, 0, 16, 0), 8)
         seen = [(k, "unsure" if k == "cannot_tell" else k) for k in BY_EYE]
-        self.eye = Choices("Without a gauge, one lip is", seen, QSize(66, 30))
+        self.eye = Choices(tr("Without a gauge, one lip is"), seen, QSize(66, 30))
         self.eye.chosen.connect(lambda value: self._put("by_eye", value or None))
-        self.chips = Choices("Chipped", [(c, c) for c in CHIPS], QSize(58, 30))
+        self.chips = Choices(tr("Chipped"), [(c, c) for c in CHIPS], QSize(58, 30))
         self.chips.chosen.connect(lambda value: self._put("chips", value if value in CHIPS[1:] else None))
         wear = self.fields["wear"]
         wear.setFixedSize(76, 32)
         wear.setFont(theme.font(15, True))
-        for words, widget in (("No gauge: one lip is", self.eye), ("Corner wear", wear), ("Chipped", self.chips)):
+        for words, widget in (
+            (tr("No gauge: one lip is"), self.eye),
+            (tr("Corner wear"), wear),
+            (tr("Chipped"), self.chips),
+        ):
             fill(line, text_label(words, 14, color=theme.INK2), widget, None)
         return pane
 
     def _cut(self) -> QWidget:
         pane = Column((0, 8, 0, 6), 2)
         head, line = line_of((20, 0, 20, 0))
-        fill(line, text_label("What it will cut", 20, True), None)
+        fill(line, text_label(tr("What it will cut"), 20, True), None)
         self.asked = text_label("", 15)
         line.addWidget(self.asked)
         pane.add(head)
@@ -134,10 +139,10 @@ class PointStage(Stage):
         line.addWidget(self.caution, 1)
         box.addWidget(caution)
         buttons = across(margins=(18, 12, 16, 14), gap=12)
-        self.again = QPushButton("Mark it reground")
+        self.again = QPushButton(tr("Mark it reground"))
         self.again.setProperty("role", "act")
         self.again.clicked.connect(self.mark_reground)
-        self.tag = QPushButton("Tag it")
+        self.tag = QPushButton(tr("Tag it"))
         self.tag.clicked.connect(self.tag_it)
         buttons.addWidget(self.again, 3)
         buttons.addWidget(self.tag, 2)
@@ -206,17 +211,26 @@ class PointStage(Stage):
         if key in POINT_LENGTHS:
             length = parse(text, self.selection.unit)
             if not 0 <= length.mm <= drill.diameter_mm:
-                raise InputError("", f"'{text}' is more than the drill is thick; read it again")
+                raise InputError("", tr("'{words}' is more than the drill is thick; read it again", words=text))
             return str(length)
         try:
             angle = float(text.rstrip("°").replace(",", "."))
         except ValueError:
-            raise InputError("", f"'{text}' is not an angle; write degrees, such as 59") from None
+            raise InputError("", tr("'{words}' is not an angle; write degrees, such as 59", words=text)) from None
         low, high = (30, 90) if key.startswith("half") else (-20, 45)
         if key.startswith("half") and 90 < angle <= 180:
-            raise InputError("", f"{text}° is both lips together; write one lip's, such as {angle / 2:g}")
+            raise InputError(
+                "",
+                tr(
+                    "{words}° is both lips together; write one lip's, such as {angle:g}",
+                    words=text,
+                    angle=angle / 2,
+                ),
+            )
         if not low <= angle <= high:
-            raise InputError("", f"'{text}' is no such angle; write {low} to {high}")
+            raise InputError(
+                "", tr("'{words}' is no such angle; write {low} to {high}", words=text, low=low, high=high)
+            )
         return angle
 
     def _put(self, key: str, value: Any) -> None:
@@ -224,7 +238,9 @@ class PointStage(Stage):
         if drill is None:
             return
         kept = {k: v for k, v in (self.read() | {key: value}).items() if v is not None}
-        self.stock.crib.change_tool(f"{NAMES.get(key, 'Point')} of {drill.name}", drill, point=kept or None)
+        self.stock.crib.change_tool(
+            tr("{key} of {drill}", key=NAMES.get(key, "Point"), drill=drill.name), drill, point=kept or None
+        )
         self.refresh()
 
     def point(self) -> Point:
@@ -244,11 +260,13 @@ class PointStage(Stage):
             return
         unit, point, slot = self.selection.unit, self.point(), self.slot(drill)
         verdict = judge(drill, point, slot, self.say)
-        where = f", drawer {drill.drawer}" if drill.drawer else ""
+        where = tr(", drawer {drawer}", drawer=drill.drawer) if drill.drawer else ""
         self.name.setText(f"{drill.name}{where}")
-        split = ", split" if drill.split_point else ""
-        ground = f"reground {drill.regrinds}×" if drill.regrinds else "not reground yet"
-        self.made.setText(f"{drill.point_angle_deg or 118:g}°{split}, {drill.series.replace('_', ' ')}, {ground}")
+        split = tr(", split") if drill.split_point else ""
+        ground = tr("reground {regrinds}×", regrinds=drill.regrinds) if drill.regrinds else tr("not reground yet")
+        self.made.setText(
+            localized(f"{drill.point_angle_deg or 118:g}°{split}, {tr(drill.series.replace('_', ' '))}, {ground}")
+        )
         kept = self.read()
         for key, field in self.fields.items():
             field.set_wrong(key in self.wrong)
@@ -261,14 +279,22 @@ class PointStage(Stage):
         self.end_on.show_point(drill, point, unit, sweeps)
         self.side_on.show_point(drill, point, unit, sweeps)
         self.cut.show_verdict(verdict, slot, unit)
-        self.asked.setText(f"{slot.words}, {self.say(slot.low_mm)} to {self.say(slot.high_mm)} {unit}")
+        self.asked.setText(
+            tr(
+                "{slot}, {low_mm} to {high_mm} {unit}",
+                slot=slot.words,
+                low_mm=self.say(slot.low_mm),
+                high_mm=self.say(slot.high_mm),
+                unit=unit,
+            )
+        )
         self._show_verdict(drill, verdict, point)
 
     def _shown(self, value: Any, key: str) -> str:
         if value is None:
             return ""
         if key in POINT_ANGLES:
-            return f"{value:g}°" if isinstance(value, int | float) else ""
+            return localized(f"{value:g}°") if isinstance(value, int | float) else ""
         try:
             length: Length = parse(str(value))
         except InputError:
@@ -279,30 +305,32 @@ class PointStage(Stage):
         unread = point == Point()
         self.mark.status = "none" if unread else MARKS[verdict.level]
         self.mark.update()
-        self.title.setText("Read its point" if unread else TITLES[verdict.level])
+        self.title.setText(tr("Read its point") if unread else TITLES[verdict.level])
         reasons = list(self.wrong.values()) + list(verdict.reasons)
         if unread:
             reasons = [
                 *self.wrong.values(),
-                "Lip A first, on a drill-point gauge; Tab goes on. Without one, say what the eye sees.",
+                tr("Lip A first, on a drill-point gauge; Tab goes on. Without one, say what the eye sees."),
             ]
         elif not reasons:
-            reasons = ["Even lips and relief: it cuts as drills of this size do."]
+            reasons = [tr("Even lips and relief: it cuts as drills of this size do.")]
         if verdict.level == "rough" and not unread and point.chips != "corner":
-            reasons.append("Good enough to rough with.")
+            reasons.append(tr("Good enough to rough with."))
         self.why.setText("\n".join(reasons[:4]))
         self.steps.clear()
         needed = len(verdict.steps) > 1 + drill.split_point
-        self.steps.add(text_label("How to regrind it" if needed and not unread else "Before it is used", 19, True))
+        self.steps.add(
+            text_label(tr("How to regrind it") if needed and not unread else tr("Before it is used"), 19, True)
+        )
         steps = verdict.steps if needed and not unread else verdict.steps[-1:]
         for number, step in enumerate(steps, 1):
             self.steps.add(self._step(step, number))
             self.steps.add(Rule())
         self.steps.box.addStretch(1)
         cautions = by_key("cautions", "id")
-        self.caution.setText(cautions["grind_carbide" if drill.material == "carbide" else "grind"].text("text"))
+        self.caution.setText(cautions["grind_carbide" if drill.material == "carbide" else "grind"].words("text"))
         self.tag.setEnabled(drill.condition not in ("chipped", "blunt"))
-        self.tag.setText("Tag it" if self.tag.isEnabled() else "Tagged")
+        self.tag.setText(tr("Tag it") if self.tag.isEnabled() else tr("Tagged"))
 
     def _step(self, step: RegrindStep, number: int) -> QWidget:
         row, line = line_of((0, 2, 0, 2), gap=14)
@@ -322,9 +350,13 @@ class PointStage(Stage):
         if drill is not None:
             self.wrong = {}
             self.stock.crib.change_tool(
-                f"Regrind {drill.name}", drill, regrinds=drill.regrinds + 1, condition="good", point=None
+                tr("Regrind {drill}", drill=drill.name),
+                drill,
+                regrinds=drill.regrinds + 1,
+                condition="good",
+                point=None,
             )
-            self.said.emit(f"{drill.name} is reground. Gauge it again before it is used.")
+            self.said.emit(tr("{drill} is reground. Gauge it again before it is used.", drill=drill.name))
             self.fields["lip_a"].setFocus()
 
     def tag_it(self) -> None:
@@ -332,5 +364,11 @@ class PointStage(Stage):
         drill = self.drill
         if drill is not None:
             condition = "chipped" if self.point().chips != "none" else "blunt"
-            self.stock.crib.change_tool(f"Tag {drill.name}", drill, condition=condition)
-            self.said.emit(f"{drill.name} is tagged {condition}: plans leave it alone until it is reground.")
+            self.stock.crib.change_tool(tr("Tag {drill}", drill=drill.name), drill, condition=condition)
+            self.said.emit(
+                tr(
+                    "{drill} is tagged {condition}: plans leave it alone until it is reground.",
+                    drill=drill.name,
+                    condition=condition,
+                )
+            )

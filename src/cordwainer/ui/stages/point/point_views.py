@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.lips import eccentricity, half_angle
 from cordwainer.core.formation.point import relief_state
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.drill_point import Point
 from cordwainer.core.shop.tool import CHISEL_PER_WEB, Tool
@@ -63,7 +64,7 @@ class EndOn(View):
     def __init__(self, fields: dict[str, Field]) -> None:
         super().__init__(fields, {"lip_b": (-124, 40), "lip_a": (20, -60), "web": (-124, -60)})
         self.setMinimumSize(330, 330)
-        self.setAccessibleName("The point seen end on")
+        self.setAccessibleName(tr("The point seen end on"))
 
     def _error_mm(self) -> float:
         """Signed eccentricity, toward lip A where that one is long."""
@@ -183,16 +184,20 @@ class EndOn(View):
         painter.setFont(theme.font(15))
         painter.setPen(theme.SCRIBE)
         if apart:
-            painter.drawText(QPointF(20, 80), f"not {fixed(drill.diameter_mm, self.unit, 2, 4)}")
+            painter.drawText(
+                QPointF(20, 80), tr("not {diameter_mm}", diameter_mm=fixed(drill.diameter_mm, self.unit, 2, 4))
+            )
         if abs(self._error_mm()) > 0.005:
             painter.setFont(theme.font(13))
             box = QRectF(0, self.height() - 24, self.width() * 1.0, 18)
-            painter.drawText(box, CENTER, f"lip difference ×{TIMES}")
-        for key, words in (("lip_a", "lip A"), ("lip_b", "lip B"), ("web", "web")):
+            painter.drawText(box, CENTER, tr("lip difference ×{times}", times=TIMES))
+        for key, words in (("lip_a", tr("lip A")), ("lip_b", tr("lip B")), ("web", "web")):
             long = (key == "lip_a" and point.lip_difference > 0) or (key == "lip_b" and point.lip_difference < 0)
             painter.setPen(theme.BRASSDYE if long else theme.SCRIBE)
             painter.setFont(theme.font(15, long))
-            painter.drawText(self.over_field(key), MIDDLE, f"{words}{', long' if long else ''}")
+            painter.drawText(
+                self.over_field(key), MIDDLE, tr("{words}{long}", words=words, long=tr(", long") if long else "")
+            )
 
 
 class SideOn(View):
@@ -202,7 +207,7 @@ class SideOn(View):
         places = {"half_a": (14, 34), "half_b": (-92, 34), "relief_a": (14, 118), "relief_b": (-92, 118)}
         super().__init__(fields, places)
         self.setMinimumSize(360, 330)
-        self.setAccessibleName("The point seen from the side, over the hole it leaves")
+        self.setAccessibleName(tr("The point seen from the side, over the hole it leaves"))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         """Block and hole, the drill's end, angle arcs, words at the fields."""
@@ -285,10 +290,10 @@ class SideOn(View):
 
     def _words(self, painter: QPainter) -> None:
         for key, words in (
-            ("half_a", "angle A"),
-            ("half_b", "angle B"),
-            ("relief_a", "relief A"),
-            ("relief_b", "relief B"),
+            ("half_a", tr("angle A")),
+            ("half_b", tr("angle B")),
+            ("relief_a", tr("relief A")),
+            ("relief_b", tr("relief B")),
         ):
             box = self.over_field(key)
             write(painter, box, words, 15, color=theme.INK)
@@ -297,7 +302,7 @@ class SideOn(View):
                 continue
             field = self.fields[key]
             below = QRectF(field.x() - (0 if key.endswith("a") else 40), field.y() + FIELD_H + 2, 118, 20)
-            state, why = relief_state(value) if value is not None else ("", "10 to 12°")
+            state, why = relief_state(value) if value is not None else ("", tr("10 to 12°"))
             if state in ("caution", "reject"):
                 mark(painter, "reject", QPointF(box.left() + 72, box.center().y()), 6, theme.INK, theme.HI)
             painter.setFont(theme.font(13, state in ("caution", "reject")))

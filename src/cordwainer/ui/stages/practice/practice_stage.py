@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, sentence, tr, trn
 from cordwainer.core.planning.words.practice import Choice, School, read_practice, schools
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.planning.words.wording import limits_pair, print_size
@@ -43,7 +44,7 @@ class SchoolRow(Pressable):
     def show_state(self, force: str, own: str, matter: int) -> None:
         """The choice in force, whose it is, and how many others matter here."""
         self.force, self.own, self.matter = force, own, matter
-        more = f", {matter} would change this hole" if matter else ""
+        more = tr(", {matter} would change this hole", matter=matter) if matter else ""
         self.setAccessibleName(f"{self.school.title}: {force}{', ' + own if own else ''}{more}")
         self.update()
 
@@ -69,7 +70,9 @@ class SchoolRow(Pressable):
             painter.setFont(theme.font(13))
             painter.setPen(theme.BRASSINK)
             box = QRectF(w - 84, 18, 74, 20)
-            painter.drawText(box, RIGHT, f"{self.matter} differ{'s' if self.matter == 1 else ''}")
+            painter.drawText(
+                box, RIGHT, trn("{matter} differs", "{matter} differ", self.matter, matter=self.matter)
+            )
         if self.ring:
             draw_focus(painter, QRectF(self.rect()))
 
@@ -110,13 +113,13 @@ class ChoiceCard(Pressable):
         right = w - EFFECT_WIDTH - 16
         painter.setPen(theme.INK)
         painter.setFont(theme.font(17, True))
-        words = self.choice.words[0].upper() + self.choice.words[1:]
+        words = sentence(self.choice.words)
         box = QRectF(56, 14, right - 70, 44)
         painter.drawText(box, WRAP, words)
         used = painter.fontMetrics().boundingRect(box.toRect(), WRAP, words).height()
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
-        reason = self.choice.reason[0].upper() + self.choice.reason[1:] + "."
+        reason = sentence(self.choice.reason) + "."
         painter.drawText(QRectF(56, 16 + used, right - 70, h - used - 18), WRAP, reason)
         self._effect(painter, float(right), h)
         if self.ring:
@@ -130,8 +133,8 @@ class ChoiceCard(Pressable):
         if self.isChecked() or found is None or found.in_force:
             painter.setPen(theme.INK2)
             painter.setFont(theme.font(14))
-            word = "in force" if self.isChecked() else ("working" if self.waiting else "")
-            painter.drawText(QPointF(x, 33), word + (", the usual" if self.isChecked() and self.usual else ""))
+            word = tr("in force") if self.isChecked() else ("working" if self.waiting else "")
+            painter.drawText(QPointF(x, 33), word + (tr(", the usual") if self.isChecked() and self.usual else ""))
             return
         y = 34.0
         more, chance, now = found.more_minutes, found.chance, found.chance_now
@@ -139,7 +142,7 @@ class ChoiceCard(Pressable):
         if figures and more is not None and abs(more) >= 0.05:
             painter.setPen(theme.INK)
             painter.setFont(theme.font(22, True))
-            text = f"{more:+.1f}".replace("-", "−")
+            text = localized(f"{more:+.1f}").replace("-", "−")
             painter.drawText(QPointF(x, y), text)
             after = x + painter.fontMetrics().horizontalAdvance(text) + 5
             write(painter, QPointF(after, y), "min", 14)
@@ -150,13 +153,13 @@ class ChoiceCard(Pressable):
             text = f"{100 * now:.0f} → {100 * chance:.0f}"
             painter.drawText(QPointF(x, y), text)
             after = x + painter.fontMetrics().horizontalAdvance(text) + 5
-            write(painter, QPointF(after, y), "in 100", 14)
+            write(painter, QPointF(after, y), tr("in 100"), 14)
             y += 26
         words = found.differs
         if found.why_not or found.apart is not None or found.none:
             words = found.words
         elif y < 40 and not words:
-            words = "no change worth a figure"
+            words = tr("no change worth a figure")
         painter.setPen(theme.INK2)
         painter.setFont(theme.font(13))
         top = y - (16 if y < 40 else 14)
@@ -186,8 +189,10 @@ class PracticeStage(Stage):
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(LIST_WIDTH)
         box = down(pane, (16, 12, 10, 8), 6)
-        box.addWidget(text_label("Your practice", 20, True))
-        about = "Where good machinists disagree. None of it is wrong where the hole comes out inside its limits."
+        box.addWidget(text_label(tr("Your practice"), 20, True))
+        about = tr(
+            "Where good machinists disagree. None of it is wrong where the hole comes out inside its limits."
+        )
         box.addWidget(text_label(about, 14, color=theme.INK2, wrap=True))
         column = Column((0, 0, 6, 0), 0)
         self.rows: dict[str, SchoolRow] = {}
@@ -200,7 +205,7 @@ class PracticeStage(Stage):
         area = scroll_down()
         put_in_scroll(area, column)
         box.addWidget(area, 1)
-        back = Link("Back to the plan", 14)
+        back = Link(tr("Back to the plan"), 14)
         back.clicked.connect(lambda: self.wants.emit("go_plan"))
         box.addWidget(back)
         return pane
@@ -217,16 +222,18 @@ class PracticeStage(Stage):
         put_in_scroll(area, self.choices)
         box.addWidget(area, 1)
         foot = across(gap=12)
-        foot.addWidget(text_label("Choose for", 15))
-        self.scope = Choices("Choose for", [("job", "This job"), ("shop", "Every job here")], QSize(136, 36))
+        foot.addWidget(text_label(tr("Choose for"), 15))
+        self.scope = Choices(
+            tr("Choose for"), [("job", tr("This job")), ("shop", tr("Every job here"))], QSize(136, 36)
+        )
         self.scope.set_value("job")
         self.scope.chosen.connect(lambda value: self.scope.set_value(value or "job"))
         fill(foot, self.scope, None)
-        self.usual = Link("Back to the usual", 14)
+        self.usual = Link(tr("Back to the usual"), 14)
         self.usual.clicked.connect(self.let_go)
         foot.addWidget(self.usual)
         box.addLayout(foot)
-        note = "A job's own choice goes before the shop's. Every plan is made anew with what is chosen."
+        note = tr("A job's own choice goes before the shop's. Every plan is made anew with what is chosen.")
         box.addWidget(text_label(note, 13, color=theme.INK2, wrap=True))
         return pane
 
@@ -251,14 +258,23 @@ class PracticeStage(Stage):
         hole, route = self.selection.hole, self.plans.route
         self.title.setText(school.title)
         if hole is None:
-            self.about.setText("No hole yet: what a choice would change is shown once there is one.")
+            self.about.setText(tr("No hole yet: what a choice would change is shown once there is one."))
         else:
             upper, lower = limits_pair(hole, self.selection.unit)
-            now = f"{route.minutes:.0f} min" if route is not None else "no sequence"
+            now = f"{route.minutes:.0f} min" if route is not None else tr("no sequence")
             if route is not None and route.chance_all is not None:
-                now += f", {chance_words(route.chance_all)} in 100"
+                now += tr(", {chance} in 100", chance=chance_words(route.chance_all))
             size = f"{print_size(hole, self.selection.unit)} {upper} {lower}".strip().replace("  ", " ")
-            self.about.setText(f"{hole.id} {hole.name}, {size}, on {self.stock.machine.name}: {now} as planned")
+            self.about.setText(
+                tr(
+                    "{hole} {hole_2}, {size}, on {machine}: {now} as planned",
+                    hole=hole.id,
+                    hole_2=hole.name,
+                    size=size,
+                    machine=self.stock.machine.name,
+                    now=now,
+                )
+            )
         if self._shown != school.key:
             self._shown = school.key
             self.choices.clear()
@@ -284,9 +300,9 @@ class PracticeStage(Stage):
         for school in schools():
             row, force = self.rows[school.key], getattr(practice, school.key)
             own = (
-                "this job"
+                tr("this job")
                 if school.key in job
-                else ("this shop" if school.key in self.stock.shop.practice else "")
+                else (tr("this shop") if school.key in self.stock.shop.practice else "")
             )
             known = [self.effects.found.get((school.key, choice.name)) for choice in school.choices]
             matter = sum(1 for e in known if e is not None and not e.in_force and e.apart is None and not e.none)
@@ -314,10 +330,10 @@ class PracticeStage(Stage):
         """Back to what is usual, for job and shop."""
         key = self.open
         if key in self.document.job.file.practice:
-            self._put("Back to the usual", self._without(key))
+            self._put(tr("Back to the usual"), self._without(key))
         if key in self.stock.shop.practice:
             usual = self.school.default
-            self.stock.crib.edit("Back to the usual", lambda data: data["practice"].update({key: usual}))
+            self.stock.crib.edit(tr("Back to the usual"), lambda data: data["practice"].update({key: usual}))
 
     def _put(self, words: str, practice: dict[str, str]) -> None:
         self.document.edit(words, lambda data: data.update(practice=practice))

@@ -12,6 +12,7 @@ from cordwainer.core.cutting.center import RULES, bearing_mouth, center_depth, t
 from cordwainer.core.cutting.depth import cone_depth
 from cordwainer.core.cutting.strength import tap_torque_nm
 from cordwainer.core.formation.inputs import habits
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.part.center import TYPE_WORDS
 from cordwainer.core.part.fit import Fit, shafts_for
@@ -42,7 +43,11 @@ from cordwainer.ui.stages.print_.tap_rows import TapRows
 if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
 
-RULE_WORDS = {"half": "half the cone", "two_thirds": "two thirds, the default", "three_quarters": "three quarters"}
+RULE_WORDS = {
+    "half": tr("half the cone"),
+    "two_thirds": tr("two thirds, the default"),
+    "three_quarters": tr("three quarters"),
+}
 
 
 def line(name: str, value: str, bold: bool = True) -> QWidget:
@@ -61,12 +66,12 @@ def marked(status: str, words: str) -> QWidget:
 
 
 WANTS = {
-    "ream": "reaming: a drill alone spreads wider than this.",
-    "drill": "drilling with care: the expected hole must fall inside.",
-    "bore": "boring: finer, or truer in its place, than a reamer leaves it.",
-    "bore_ream": "boring true, then reaming: place and size are both tight.",
-    "core": "a core drill or solid carbide: a twist drill spreads wider than this.",
-    "mill": "an end mill that cuts to its center, plunged after a drill.",
+    "ream": tr("reaming: a drill alone spreads wider than this."),
+    "drill": tr("drilling with care: the expected hole must fall inside."),
+    "bore": tr("boring: finer, or truer in its place, than a reamer leaves it."),
+    "bore_ream": tr("boring true, then reaming: place and size are both tight."),
+    "core": tr("a core drill or solid carbide: a twist drill spreads wider than this."),
+    "mill": tr("an end mill that cuts to its center, plunged after a drill."),
 }
 
 
@@ -108,7 +113,7 @@ class Asks(Column):
             tolerance = hole.mouth.counterbore_tolerance
             limits = written_limits(register.exact_mm, tolerance, hole.unit)
             name = f"Ø{as_written(register)} {tolerance}"
-            self._fit("How the register should sit", name, register, limits)
+            self._fit(tr("How the register should sit"), name, register, limits)
         self._plan(hole)
 
     def _head(self, words: str, note: str = "") -> None:
@@ -127,12 +132,12 @@ class Asks(Column):
     # -- plain and sized -----------------------------------------------------------------------
 
     def _sized(self, hole: Hole, unit: str) -> None:
-        self._head("What it asks")
+        self._head(tr("What it asks"))
         self._lines(self._size_lines(hole, unit))
         finisher = choose_process(hole, self.stock.practice)
         if hole.kind == "sized":
             name = f"Ø{as_written(hole.diameter)} {hole.tolerance}".strip()
-            self._fit("How a shaft should sit", name, hole.diameter, hole.limits)
+            self._fit(tr("How a shaft should sit"), name, hole.diameter, hole.limits)
         else:
             self._nearest(hole, unit)
         if hole.kind in ("plain", "sized"):
@@ -140,55 +145,92 @@ class Asks(Column):
             wants = way_of(planned) if planned is not None else (finisher.usual or finisher.processes)[:1]
             if wants:
                 self.add(
-                    text_label(f"It wants {WANTS[wants if isinstance(wants, str) else wants[0]]}", 14, wrap=True)
+                    text_label(
+                        tr("It wants {wants}", wants=WANTS[wants if isinstance(wants, str) else wants[0]]),
+                        14,
+                        wrap=True,
+                    )
                 )
             for status, words_of_it in ways(hole, self.stock.shop):
                 self.add(marked(status, words_of_it) if status else text_label(words_of_it, 14, wrap=True))
             for reason in finisher.why_not:
-                self.add(marked("reject", reason[0].upper() + reason[1:] + "."))
+                self.add(marked("reject", sentence(reason) + "."))
         self._mouth_words(hole, unit)
 
     def _size_lines(self, hole: Hole, unit: str) -> Iterator[tuple[str, str]]:
         lower, upper = hole.limits.lower_mm, hole.limits.upper_mm
-        yield "Limits", f"{fixed(lower, unit)} to {fixed(upper, unit)} {unit}"
+        yield (
+            tr("Limits"),
+            tr("{lower} to {upper} {unit}", lower=fixed(lower, unit), upper=fixed(upper, unit), unit=unit),
+        )
         width, width_unit = micro(hole.limits.width_mm, unit)
-        grade = f"IT{hole.grade}" if hole.grade >= 3 else "finer than IT3"
-        yield "Between them", f"{width} {width_unit}, {grade}"
-        yield "Depth over Ø", f"{hole.depth_mm / hole.nominal_mm:.1f}"
+        grade = tr("IT{grade}", grade=hole.grade) if hole.grade >= 3 else tr("finer than IT3")
+        yield tr("Between them"), f"{width} {width_unit}, {grade}"
+        yield tr("Depth over Ø"), localized(f"{hole.depth_mm / hole.nominal_mm:.1f}")
 
     def _nearest(self, hole: Hole, unit: str) -> None:
         """Sizes that exist next to this one, with the error, and the punch that finds its place."""
-        self._head("Drills next to it")
+        self._head(tr("Drills next to it"))
         own = {round(t.diameter_mm, 5) for t in self.stock.shop.of_kind("drill")}
         shown = []
         for candidate in neighbors(hole.nominal_mm)[:4]:
             size = candidate.named.size
             off = -candidate.difference_mm
-            text = "to size" if abs(off) < 1e-6 else f"{'+' if off > 0 else '−'}{fixed(abs(off), unit, 3, 4)}"
-            here = "" if round(size.mm, 5) in own else ", to get"
+            text = tr("to size") if abs(off) < 1e-6 else f"{'+' if off > 0 else '−'}{fixed(abs(off), unit, 3, 4)}"
+            here = "" if round(size.mm, 5) in own else tr(", to get")
             shown.append((f"{candidate.named.name}{here}", text))
         self._lines(iter(shown))
         punch = transfer_punch(hole.nominal_mm)
         if punch is not None:
-            self.add(text_label(f"Its place marked through another part: transfer punch {punch}.", 14, wrap=True))
+            self.add(
+                text_label(
+                    tr("Its place marked through another part: transfer punch {punch}.", punch=punch),
+                    14,
+                    wrap=True,
+                )
+            )
 
     def _mouth_words(self, hole: Hole, unit: str) -> None:
         mouth = hole.mouth
         if mouth.countersink is not None and mouth.countersink_angle_deg is not None:
             deep = cone_depth(mouth.countersink.mm, hole.nominal_mm, mouth.countersink_angle_deg)
-            words = f"{fixed(deep, unit, 2, 3)} {unit} down from the touch on the hole's edge."
-            self.add(text_label(f"{mouth.countersink_angle_deg:g}° tool: {words}", 14, wrap=True))
+            words = tr(
+                "{deep} {unit} down from the touch on the hole's edge.", deep=fixed(deep, unit, 2, 3), unit=unit
+            )
+            self.add(
+                text_label(
+                    tr(
+                        "{countersink_angle_deg:g}° tool: {words}",
+                        countersink_angle_deg=mouth.countersink_angle_deg,
+                        words=words,
+                    ),
+                    14,
+                    wrap=True,
+                )
+            )
         if mouth.counterbore is not None:
             head = head_over(hole.nominal_mm, mouth.counterbore.mm)
             if head is not None:
-                high = f"{as_written(head.head_height)} high, sunk {as_written(head.depth)}"
-                self.add(text_label(f"Takes the socket head {head.size}, {high}.", 14, wrap=True))
+                high = tr(
+                    "{as_written} high, sunk {as_written_2}",
+                    as_written=as_written(head.head_height),
+                    as_written_2=as_written(head.depth),
+                )
+                self.add(
+                    text_label(
+                        tr("Takes the socket head {head}, {high}.", head=head.size, high=high), 14, wrap=True
+                    )
+                )
         if hole.kind == "flat_bottom":
             mills = [t for t in self.stock.shop.of_kind("end_mill") if t.center_cutting]
             fits = [t for t in mills if abs(t.diameter_mm - hole.nominal_mm) < 1e-6]
-            tool = f"{fits[0].name} is here." if fits else "None of this size is in the crib."
+            tool = tr("{name} is here.", name=fits[0].name) if fits else tr("None of this size is in the crib.")
             slow = f"{fixed(constant('mill_gentle_mm'), unit, 1, 4)} {unit}"
-            words = f"Flat: drill short, then a center-cutting end mill, the first {slow} slowly. {tool}"
+            words = tr(
+                "Flat: drill short, then a center-cutting end mill, the first {slow} slowly. {tool}",
+                slow=slow,
+                tool=tool,
+            )
             self.add(text_label(words, 14, wrap=True))
 
     # -- tapped --------------------------------------------------------------------------------
@@ -216,26 +258,40 @@ class Asks(Column):
     def _tapped(self, hole: Hole, unit: str) -> None:
         thread = hole.feature.thread
         assert thread is not None
-        self._head("Drill for the tap", f"minor Ø, {'6H' if thread.system == 'metric' else '2B'}")
+        self._head(
+            tr("Drill for the tap"), tr("minor Ø, {value}", value="6H" if thread.system == "metric" else "2B")
+        )
         found = self.tap_list(hole)
         if not found:
-            self.add(marked("reject", "No drill of this crib is near it."))
+            self.add(marked("reject", tr("No drill of this crib is near it.")))
         else:
             self.taps = TapRows(thread, found, self._taken(hole, found), unit)
             self.taps.chosen.connect(self._take_tap)
             self.add(self.taps)
             now = next((d for d in found if self.taps and d.tool == self._taken(hole, found)), found[0])
-            words = f"Post is the drill, curve the hole it leaves, likely {now.hole_percent:.0f} %. Rough chances."
+            words = tr(
+                "Post is the drill, curve the hole it leaves, likely {hole_percent:.0f} %. Rough chances.",
+                hole_percent=now.hole_percent,
+            )
             self.add(text_label(words, 14, color=theme.INK2, wrap=True))
-            more = Link("Fewer" if self.more else "More drills", 14)
+            more = Link(tr("Fewer") if self.more else tr("More drills"), 14)
             more.clicked.connect(self._more)
             self.add(more)
         deep = hole.feature.thread_depth.mm if hole.feature.thread_depth is not None else hole.depth_mm
         turns = deep / float(thread.pitch_mm)
-        self._head("How deep", f"{turns:.1f} turns")
+        self._head(tr("How deep"), tr("{turns:.1f} turns", turns=turns))
         for choice in tap_choices(thread, deep, hole.depth_mm, hole.through):
-            name = f"{choice.tap[0].upper()}{choice.tap[1:]}, lead {choice.lead_turns:g}"
-            wants = "goes through" if hole.through else f"wants {fixed(choice.wants_mm, unit, 1, 2)}"
+            name = tr(
+                "{tap}{tap_2}, lead {lead_turns:g}",
+                tap=choice.tap[0].upper(),
+                tap_2=choice.tap[1:],
+                lead_turns=choice.lead_turns,
+            )
+            wants = (
+                tr("goes through")
+                if hole.through
+                else tr("wants {wants_mm}", wants_mm=fixed(choice.wants_mm, unit, 1, 2))
+            )
             self.add(Rule())
             row = line(name, wants, choice.fits)
             box = row.layout()
@@ -246,8 +302,14 @@ class Asks(Column):
         torque = tap_torque_nm(
             float(thread.major_mm), float(thread.pitch_mm), habits(self.document.job.material.id)[5]
         )
-        turning = f"{torque:.1f} N·m" if unit == "mm" else f"{torque / NM_PER_IN_LB:.0f} in-lb"
-        words = f"By hand 1.5 to 2 turns on, half a turn back. A sharp tap takes about {turning}."
+        turning = (
+            localized(f"{torque:.1f} N·m")
+            if unit == "mm"
+            else tr("{torque:.0f} in-lb", torque=torque / NM_PER_IN_LB)
+        )
+        words = tr(
+            "By hand 1.5 to 2 turns on, half a turn back. A sharp tap takes about {turning}.", turning=turning
+        )
         self.add(text_label(words, 14, color=theme.INK2, wrap=True))
 
     def _taken(self, hole: Hole, found: list[TapDrill]) -> Tool | None:
@@ -260,7 +322,9 @@ class Asks(Column):
     def _take_tap(self, drill: TapDrill) -> None:
         hole = self.selection.hole
         if hole is not None:
-            self.selection.edit_hole(f"Drill {drill.tool.designation}", diameter=str(drill.tool.diameter))
+            self.selection.edit_hole(
+                tr("Drill {drill}", drill=drill.tool.designation), diameter=str(drill.tool.diameter)
+            )
 
     def _more(self) -> None:
         self.more = not self.more
@@ -273,7 +337,12 @@ class Asks(Column):
         fits = shafts_for(nominal.exact_mm, limits)
         self._head(words)
         self.add(
-            text_label(f"{name} hole. Bars are play, left of the line it holds.", 14, color=theme.INK2, wrap=True)
+            text_label(
+                tr("{name} hole. Bars are play, left of the line it holds.", name=name),
+                14,
+                color=theme.INK2,
+                wrap=True,
+            )
         )
         self.fits = FitRows(fits, self.fit, self.selection.unit)
         self.fits.chosen.connect(self._choose_fit)
@@ -287,10 +356,22 @@ class Asks(Column):
         unit = self.selection.unit
         least, small = micro(float(fit.least_mm), unit)
         most, _ = micro(float(fit.most_mm), unit)
-        turn = f"<b>{fixed(fit.limits.lower_mm, unit)} to {fixed(fit.limits.upper_mm, unit)}</b> {unit}"
+        turn = tr(
+            "<b>{lower} to {upper}</b> {unit}",
+            lower=fixed(fit.limits.lower_mm, unit),
+            upper=fixed(fit.limits.upper_mm, unit),
+            unit=unit,
+        )
         if self.fit_answer is not None:
             self.fit_answer.set_rich(
-                f"Turn the shaft {turn}: {escape(fit.words)}, play {least} to {most} {small}."
+                tr(
+                    "Turn the shaft {turn}: {fit}, play {least} to {most} {small}.",
+                    turn=turn,
+                    fit=escape(fit.words),
+                    least=least,
+                    most=most,
+                    small=small,
+                )
             )
 
     # -- pins and centers ----------------------------------------------------------------------
@@ -299,71 +380,84 @@ class Asks(Column):
         pin = hole.feature.pin
         assert pin is not None
         large, small = (float(end) for end in pin.ends(hole.depth.exact_mm))
-        self._head("Down to the pin", pin.taper)
+        self._head(tr("Down to the pin"), pin.taper)
         self._lines(
             iter(
                 (
-                    ("Large end", f"{fixed(large, unit)} {unit}"),
-                    ("Small end", f"{fixed(small, unit)} {unit}"),
-                    ("Over its length", f"{fixed(large - small, unit)} {unit}"),
+                    (tr("Large end"), f"{fixed(large, unit)} {unit}"),
+                    (tr("Small end"), f"{fixed(small, unit)} {unit}"),
+                    (tr("Over its length"), f"{fixed(large - small, unit)} {unit}"),
                 )
             )
         )
-        self._head("Drill in steps")
+        self._head(tr("Drill in steps"))
         planned = self._planned()
         if planned is None and self.plans.plan is not None:
-            self.add(marked("reject", "No drill of this crib is small enough for the small end."))
+            self.add(marked("reject", tr("No drill of this crib is small enough for the small end.")))
         drills = [o for o in planned.operations if o.kind == "drill" and o.tool is not None] if planned else []
         for step in drills:
             through = (step.depth_mm or 0.0) >= hole.depth_mm - 1e-6
-            deep = "through" if through else f"{fixed(step.depth_mm or 0.0, unit, 1, 2)} deep"
+            deep = (
+                "through" if through else tr("{depth_mm} deep", depth_mm=fixed(step.depth_mm or 0.0, unit, 1, 2))
+            )
             self.add(Rule())
             self.add(line(step.tool.name if step.tool else "", deep))
         if drills:
             self.add(Rule())
-            self.add(text_label("As planned. The reamer is turned forward only, by hand.", 14, wrap=True))
+            self.add(text_label(tr("As planned. The reamer is turned forward only, by hand."), 14, wrap=True))
         reamers = [
             t
             for t in self.stock.shop.of_kind("taper_pin_reamer")
             if t.designation == pin.size and t.series == pin.taper
         ]
         self.add(
-            marked("accept", f"{reamers[0].name} is here.") if reamers else marked("reject", "Its reamer: to get.")
+            marked("accept", tr("{name} is here.", name=reamers[0].name))
+            if reamers
+            else marked("reject", tr("Its reamer: to get."))
         )
 
     def _center(self, hole: Hole, unit: str) -> None:
         size = hole.feature.center
         assert size is not None
-        self._head("How far into the cone")
+        self._head(tr("How far into the cone"))
         shares = ["two_thirds"] if size.protect is not None else list(RULES)
         for rule in shares:
             at = center_depth(size, rule)
-            name = "to the protecting mouth" if size.protect is not None else RULE_WORDS[rule]
+            name = tr("to the protecting mouth") if size.protect is not None else RULE_WORDS[rule]
             self.add(Rule())
-            self.add(line(name, f"tip {fixed(at.tip_mm, unit, 2, 3)}, mouth {fixed(at.mouth_mm, unit, 2, 3)}"))
+            self.add(
+                line(
+                    name,
+                    tr(
+                        "tip {tip_mm}, mouth {mouth_mm}",
+                        tip_mm=fixed(at.tip_mm, unit, 2, 3),
+                        mouth_mm=fixed(at.mouth_mm, unit, 2, 3),
+                    ),
+                )
+            )
         self.add(Rule())
         now = center_depth(size)
-        self._head("This one")
+        self._head(tr("This one"))
         self._lines(
             iter(
                 (
-                    ("Pilot", f"{fixed(size.pilot.mm, unit, 2, 4)} {unit}"),
-                    ("Body", f"{fixed(size.body.mm, unit, 2, 4)} {unit}"),
-                    ("Carries a part of about", _part_range(now.mouth_mm, unit)),
+                    (tr("Pilot"), f"{fixed(size.pilot.mm, unit, 2, 4)} {unit}"),
+                    (tr("Body"), f"{fixed(size.body.mm, unit, 2, 4)} {unit}"),
+                    (tr("Carries a part of about"), _part_range(now.mouth_mm, unit)),
                 )
             )
         )
-        self.add(text_label(f"{TYPE_WORDS[size.type][0].upper()}{TYPE_WORDS[size.type][1:]}.", 14, wrap=True))
+        self.add(text_label(f"{sentence(TYPE_WORDS[size.type])}.", 14, wrap=True))
         below = hole.depth_mm - (now.tip_mm - now.cone_mm)
         mouth = size.pilot.mm + max(below, 0.0) * 2 * 0.57735
         if size.protect is None and too_deep(size, mouth):
-            words = (
+            words = tr(
                 "Too deep: the cone is used up and the body cuts a cylinder over it. Face off and drill it anew."
             )
             self.add(marked("reject", words))
-        words = "Drill it with the part extended as it will run; moved afterwards, it wobbles."
+        words = tr("Drill it with the part extended as it will run; moved afterwards, it wobbles.")
         self.add(text_label(words, 14, wrap=True))
-        self.add(text_label("Look at the pilot after: a broken tip stays in the hole.", 14, wrap=True))
+        self.add(text_label(tr("Look at the pilot after: a broken tip stays in the hole."), 14, wrap=True))
 
     def _planned(self) -> Route | None:
         """The recommended route of the hole shown, once it is there."""
@@ -382,15 +476,27 @@ class Asks(Column):
         if plan is None:
             return
         if plan.routes:
-            go = Link(f"Plan: {plan.routes[0].minutes:.0f} min, {len(plan.routes[0].operations)} steps", 16)
+            go = Link(
+                tr(
+                    "Plan: {minutes:.0f} min, {count} steps",
+                    minutes=plan.routes[0].minutes,
+                    count=len(plan.routes[0].operations),
+                ),
+                16,
+            )
             go.clicked.connect(lambda: self.wants.emit("go_plan"))
             self.add(go)
         elif not choose_process(hole).why_not and plan.why_not:
-            self.add(marked("reject", plan.why_not[0][0].upper() + plan.why_not[0][1:] + "."))
+            self.add(marked("reject", sentence(plan.why_not[0]) + "."))
 
 
 def _part_range(mouth_mm: float, unit: str) -> str:
     """Diameters of parts a mouth is usual for."""
     ratio = bearing_mouth(1.0)[1]
     low, high = (mouth_mm / ratio) ** 2, mouth_mm**2
-    return f"Ø{plain(round(low), unit, 0)} to {plain(round(high), unit, 0)} {unit}"
+    return tr(
+        "Ø{plain} to {plain_2} {unit}",
+        plain=plain(round(low), unit, 0),
+        plain_2=plain(round(high), unit, 0),
+        unit=unit,
+    )

@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.steps.adds_up import Trouble, Way
 from cordwainer.files.print_figures import Figure
 from cordwainer.ui.kit import theme
@@ -97,7 +98,7 @@ class FigureField(QWidget):
         """Say under the field what is wrong; the last good figure stays in use."""
         self.raise_()
         self.field.set_wrong(True)
-        self.trouble.setText(f"{words[0].upper()}{words[1:]}. Still in use: {self.typed}")
+        self.trouble.setText(tr("{words}. Still in use: {typed}", words=sentence(words), typed=self.typed))
         self.trouble.setGeometry(0, 50, 240, 10)
         self.trouble.setFixedWidth(240)
         self.trouble.adjustSize()
@@ -202,7 +203,7 @@ class TroublePlate(QWidget):
             self.box.addWidget(link)
         for child in self.findChildren(QWidget, options=Qt.FindChildOption.FindDirectChildrenOnly):
             child.show()
-        self.setAccessibleName(f"Does not add up: {trouble.text}")
+        self.setAccessibleName(tr("Does not add up: {trouble}", trouble=trouble.text))
         self.box.activate()
         self.setFixedHeight(max(self.box.totalHeightForWidth(PLATE_WIDTH), self.box.totalSizeHint().height()))
 

@@ -10,6 +10,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.cutting.profile import DRAWING_OFFICE_DEG, DRAWN_POINT_DEG, profile
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.adds_up import Trouble, Way, adds_up
 from cordwainer.files.print_edits import change_figure
@@ -59,7 +60,7 @@ class HoleDrawing(QWidget):
             return
         try:
             self.selection.edit_hole(
-                f"{callout.name} {text.strip() or 'not said'}", **change_figure(hole, figure, text)
+                f"{callout.name} {text.strip() or tr('not said')}", **change_figure(hole, figure, text)
             )
         except InputError as bad:
             callout.refuse(bad.problem)
@@ -73,8 +74,8 @@ class HoleDrawing(QWidget):
         hole = self.selection.hole
         if hole is None or bad.field != "part_thickness":
             return
-        ways = (Way("Make it through", (("through", True), ("part_thickness", None))),)
-        self.plate.show_trouble(Trouble("no_metal", figure, f"{bad.problem[0].upper()}{bad.problem[1:]}.", ways))
+        ways = (Way(tr("Make it through"), (("through", True), ("part_thickness", None))),)
+        self.plate.show_trouble(Trouble("no_metal", figure, f"{sentence(bad.problem)}.", ways))
         self._place()
 
     def take_way(self, way: Way) -> None:

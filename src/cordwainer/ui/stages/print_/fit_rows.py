@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, pyqtSignal
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.part.fit import Fit
 from cordwainer.core.planning.words.wording import micro
 from cordwainer.ui.canvas import dye
@@ -21,7 +22,16 @@ class FitRow(Pressable):
 
     def __init__(self, fit: Fit, rows: FitRows) -> None:
         (least, unit), (most, _) = micro(float(fit.least_mm), rows.unit), micro(float(fit.most_mm), rows.unit)
-        super().__init__(f"{fit.name}, {fit.code}, play {least} to {most} {unit}")
+        super().__init__(
+            tr(
+                "{fit}, {code}, play {least} to {most} {unit}",
+                fit=fit.name,
+                code=fit.code,
+                least=least,
+                most=most,
+                unit=unit,
+            )
+        )
         self.fit, self.rows = fit, rows
         self.setCheckable(True)
         self.setFixedHeight(ROW)
@@ -35,7 +45,7 @@ class FitRow(Pressable):
             painter.fillRect(QRectF(0, 0, 5, self.height()), theme.BRASS)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, chosen))
-        words = self.fit.name[0].upper() + self.fit.name[1:]
+        words = sentence(self.fit.name)
         painter.drawText(QRectF(12, 0, 120, ROW), MIDDLE, words)
         write(painter, QRectF(132, 0, 50, ROW), self.fit.code, 14)
         zero = self.rows.x_of(0)

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QPaintEvent, QPen
 from PyQt6.QtWidgets import QVBoxLayout
 
+from cordwainer.core.language import tr, trn
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable, draw_focus, mark
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, across, smooth
@@ -15,30 +16,35 @@ from cordwainer.ui.kit.tiles import Tile
 from cordwainer.ui.stages.print_.pictures import paint_kind
 
 ENTRIES = (
-    ("faced", "faced"),
-    ("pip", "pip left"),
-    ("sawn", "sawn"),
-    ("cast", "cast"),
-    ("sloped", "sloped"),
-    ("curved", "round"),
+    ("faced", tr("faced")),
+    ("pip", tr("pip left")),
+    ("sawn", tr("sawn")),
+    ("cast", tr("cast")),
+    ("sloped", tr("sloped")),
+    ("curved", tr("round")),
 )
 
 
 KINDS = (
-    ("plain", "Plain"),
-    ("sized", "Sized"),
-    ("tapped", "Tapped"),
-    ("flat_bottom", "Flat bottom"),
-    ("taper_pin", "Taper pin"),
-    ("center_hole", "Center"),
+    ("plain", tr("Plain")),
+    ("sized", tr("Sized")),
+    ("tapped", tr("Tapped")),
+    ("flat_bottom", tr("Flat bottom")),
+    ("taper_pin", tr("Taper pin")),
+    ("center_hole", tr("Center")),
 )
 MOUTHS = (
-    ("chamfer", "Chamfer"),
-    ("register", "Register"),
-    ("countersink", "Countersink"),
-    ("spotface", "Spotface"),
+    ("chamfer", tr("Chamfer")),
+    ("register", tr("Register")),
+    ("countersink", tr("Countersink")),
+    ("spotface", tr("Spotface")),
 )
-EXITS = (("free", "open air"), ("stack", "second part"), ("cross_hole", "cross hole"), ("sloped", "sloped off"))
+EXITS = (
+    ("free", tr("open air")),
+    ("stack", tr("second part")),
+    ("cross_hole", tr("cross hole")),
+    ("sloped", tr("sloped off")),
+)
 SHOWN_AS = {"counterbored": "plain", "countersunk": "plain", "spotfaced": "plain"}
 
 
@@ -62,13 +68,13 @@ class SumUp(Pressable):
     """How many things do not add up; pressed, it goes to the next."""
 
     def __init__(self) -> None:
-        super().__init__("What does not add up")
+        super().__init__(tr("What does not add up"))
         self.words = ""
         self.setFixedHeight(60)
 
     def show_count(self, count: int) -> None:
         """Say how many, or hide."""
-        self.words = f"{count} thing{'s do' if count > 1 else ' does'} not add up"
+        self.words = trn("{count} thing does not add up", "{count} things do not add up", count, count=count)
         self.setVisible(count > 0)
         self.setAccessibleName(self.words)
         self.update()

@@ -7,6 +7,7 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.part.callout import read_callout
 from cordwainer.core.part.callout_words import Doubt
@@ -54,20 +55,20 @@ class PrintStage(Stage):
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(224)
         column = down(pane, (16, 12, 14, 12), 6)
-        column.addWidget(text_label("Kind of hole", 20, True))
-        self.kind_tiles = tile_grid(column, KINDS, "Kind", self._choose_kind)
+        column.addWidget(text_label(tr("Kind of hole"), 20, True))
+        self.kind_tiles = tile_grid(column, KINDS, tr("Kind"), self._choose_kind)
         self.ways = across(gap=0)
-        self.through = Choices("Goes", [("through", "through"), ("blind", "blind")], QSize(96, 30))
+        self.through = Choices(tr("Goes"), [("through", tr("through")), ("blind", tr("blind"))], QSize(96, 30))
         self.through.chosen.connect(self._choose_way)
         column.addWidget(self.through)
         line = QHBoxLayout()
-        fill(line, text_label("At the mouth", 17, True), None, text_label("any", 14, color=theme.INK2))
+        fill(line, text_label(tr("At the mouth"), 17, True), None, text_label(tr("any"), 14, color=theme.INK2))
         column.addLayout(line)
-        self.mouth_tiles = tile_grid(column, MOUTHS, "At the mouth", self._choose_mouth)
+        self.mouth_tiles = tile_grid(column, MOUTHS, tr("At the mouth"), self._choose_mouth)
         self.aside = text_label("", 13, color=theme.INK2, wrap=True)
         self.aside.hide()
-        fill(column, self.aside, text_label("Or type it as printed", 15, True))
-        self.typed = Field("The hole as printed", 15)
+        fill(column, self.aside, text_label(tr("Or type it as printed"), 15, True))
+        self.typed = Field(tr("The hole as printed"), 15)
         self.typed.setFixedHeight(36)
         self.typed.kept.connect(self._type)
         column.addWidget(self.typed)
@@ -78,13 +79,13 @@ class PrintStage(Stage):
         column.addWidget(self.typed_ways)
         names = across(gap=6)
         for name, attribute, wide in (
-            ("Hole", "id_field", 40),
-            ("Name", "name_field", 114),
-            ("Alike", "count_field", 34),
+            (tr("Hole"), "id_field", 54),
+            (tr("Name"), "name_field", 92),
+            (tr("Alike"), "count_field", 42),
         ):
             one = Column((0, 0, 0, 0), 1)
             one.add(text_label(name, 13, color=theme.INK2))
-            field = Field(name if name != "Alike" else "Alike on a part", 15, True)
+            field = Field(tr("Alike on a part") if attribute == "count_field" else name, 15, True)
             field.setFixedHeight(32)
             field.setFont(theme.font(14, True))
             field.setStyleSheet("padding: 2px 5px;")
@@ -96,15 +97,15 @@ class PrintStage(Stage):
         self.id_field: Field
         self.name_field: Field
         self.count_field: Field
-        self.id_field.kept.connect(lambda t: self._set("Hole id", "id", t.strip()))
-        self.name_field.kept.connect(lambda t: self._set("Name", "name", t.strip()))
+        self.id_field.kept.connect(lambda t: self._set(tr("Hole id"), "id", t.strip()))
+        self.name_field.kept.connect(lambda t: self._set(tr("Name"), "name", t.strip()))
         self.count_field.kept.connect(self._set_count)
         column.addStretch(1)
         line = QHBoxLayout()
-        add = Link("Add", 14)
+        add = Link(tr("Add"), 14)
         add.clicked.connect(lambda: self.wants.emit("add_hole"))
-        part = Link("The part", 14)
-        part.setToolTip(with_keys("The part from above: places, rows, what lies under it", "open_part"))
+        part = Link(tr("The part"), 14)
+        part.setToolTip(with_keys(tr("The part from above: places, rows, what lies under it"), "open_part"))
         part.clicked.connect(lambda: self.wants.emit("open_part"))
         fill(line, add, None, part, None)
         self.switch = NextHole(self.document, self.selection)
@@ -119,14 +120,14 @@ class PrintStage(Stage):
         column = down(head, (20, 10, 20, 2), 4)
         line = QHBoxLayout()
         self.heading = text_label("", 20, True)
-        fill(line, self.heading, None, text_label("press a figure to change it", 14, color=theme.INK2))
+        fill(line, self.heading, None, text_label(tr("press a figure to change it"), 14, color=theme.INK2))
         column.addLayout(line)
         tiles = across(gap=6)
-        tiles.addWidget(text_label("Tool\nenters", 14, color=theme.INK2))
+        tiles.addWidget(text_label(tr("Tool\nenters"), 14, color=theme.INK2))
         self.entry_tiles: dict[str, Tile] = {}
         for key, word in ENTRIES:
-            tile = Tile(f"Entry {word}", word, paint_entry(key), QSize(66, 42))
-            tile.clicked.connect(lambda _=False, k=key: self._set("Entry", "entry", k))
+            tile = Tile(tr("Entry {word}", word=word), word, paint_entry(key), QSize(66, 42))
+            tile.clicked.connect(lambda _=False, k=key: self._set(tr("Entry"), "entry", k))
             self.entry_tiles[key] = tile
             tiles.addWidget(tile)
         tiles.addStretch(1)
@@ -139,11 +140,11 @@ class PrintStage(Stage):
         under = Pane(theme.HI)
         under.setFixedHeight(86)
         row = across(under, (20, 4, 20, 0), 6)
-        row.addWidget(text_label("Far\nside", 14, color=theme.INK2))
+        row.addWidget(text_label(tr("Far\nside"), 14, color=theme.INK2))
         self.exit_tiles: dict[str, Tile] = {}
         for key, word in EXITS:
-            tile = Tile(f"Far side {word}", word, paint_exit(key), QSize(82, 40))
-            tile.clicked.connect(lambda _=False, k=key: self._set("Far side", "exit", k))
+            tile = Tile(tr("Far side {word}", word=word), word, paint_exit(key), QSize(82, 40))
+            tile.clicked.connect(lambda _=False, k=key: self._set(tr("Far side"), "exit", k))
             self.exit_tiles[key] = tile
             row.addWidget(tile)
         row.addStretch(1)
@@ -152,23 +153,23 @@ class PrintStage(Stage):
         foot.setFixedHeight(74)
         self.foot = across(foot, (20, 6, 20, 6), 30)
         self.foot_columns: dict[str, QLabel] = {}
-        for name in ("where nothing is said",):
+        for name in (tr("where nothing is said"),):
             column_ = Column((0, 0, 0, 0), 2)
             column_.add(text_label(name, 14, color=theme.INK2))
             label = text_label("", 16, True)
             self.foot_columns[name] = label
             column_.add(label)
             self.foot.addWidget(column_)
-        self.position = Field("Position zone", 16, True)
+        self.position = Field(tr("Position zone"), 16, True)
         self.position.setFixedSize(QSize(96, 32))
-        self.position.setPlaceholderText("general")
+        self.position.setPlaceholderText(tr("general"))
         self.position.kept.connect(self._set_position)
         column_ = Column((0, 0, 0, 0), 2)
-        column_.add(text_label("position zone, Ø", 14, color=theme.INK2))
+        column_.add(text_label(tr("position zone, Ø"), 14, color=theme.INK2))
         column_.add(self.position)
         fill(self.foot, column_, None)
         self.finish = Choices(
-            "Finish", [("", "any"), ("3.2", "3.2"), ("1.6", "1.6"), ("0.8", "0.8")], QSize(46, 32)
+            tr("Finish"), [("", tr("any")), *((ra, localized(ra)) for ra in ("3.2", "1.6", "0.8"))], QSize(46, 32)
         )
         self.finish.chosen.connect(self._set_finish)
         column_ = Column((0, 0, 0, 0), 2)
@@ -212,16 +213,16 @@ class PrintStage(Stage):
         if hole is None:
             return
         try:
-            self._edit("Position", change_figure(hole, "position", text))
+            self._edit(tr("Position"), change_figure(hole, "position", text))
         except InputError as bad:
             self._doubt(bad.problem)
             self.position.set_wrong(True)
 
     def _set_count(self, text: str) -> None:
-        self._set("Count", "count", int(text) if text.strip().isdigit() and len(text) < 7 else text)
+        self._set(tr("Count"), "count", int(text) if text.strip().isdigit() and len(text) < 7 else text)
 
     def _set_finish(self, value: str) -> None:
-        self._set("Finish", "finish_ra_um", float(value) if value else None)
+        self._set(tr("Finish"), "finish_ra_um", float(value) if value else None)
 
     def _edit(self, words: str, values: dict[str, object]) -> bool:
         before = self.document.data
@@ -253,7 +254,7 @@ class PrintStage(Stage):
         values: dict[str, object] = {"through": way == "through"}
         if way == "through":
             values |= {"part_thickness": None, "floor": None}
-        self._edit("Through" if way == "through" else "Blind", values)
+        self._edit(tr("Through") if way == "through" else tr("Blind"), values)
 
     def _choose_mouth(self, which: str) -> None:
         hole = self.selection.hole
@@ -271,7 +272,7 @@ class PrintStage(Stage):
             values = whole_line(found.keys())
             if found.depth is None and not found.has_depth and hole.kind == "center_hole":
                 values["depth"] = str(from_mm(constant("new_depth_typed_per_d") * found.shown_size.mm, 1))
-            self.selection.edit_hole(f"Typed {text.strip()}", **values)
+            self.selection.edit_hole(tr("Typed {words}", words=text.strip()), **values)
         except Doubt as doubt:
             self._doubt(doubt.problem, doubt.ways)
             self.typed.set_wrong(True)
@@ -289,7 +290,7 @@ class PrintStage(Stage):
 
     def _doubt(self, words: str, ways: tuple[tuple[str, str], ...] = ()) -> None:
         """What cannot be read, and the ways to write it instead."""
-        self.typed_trouble.setText(words[:1].upper() + words[1:])
+        self.typed_trouble.setText(sentence(words))
         self.typed_trouble.setVisible(bool(words))
         self.typed_ways.clear()
         if not words:
@@ -346,7 +347,9 @@ class PrintStage(Stage):
         self.printed_as.show_entry(holes[index] if index < len(holes) else {})
         if hole is None:
             return
-        self.heading.setText(f"{hole.id} {hole.name}, as the drawing asks".replace(" ,", ","))
+        self.heading.setText(
+            tr("{hole} {hole_2}, as the drawing asks", hole=hole.id, hole_2=hole.name).replace(" ,", ",")
+        )
         kind, mouths = SHOWN_AS.get(hole.kind, hole.kind), mouth_state(hole)
         self.through.set_value("through" if hole.through else "blind")
         for tiles, on in (
@@ -368,11 +371,11 @@ class PrintStage(Stage):
         if not self.position.hasFocus():
             self.position.setText(length_in(zone, self.selection.unit) if zone else "")
             self.position.set_wrong(False)
-        self.foot_columns["where nothing is said"].setText(self.document.job.file.general_tolerance)
-        value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
+        self.foot_columns[tr("where nothing is said")].setText(self.document.job.file.general_tolerance)
+        value = localized(f"{hole.finish_ra_um:g}") if hole.finish_ra_um else ""
         self.finish.set_value(value)
         unit = self.selection.unit
-        self.finish_words.setText(f"finish, Ra in {'µin' if unit == 'in' else 'µm'}")
+        self.finish_words.setText(tr("finish, Ra in {in_}", in_=tr("µin") if unit == "in" else "µm"))
         self.finish.say({ra: finish_text(float(ra), unit).split(" ")[0] for ra in ("3.2", "1.6", "0.8")})
         self.asks.show_hole(hole)
         self._show_troubles()

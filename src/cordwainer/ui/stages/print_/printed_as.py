@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.prints.signs import spoken
 from cordwainer.files.shown import shown
 from cordwainer.ui.desk.prints import Prints
@@ -55,9 +56,9 @@ class PrintedAs(Column):
         self.prints = prints
         self.entry: dict[str, Any] = {}
         head, line = line_of(gap=8)
-        line.addWidget(text_label("As printed", 17, True))
+        line.addWidget(text_label(tr("As printed"), 17, True))
         line.addStretch(1)
-        self.link = Link("On the drawing", 14)
+        self.link = Link(tr("On the drawing"), 14)
         self.link.clicked.connect(lambda: self.asked.emit(str((self.entry.get("print") or {}).get("file", ""))))
         line.addWidget(self.link)
         self.add(head)
@@ -80,7 +81,9 @@ class PrintedAs(Column):
         self.piece.setVisible(self.piece.image is not None)
         name = shown(Path(str(told.get("file", ""))).name, 40)
         words = spoken(str(told.get("text", "")))
-        self.words.setText(f"{words}  ({name}, sheet {told.get('sheet', 1)})")
+        self.words.setText(
+            tr("{words}  ({name}, sheet {sheet})", words=words, name=name, sheet=told.get("sheet", 1))
+        )
         self.words.setAlignment(Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop)
-        self.piece.setAccessibleName(f"Cut out of the drawing: {words}")
+        self.piece.setAccessibleName(tr("Cut out of the drawing: {words}", words=words))
         self.piece.update()

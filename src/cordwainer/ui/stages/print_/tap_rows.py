@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.part.thread import Thread
 from cordwainer.core.planning.steps.tapping import TapDrill
 from cordwainer.core.planning.words.sentences import chance_words
@@ -25,7 +26,12 @@ class TapRow(Pressable):
     """One drill: its name, percent from the label, chance in words, post and curve."""
 
     def __init__(self, drill: TapDrill, chosen: bool, rows: TapRows) -> None:
-        words = f"{drill.tool.name}, {drill.label_percent:.0f} % from its label, {_chance(drill)}"
+        words = tr(
+            "{drill}, {label_percent:.0f} % from its label, {chance}",
+            drill=drill.tool.name,
+            label_percent=drill.label_percent,
+            chance=_chance(drill),
+        )
         super().__init__(words)
         self.drill, self.chosen, self.rows = drill, chosen, rows
         self.setFixedHeight(ROW)
@@ -95,7 +101,7 @@ class TapRow(Pressable):
 
 
 def _chance(drill: TapDrill) -> str:
-    return f"{chance_words(drill.chance)} in 100 good"
+    return tr("{chance} in 100 good", chance=chance_words(drill.chance))
 
 
 class TapRows(QWidget):
@@ -143,7 +149,7 @@ class Foot(QWidget):
         painter.setPen(theme.INK)
         rows = self.rows
         painter.fillRect(QRectF(0, 0, self.width(), 2), theme.INK)
-        write(painter, QPointF(12, 22), "% of full thread", 14, color=theme.INK2)
+        write(painter, QPointF(12, 22), tr("% of full thread"), 14, color=theme.INK2)
         painter.setPen(theme.INK)
         painter.setFont(theme.font(15, True))
         texts = [fixed(rows.low, rows.unit), fixed(rows.high, rows.unit)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPen
 
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
 from cordwainer.core.prints.signs import spoken
 from cordwainer.files.prints.report import reading_words
@@ -15,7 +16,7 @@ from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import MIDDLE, write
 
 ROW_HEIGHT = 54
-STATES = {SURE: "read", DOUBT: "in doubt", NO_HOLE: "no hole"}
+STATES = {SURE: tr("read"), DOUBT: tr("in doubt"), NO_HOLE: tr("no hole")}
 MARKS = {SURE: "accept", DOUBT: "cannot_tell", NO_HOLE: "none"}
 
 
@@ -36,7 +37,7 @@ class ReviewRow(Pressable):
             return
         self.item = item
         self.setChecked(chosen)
-        said = f"taken as {item.taken}" if item.taken else STATES[item.state]
+        said = tr("taken as {taken}", taken=item.taken) if item.taken else STATES[item.state]
         self.setAccessibleName(f"{spoken(item.found.text)}, {said}")
         self.setAccessibleDescription(item.found.why or reading_words(item) or said)
         self.setToolTip(item.found.why)
@@ -75,7 +76,7 @@ class ReviewRow(Pressable):
         write(painter, QRectF(46, 5, wide, 24), text, 15, not dim, color=soft if dim else ink)
         below = item.found.why if item.state != SURE else reading_words(item)
         painter.setFont(theme.font(13))
-        below = painter.fontMetrics().elidedText(below[:1].upper() + below[1:], Qt.TextElideMode.ElideRight, wide)
+        below = painter.fontMetrics().elidedText(sentence(below), Qt.TextElideMode.ElideRight, wide)
         write(painter, QRectF(46, 27, wide, 22), below, 13, color=soft, flags=MIDDLE)
         if self.ring:
             draw_ring(painter, QRectF(self.rect()).adjusted(2, 2, -3, -3))

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.errors import CordwainerError
+from cordwainer.core.language import sentence, tr
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
 from cordwainer.core.prints.datum import lower_left
 from cordwainer.core.prints.signs import spoken
@@ -53,14 +54,14 @@ class SheetStage(Stage):
         bar.setFixedHeight(44)
         row = across(bar, (16, 4, 12, 4), 12)
         self.name = text_label("", 16, True)
-        self.before, self.after = Link("Sheet before", 14), Link("Sheet after", 14)
+        self.before, self.after = Link(tr("Sheet before"), 14), Link(tr("Sheet after"), 14)
         self.before.clicked.connect(lambda: self.turn(-1))
         self.after.clicked.connect(lambda: self.turn(1))
         self.which = text_label("", 14, color=theme.INK2)
-        self.missed = Link("Mark words passed over", 14)
-        self.missed.setToolTip("Then drag over them; or hold Shift and drag")
+        self.missed = Link(tr("Mark words passed over"), 14)
+        self.missed.setToolTip(tr("Then drag over them; or hold Shift and drag"))
         self.missed.clicked.connect(self._mark)
-        whole = Link("Whole sheet", 14)
+        whole = Link(tr("Whole sheet"), 14)
         self.view = SheetView()
         whole.clicked.connect(self.view.whole)
         self.view.picked.connect(self.choose)
@@ -83,24 +84,24 @@ class SheetStage(Stage):
         top.addWidget(column, 1)
         box.addWidget(head)
         asked, line = line_of((18, 0, 14, 0), 8)
-        self.unit = Choices("Unit of the drawing", [("mm", "mm"), ("in", "in")], QSize(46, 32))
+        self.unit = Choices(tr("Unit of the drawing"), [("mm", "mm"), ("in", "in")], QSize(46, 32))
         self.unit.chosen.connect(self._set_unit)
-        self.thickness = Field("Thickness of the part", 15, True)
+        self.thickness = Field(tr("Thickness of the part"), 15, True)
         self.thickness.setPlaceholderText("12 mm")
         self.thickness.setFixedWidth(104)
         self.thickness.kept.connect(self._set_thickness)
-        fill(line, text_label("Drawn in", 15), self.unit, 10, text_label("part is", 15), self.thickness)
+        fill(line, text_label(tr("Drawn in"), 15), self.unit, 10, text_label(tr("part is"), 15), self.thickness)
         fill(line, text_label("thick", 15), None)
         box.addWidget(asked)
         self.zero_row, line = line_of((18, 0, 14, 0), 8)
         self.zero = Choices(
-            "Zero of x and y",
-            [("own", "of the file"), ("corner", "lower left hole"), ("dimensions", "of dimensions")],
+            tr("Zero of x and y"),
+            [("own", tr("of the file")), ("corner", tr("lower left hole")), ("dimensions", tr("of dimensions"))],
             QSize(118, 30),
         )
         self.zero.set_value("own")
         self.zero.chosen.connect(self._set_zero)
-        fill(line, text_label("Zero", 15), self.zero, None)
+        fill(line, text_label(tr("Zero"), 15), self.zero, None)
         box.addWidget(self.zero_row)
         box.addWidget(Rule())
         self.list = Column(NONE, 0)
@@ -113,13 +114,13 @@ class SheetStage(Stage):
         self.trouble.setContentsMargins(18, 0, 14, 0)
         box.addWidget(self.trouble)
         foot, line = line_of((18, 4, 14, 0), 12)
-        back = Link("To Print", 15)
+        back = Link(tr("To Print"), 15)
         back.clicked.connect(lambda: self.wants.emit("go_print"))
-        self.take_all = QPushButton("Take all that are sure")
+        self.take_all = QPushButton(tr("Take all that are sure"))
         self.take_all.setProperty("role", "act")
         self.take_all.clicked.connect(self.take_sure)
-        self.balloons = Link("Balloons out", 15)
-        self.balloons.setToolTip("The drawing as PDF with a balloon at every hole taken")
+        self.balloons = Link(tr("Balloons out"), 15)
+        self.balloons.setToolTip(tr("The drawing as PDF with a balloon at every hole taken"))
         self.balloons.clicked.connect(lambda: self.wants.emit("export_balloons"))
         fill(line, back, self.balloons, None, self.take_all)
         box.addWidget(foot)
@@ -129,18 +130,18 @@ class SheetStage(Stage):
         """The callout in hand: typed over, answered, taken, put aside."""
         self.hand = Column((18, 2, 14, 2), 6)
         self.doubt = text_label("", 14, True, wrap=True)
-        self.line = Field("The callout as it is to be read", 16, True)
+        self.line = Field(tr("The callout as it is to be read"), 16, True)
         self.line.returnPressed.connect(self._retype)
         self.reading = text_label("", 14, color=theme.INK2, wrap=True)
         answers, row = line_of(gap=14)
-        self.through, self.as_read = Link("Goes through", 14), Link("Right as read", 14)
-        self.deep = Field("How deep", 14, True)
+        self.through, self.as_read = Link(tr("Goes through"), 14), Link(tr("Right as read"), 14)
+        self.deep = Field(tr("How deep"), 14, True)
         self.deep.setPlaceholderText("deep")
         self.deep.setFixedWidth(76)
         self.deep.returnPressed.connect(lambda: self._settle(self.deep.text()))
         self.through.clicked.connect(lambda: self._settle("through"))
         self.as_read.clicked.connect(lambda: self._act(lambda r, k: r.accept(k)))
-        self.aside, self.take_one = Link("No hole", 14), Link("Take it", 14)
+        self.aside, self.take_one = Link(tr("No hole"), 14), Link(tr("Take it"), 14)
         self.aside.clicked.connect(lambda: self._act(lambda r, k: r.is_no_hole(k)))
         self.take_one.clicked.connect(lambda: self._take([self.prints.index]))
         fill(row, self.through, self.deep, self.as_read, None, self.aside, self.take_one)
@@ -175,20 +176,20 @@ class SheetStage(Stage):
         if 0 <= index < len(review.items) and review.items[index].found.boxes:
             self.number = review.items[index].found.sheet
         self.name.setText(shown(review.path.name, 46))
-        self.counted.setText(review.counted()[:1].upper() + review.counted()[1:])
+        self.counted.setText(sentence(review.counted()))
         notes = review.read.notes
         said = [*review.said]
-        said += [] if review.unit_said else ["The drawing does not say its unit"]
-        said += [f"Material: {notes.material}"] if notes.material else []
+        said += [] if review.unit_said else [tr("The drawing does not say its unit")]
+        said += [tr("Material: {material}", material=notes.material)] if notes.material else []
         said += [notes.general_tolerance] if notes.general_tolerance else []
-        self.told.setText(". ".join(s[:1].upper() + s[1:] for s in said))
+        self.told.setText(". ".join(sentence(s) for s in said))
         self.told.setVisible(bool(said))
         self.unit.set_value(review.unit if review.unit_said or review.settled else None)
         self.zero_row.setVisible(self.prints.drawn is not None)
         several = len(sheets) > 1
         for part in (self.before, self.after, self.which):
             part.setVisible(several)
-        self.which.setText(f"{self.number + 1} of {len(sheets)}")
+        self.which.setText(tr("{number} of {count}", number=self.number + 1, count=len(sheets)))
         self.before.setEnabled(self.number > 0)
         self.after.setEnabled(self.number + 1 < len(sheets))
         self._show_sheet()
@@ -196,7 +197,9 @@ class SheetStage(Stage):
         self._show_hand()
         sure = review.sure()
         self.take_all.setText(
-            f"Take all {len(sure)} that are sure" if len(sure) > 1 else "Take the one that is sure"
+            tr("Take all {count} that are sure", count=len(sure))
+            if len(sure) > 1
+            else tr("Take the one that is sure")
         )
         self.take_all.setVisible(bool(sure))
         pdf = self.prints.drawn is None and bool(sheets)
@@ -246,8 +249,8 @@ class SheetStage(Stage):
         if review is None or not there:
             return
         item = review.items[index]
-        why = item.found.why if not item.taken else f"Taken as {item.taken}"
-        self.doubt.setText(why[:1].upper() + why[1:])
+        why = item.found.why if not item.taken else tr("Taken as {taken}", taken=item.taken)
+        self.doubt.setText(sentence(why))
         self.doubt.setVisible(bool(why))
         if not self.line.hasFocus() or self.line.text() != spoken(item.shown):
             self.line.setText(spoken(item.shown))
@@ -288,7 +291,7 @@ class SheetStage(Stage):
             self.trouble.setText("")
         except CordwainerError as bad:
             words = str(bad)
-            self.trouble.setText(words[:1].upper() + words[1:])
+            self.trouble.setText(sentence(words))
 
     def _act(self, act: Callable[..., object]) -> None:
         review, index = self.prints.review, self.prints.index
@@ -324,13 +327,13 @@ class SheetStage(Stage):
 
     def _mark(self) -> None:
         self.view.marking = not self.view.marking
-        self.missed.setText("Now drag over them" if self.view.marking else "Mark words passed over")
+        self.missed.setText(tr("Now drag over them") if self.view.marking else tr("Mark words passed over"))
 
     def _take_marked(self, area: Box) -> None:
         """Words dragged over become a callout; where there are none, one to be typed."""
         review = self.prints.review
         self.view.marking = False
-        self.missed.setText("Mark words passed over")
+        self.missed.setText(tr("Mark words passed over"))
         if review is None or self.number >= len(review.read.sheets):
             return
         words = words_in(review.read.sheets[self.number], area)
@@ -338,7 +341,7 @@ class SheetStage(Stage):
         self.line.setFocus(Qt.FocusReason.OtherFocusReason)
         if not words:
             self.line.clear()
-            self.trouble.setText("No text there to be read; type what it says")
+            self.trouble.setText(tr("No text there to be read; type what it says"))
 
     def take_sure(self) -> None:
         """All that are sure, by one undo."""

@@ -22,6 +22,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
 from cordwainer.core.prints.sheets import Circle, Sheet
 from cordwainer.core.prints.signs import spoken
@@ -63,7 +64,7 @@ class SheetView(QWidget):
         super().__init__()
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("The drawing")
+        self.setAccessibleName(tr("The drawing"))
         self.shown: Shown | None = None
         self.index = -1
         self.marking = False
@@ -88,7 +89,12 @@ class SheetView(QWidget):
         self.index = index
         states = [item.state for _, item in shown.items]
         self.setAccessibleDescription(
-            f"Sheet {shown.sheet.number + 1}: {states.count(SURE)} callouts read, {states.count(DOUBT)} in doubt"
+            tr(
+                "Sheet {sheet}: {count} callouts read, {count_2} in doubt",
+                sheet=shown.sheet.number + 1,
+                count=states.count(SURE),
+                count_2=states.count(DOUBT),
+            )
         )
         self.update()
 
@@ -254,7 +260,7 @@ class SheetView(QWidget):
             write(
                 painter,
                 QRectF(self.rect()),
-                "A list has no drawing to be shown",
+                tr("A list has no drawing to be shown"),
                 16,
                 color=theme.INK2,
                 flags=CENTER,

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import fraction_name
 from cordwainer.core.training.questions import Dial, Figure, Line, PointSeen, Rule
 from cordwainer.ui.kit import theme
@@ -66,22 +67,27 @@ def told(figure: Figure) -> str:
     if isinstance(figure, Line):
         return figure.text
     if isinstance(figure, Dial):
-        return f"A dial of {figure.marks} divisions, its line at division {figure.at:g}"
+        return tr("A dial of {marks} divisions, its line at division {at:g}", marks=figure.marks, at=figure.at)
     if isinstance(figure, Rule):
-        return f"A scale, its edge at {_number(figure, figure.at)}"
-    lean = f"half angles {figure.half_a:.0f}° and {figure.half_b:.0f}°"
-    relief = f"relief {figure.relief_a:.0f}° and {figure.relief_b:.0f}°"
+        return tr("A scale, its edge at {number}", number=_number(figure, figure.at))
+    lean = tr("half angles {half_a:.0f}° and {half_b:.0f}°", half_a=figure.half_a, half_b=figure.half_b)
+    relief = tr("relief {relief_a:.0f}° and {relief_b:.0f}°", relief_a=figure.relief_a, relief_b=figure.relief_b)
     off = "off" if figure.off else "on"
-    return (
-        f"A point: {lean}, {relief}, tip {off} the axis, web {figure.web:.2f} of the size, worn {figure.worn:.2f}"
+    return tr(
+        "A point: {lean}, {relief}, tip {off} the axis, web {web:.2f} of the size, worn {worn:.2f}",
+        lean=lean,
+        relief=relief,
+        off=off,
+        web=figure.web,
+        worn=figure.worn,
     )
 
 
 def _number(figure: Rule, value: float) -> str:
     if figure.fraction:
         name = fraction_name(Fraction(value).limit_denominator(64))
-        return (name or f"{value:g}").removesuffix(" in")
-    return f"{value:g}"
+        return (name or localized(f"{value:g}")).removesuffix(" in")
+    return localized(f"{value:g}")
 
 
 def _dial(painter: QPainter, room: QRectF, dial: Dial) -> None:
@@ -112,7 +118,7 @@ def _dial(painter: QPainter, room: QRectF, dial: Dial) -> None:
     write(
         painter,
         QRectF(middle.x() - r / 2, middle.y() - 14, r, 28),
-        f"{dial.marks} a turn",
+        tr("{marks} a turn", marks=dial.marks),
         15,
         False,
         theme.INK2,
@@ -161,7 +167,7 @@ def _point(painter: QPainter, room: QRectF, seen: PointSeen) -> None:
     _from_side(painter, QRectF(room.left() + third, room.top(), third, room.height() - 30), seen)
     _end_on(painter, QRectF(room.left(), room.top(), third, room.height() - 30), seen)
     _reliefs(painter, QRectF(room.left() + 2 * third, room.top(), third, room.height() - 30), seen)
-    for k, words in enumerate(("end on", "from the side", "behind each lip")):
+    for k, words in enumerate((tr("end on"), tr("from the side"), tr("behind each lip"))):
         box = QRectF(room.left() + k * third, room.bottom() - 26, third, 26)
         write(painter, box, words, 15, False, theme.INK2, CENTER)
 
@@ -241,4 +247,12 @@ def _reliefs(painter: QPainter, room: QRectF, seen: PointSeen) -> None:
         pen.setDashPattern([6, 4])
         painter.setPen(pen)
         painter.drawLine(QPointF(box.left() - 6, base), QPointF(box.right() + 6, base))
-        write(painter, QRectF(box.left(), base + 2, box.width(), 24), f"lip {name}", 15, False, theme.INK2, CENTER)
+        write(
+            painter,
+            QRectF(box.left(), base + 2, box.width(), 24),
+            tr("lip {name}", name=name),
+            15,
+            False,
+            theme.INK2,
+            CENTER,
+        )

@@ -5,6 +5,7 @@ from __future__ import annotations
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QPainter, QPen
 
+from cordwainer.core.language import tr
 from cordwainer.core.training.course import Lesson
 from cordwainer.core.training.spacing import Progress, due, progress
 from cordwainer.ui.desk.training import Training
@@ -14,7 +15,12 @@ from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import RIGHT, fill, line_of, scroll_down, write
 
 ROW_HEIGHT, FULL_POINTS = 62, 150.0
-KINDS = {"hole": "read a hole", "plan": "plan a hole", "scales": "read a scale", "drills": "know a drill"}
+KINDS = {
+    "hole": tr("read a hole"),
+    "plan": tr("plan a hole"),
+    "scales": tr("read a scale"),
+    "drills": tr("know a drill"),
+}
 
 
 @layered
@@ -31,8 +37,19 @@ class Rung(Pressable):
     def show_progress(self, made: Progress, current: bool) -> None:
         """Show how far it is."""
         self.made, self.current = made, current
-        told = f"{made.right} of {made.made} right, {made.points:.0f} points" if made.made else "not begun"
-        self.setAccessibleName(f"{self.lesson.name}: {told}{', at hand' if current else ''}")
+        told = (
+            tr(
+                "{right} of {made} right, {points:.0f} points",
+                right=made.right,
+                made=made.made,
+                points=made.points,
+            )
+            if made.made
+            else tr("not begun")
+        )
+        self.setAccessibleName(
+            tr("{lesson}: {told}{at}", lesson=self.lesson.name, told=told, at=tr(", at hand") if current else "")
+        )
         self.update()
 
     def draw(self, painter: QPainter) -> None:
@@ -46,7 +63,7 @@ class Rung(Pressable):
         painter.setPen(QPen(theme.RULE, 1))
         painter.drawLine(0, self.height() - 1, wide, self.height() - 1)
         write(painter, QRectF(24, 6, 300, 26), self.lesson.name, 17, True, ink)
-        words = f"{made.right} of {made.made} right" if made.made else "not begun"
+        words = tr("{right} of {made} right", right=made.right, made=made.made) if made.made else tr("not begun")
         write(painter, QRectF(24, 32, 320, 22), f"{KINDS[self.lesson.exercise]}, {words}", 14, False, soft)
         wanted = self.lesson.count
         for k in range(wanted):
@@ -61,7 +78,7 @@ class Rung(Pressable):
             painter.fillRect(QRectF(left, self.height() / 2 - 5, room, 10), theme.LO)
             bar = QRectF(left, self.height() / 2 - 5, room * share, 10)
             painter.fillRect(bar, theme.BRASS if self.current else theme.INK)
-            points = f"{made.points:.0f} points"
+            points = tr("{points:.0f} points", points=made.points)
             write(painter, QRectF(wide - 110, 16, 92, 28), points, 15, True, ink, RIGHT)
         if self.ring:
             draw_ring(painter, QRectF(self.rect()).adjusted(2, 2, -3, -3))
@@ -81,19 +98,19 @@ class Ladder(Column):
         head, line = line_of((24, 0, 24, 0), 14)
         self.name = text_label("", 22, True)
         self.due = text_label("", 15, color=theme.INK2)
-        self.learner = Field("Who learns", 15, True)
-        self.learner.setPlaceholderText("your name")
+        self.learner = Field(tr("Who learns"), 15, True)
+        self.learner.setPlaceholderText(tr("your name"))
         self.learner.setFixedWidth(170)
         self.learner.kept.connect(training.set_learner)
-        back = Link("Back to the lesson", 15)
+        back = Link(tr("Back to the lesson"), 15)
         back.clicked.connect(self.left.emit)
-        fill(line, self.name, self.due, None, text_label("Learner", 15), self.learner, back)
+        fill(line, self.name, self.due, None, text_label(tr("Learner"), 15), self.learner, back)
         self.add(head)
         self.list = Column((0, 0, 0, 0), 0)
         area = scroll_down()
         put_in_scroll(area, self.list)
         self.add(area, 1)
-        words = (
+        words = tr(
             "Nothing is scrapped here and nothing is sent anywhere: results stay in this bench's logbook file. "
             "What was missed comes again, by Leitner's boxes: after 1, 2, 4, 8 days."
         )
@@ -117,8 +134,8 @@ class Ladder(Column):
             self.list.box.addStretch(1)
         self.name.setText(course.name)
         again = len(due(training.results, training.today().date()))
-        many = "thing is" if again == 1 else "things are"
-        self.due.setText(f"{again} {many} to come again" if again else "")
+        many = tr("thing is") if again == 1 else tr("things are")
+        self.due.setText(tr("{again} {many} to come again", again=again, many=many) if again else "")
         if not self.learner.hasFocus():
             self.learner.setText(training.learner)
         for rung in self.rungs:

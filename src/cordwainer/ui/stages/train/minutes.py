@@ -6,6 +6,7 @@ from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import localized, tr
 from cordwainer.ui.canvas.dye import hatch_path
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Pressable
@@ -18,7 +19,7 @@ LONG, EDGE = 6, 10.0
 
 def minutes_words(minutes: float) -> str:
     """Minutes in words: ``1 min``, ``0.5 min``."""
-    return f"{minutes:g} min"
+    return localized(f"{minutes:g} min")
 
 
 @layered
@@ -34,7 +35,9 @@ class BudgetRule(QWidget):
     def show_minutes(self, budget: float, spent: tuple[float, ...], chosen: float) -> None:
         """Show what is spent and what the chosen check would take."""
         self.budget, self.spent, self.chosen = budget, spent, chosen
-        self.setAccessibleName(f"{budget - sum(spent):g} of {budget:g} minutes left")
+        self.setAccessibleName(
+            tr("{budget:g} of {budget_2:g} minutes left", budget=budget - sum(spent), budget_2=budget)
+        )
         self.update()
 
     def draw(self, painter: QPainter) -> None:
@@ -82,7 +85,7 @@ class CheckRow(Pressable):
     def show_left(self, left: float) -> None:
         """Whether the minutes left reach."""
         self.short = max(self.minutes - left, 0.0)
-        self.setAccessibleDescription(f"{self.short:g} min short" if self.short else "")
+        self.setAccessibleDescription(tr("{short:g} min short", short=self.short) if self.short else "")
         self.update()
 
     def draw(self, painter: QPainter) -> None:
@@ -97,7 +100,7 @@ class CheckRow(Pressable):
         painter.setFont(theme.font(15, chosen))
         text = painter.fontMetrics().elidedText(self.words, Qt.TextElideMode.ElideRight, wide)
         write(painter, QRectF(18, 4, wide, 22), text, 15, chosen, ink)
-        price = minutes_words(self.minutes) if not self.short else f"{self.short:g} short"
+        price = minutes_words(self.minutes) if not self.short else tr("{short:g} short", short=self.short)
         write(painter, QRectF(self.width() - 100, 4, 84, 22), price, 15, True, ink, RIGHT)
         long = (self.width() - 120) * self.minutes / self.budget
         painter.setPen(QPen(ink, 1.4))
@@ -125,7 +128,7 @@ class WorthRow(QWidget):
         super().__init__()
         self.setFixedHeight(ROW_HEIGHT)
         self.words, self.bits, self.most = words, bits, most
-        self.setAccessibleName(f"{words}: {max(bits, 0.0):.1f} bits")
+        self.setAccessibleName(tr("{words}: {bits:.1f} bits", words=words, bits=max(bits, 0.0)))
         self.setToolTip(words)
 
     def draw(self, painter: QPainter) -> None:
@@ -136,5 +139,5 @@ class WorthRow(QWidget):
         write(painter, QRectF(18, 2, wide - 34, 22), text, 15, color=theme.INK)
         long = (wide - 130) * min(self.bits / self.most, 1.0)
         painter.fillRect(QRectF(18, 29, max(long, 2), 11), theme.INK)
-        told = f"{max(self.bits, 0.0):.1f} bits"
+        told = tr("{bits:.1f} bits", bits=max(self.bits, 0.0))
         write(painter, QRectF(26 + max(long, 2), 24, 90, 22), told, 13, color=theme.INK2)

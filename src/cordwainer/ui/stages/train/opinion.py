@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.knowledge import causes
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED
+from cordwainer.core.language import tr
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.keys import keeps
 from cordwainer.ui.kit.layered import layered
@@ -20,7 +21,7 @@ FULL = 55.0  # a full length is that many in a hundred, so that usual shares can
 
 def cause_words(name: str) -> str:
     """A cause by its name; nothing wrong counts as nothing on the list."""
-    return "Nothing wrong, or not on this list" if name == UNEXPLAINED else causes()[name].name
+    return tr("Nothing wrong, or not on this list") if name == UNEXPLAINED else causes()[name].name
 
 
 @layered
@@ -43,8 +44,16 @@ class OpinionBar(QWidget):
     def show_share(self, share: float, before: float, full: float, locked: bool, true: float | None) -> None:
         """Show a share of a hundred and the one before; `true` is what it should have been."""
         self.share, self.before, self.full, self.locked, self.true = share, before, full, locked, true
-        told = f", it is {true:.0f}" if true is not None else ""
-        self.setAccessibleName(f"{cause_words(self.name)}: {share:.0f} in 100{', kept' if locked else ''}{told}")
+        told = tr(", it is {true:.0f}", true=true) if true is not None else ""
+        self.setAccessibleName(
+            tr(
+                "{cause_words}: {share:.0f} in 100{kept}{told}",
+                cause_words=cause_words(self.name),
+                share=share,
+                kept=tr(", kept") if locked else "",
+                told=told,
+            )
+        )
         self.update()
 
     def _x(self, share: float) -> float:

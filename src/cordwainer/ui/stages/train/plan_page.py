@@ -7,6 +7,7 @@ from PyQt6.QtGui import QShowEvent
 from PyQt6.QtWidgets import QPushButton, QWidget
 
 from cordwainer.core.diagnosis.evidence import Sizes
+from cordwainer.core.language import localized, sentence, tr
 from cordwainer.core.planning.words.sentences import chance_words
 from cordwainer.core.training.planning import KINDS, SIZELESS, Judged
 from cordwainer.core.training.settings import planned
@@ -39,17 +40,17 @@ class PlanPage(QWidget):
         pane.setFixedWidth(TOLD_WIDTH)
         box = down(pane, (0, 12, 0, 12), 8)
         head, line = line_of((20, 0, 16, 0))
-        self.level = Link("All lessons", 14)
+        self.level = Link(tr("All lessons"), 14)
         self.level.clicked.connect(self.ladder_asked.emit)
-        fill(line, text_label("The print", 20, True), None, self.level)
+        fill(line, text_label(tr("The print"), 20, True), None, self.level)
         self.section = ToldSection()
-        self.section.nothing = "not cut yet"
+        self.section.nothing = tr("not cut yet")
         self.facts = text_label("", 16, wrap=True)
         self.facts.setContentsMargins(20, 6, 16, 0)
         for part in (head, self.section, self.facts):
             box.addWidget(part)
         box.addStretch(1)
-        words = "Local rules and the machine's manual come first. At a real machine: glasses on, work clamped."
+        words = tr("Local rules and the machine's manual come first. At a real machine: glasses on, work clamped.")
         foot = text_label(words, 13, color=theme.INK2, wrap=True)
         foot.setContentsMargins(20, 0, 16, 0)
         box.addWidget(foot)
@@ -66,10 +67,13 @@ class PlanPage(QWidget):
         box.addWidget(area, 1)
         self.why = text_label("", 15, True, wrap=True)
         fill(
-            box, self.why, Rule(), text_label("Size, then the step; center drills as A 2.5", 14, color=theme.INK2)
+            box,
+            self.why,
+            Rule(),
+            text_label(tr("Size, then the step; center drills as A 2.5"), 14, color=theme.INK2),
         )
         row, line = line_of(gap=8)
-        self.field = Field("Size of the step", 20, True)
+        self.field = Field(tr("Size of the step"), 20, True)
         self.field.setFixedWidth(140)
         self.field.setPlaceholderText("9.5")
         fill(line, self.field, None)
@@ -79,14 +83,14 @@ class PlanPage(QWidget):
         for start in range(0, len(names), A_ROW):
             row, line = line_of(gap=6)
             for kind in names[start : start + A_ROW]:
-                button = BoxButton(f"Lay down: {KINDS[kind]}", KINDS[kind], 15)
+                button = BoxButton(tr("Lay down: {kinds}", kinds=KINDS[kind]), KINDS[kind], 15)
                 button.setCheckable(False)
                 button.setMinimumHeight(38)
                 button.clicked.connect(lambda _=False, k=kind: self._add(k))
                 self.kinds[kind] = button
                 line.addWidget(button, 1)
             box.addWidget(row)
-        self.run_button = QPushButton("Run it")
+        self.run_button = QPushButton(tr("Run it"))
         self.run_button.setProperty("role", "act")
         self.run_button.clicked.connect(self.plan_try.run)
         box.addWidget(self.run_button)
@@ -101,7 +105,7 @@ class PlanPage(QWidget):
         self.said = Column(NONE, 6)
         area = scroll_down()
         put_in_scroll(area, self.said)
-        self.next = QPushButton("Next hole")
+        self.next = QPushButton(tr("Next hole"))
         self.next.setProperty("role", "act")
         self.next.clicked.connect(self.plan_try.another)
         fill(box, self.points, self.figures)
@@ -117,7 +121,7 @@ class PlanPage(QWidget):
     def _add(self, kind: str) -> None:
         size = "" if kind in SIZELESS else self.field.text()
         if not size.strip() and kind not in SIZELESS:
-            self.plan_try.why = f"Write the size of the {KINDS[kind]} first."
+            self.plan_try.why = tr("Write the size of the {kinds} first.", kinds=KINDS[kind])
             self.refresh()
             self.field.setFocus()
             return
@@ -135,8 +139,13 @@ class PlanPage(QWidget):
         self.place.setText(f"{tried.lesson.name}, {tried.number}")
         self.section.show_hole(found.hole, Sizes(), found.hole.unit)  # that of the print beside it
         self.facts.setText(
-            f"{found.setting.part.capitalize()}: {found.setting.callout}\n{found.material.name.capitalize()}\n"
-            f"{found.machine.name}, tools as sold"
+            tr(
+                "{part}: {callout}\n{material}\n{machine}, tools as sold",
+                part=sentence(found.setting.part),
+                callout=found.setting.callout,
+                material=sentence(found.material.name),
+                machine=found.machine.name,
+            )
         )
         self.why.setText(tried.why)
         self.why.setVisible(bool(tried.why))
@@ -156,7 +165,7 @@ class PlanPage(QWidget):
                     line.addWidget(link)
             self.list.add(row)
         if not tried.steps:
-            self.list.add(text_label("No step yet.", 16, color=theme.INK2))
+            self.list.add(text_label(tr("No step yet."), 16, color=theme.INK2))
         self.list.box.addStretch(1)
         self.run_button.setEnabled(bool(tried.steps))
         self._show_word(tried.judged)
@@ -164,33 +173,37 @@ class PlanPage(QWidget):
     def _show_word(self, judged: Judged | None) -> None:
         self.said.clear()
         if judged is None:
-            self.points.setText("Lay down your sequence")
+            self.points.setText(tr("Lay down your sequence"))
             self.figures.setText(
-                "Run, it is cut on the model and held against the program's own: minutes, chance, limits. "
-                "The first run counts."
+                tr(
+                    "Run, it is cut on the model and held against the program's own: minutes, chance, limits. "
+                    "The first run counts."
+                )
             )
             return
-        self.points.setText(f"{judged.points:.0f} points")
-        theirs = f"The program: {_figures(judged.theirs.minutes, judged.theirs.chance_all)}"
+        self.points.setText(tr("{points:.0f} points", points=judged.points))
+        theirs = tr("The program: {figures}", figures=_figures(judged.theirs.minutes, judged.theirs.chance_all))
         mine = judged.mine
         yours = (
-            f"Yours: {_figures(mine.minutes, mine.chance_all)}" if mine is not None else f"Yours: {judged.why_not}"
+            tr("Yours: {figures}", figures=_figures(mine.minutes, mine.chance_all))
+            if mine is not None
+            else tr("Yours: {why_not}", why_not=judged.why_not)
         )
         self.figures.setText(f"{yours}\n{theirs}")
         if judged.broken:
-            self.said.add(text_label("What yours breaks", 17, True))
+            self.said.add(text_label(tr("What yours breaks"), 17, True))
             for words in judged.broken:
-                self.said.add(text_label(f"{words[:1].upper()}{words[1:]}.", 15, wrap=True))
+                self.said.add(text_label(f"{sentence(words)}.", 15, wrap=True))
         if judged.differences:
-            self.said.add(text_label("What the program does otherwise", 17, True))
+            self.said.add(text_label(tr("What the program does otherwise"), 17, True))
         for found in judged.differences:
             self.said.add(text_label(f"{found.words}.", 15, True, wrap=True))
             self.said.add(text_label(found.reason, 15, color=theme.INK2, wrap=True))
         if mine is not None and not judged.differences and not judged.broken:
-            self.said.add(text_label("The same work in the same order.", 16, wrap=True))
+            self.said.add(text_label(tr("The same work in the same order."), 16, wrap=True))
         self.said.box.addStretch(1)
 
 
 def _figures(minutes: float, chance: float | None) -> str:
-    sure = f", {chance_words(chance)} in 100" if chance is not None else ""
-    return f"{minutes:.1f} min{sure}"
+    sure = tr(", {chance} in 100", chance=chance_words(chance)) if chance is not None else ""
+    return localized(f"{minutes:.1f} min{sure}")

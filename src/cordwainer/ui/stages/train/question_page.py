@@ -6,6 +6,7 @@ from PyQt6.QtCore import QEvent, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QHideEvent, QKeyEvent, QPainter, QPen, QShowEvent
 from PyQt6.QtWidgets import QPushButton, QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.training.spacing import progress
 from cordwainer.ui.desk.quiz import Quiz
 from cordwainer.ui.kit import theme
@@ -32,7 +33,9 @@ class ClockBar(QWidget):
     def show_time(self, seconds: float, par: float) -> None:
         """Show how long it has taken."""
         self.seconds, self.par = seconds, par
-        self.setAccessibleName(f"{seconds:.0f} seconds; a practiced hand takes {par:.0f}")
+        self.setAccessibleName(
+            tr("{seconds:.0f} seconds; a practiced hand takes {par:.0f}", seconds=seconds, par=par)
+        )
         self.update()
 
     def draw(self, painter: QPainter) -> None:
@@ -47,7 +50,13 @@ class ClockBar(QWidget):
         painter.setPen(QPen(theme.INK, 2))
         painter.drawLine(int(x), 0, int(x), 24)
         write(painter, QRectF(0, 22, 200, 20), f"{self.seconds:.0f} s", 14, True)
-        write(painter, QRectF(x + 8, 22, 260, 20), f"a practiced hand: {self.par:.0f} s", 14, color=theme.INK2)
+        write(
+            painter,
+            QRectF(x + 8, 22, 260, 20),
+            tr("a practiced hand: {par:.0f} s", par=self.par),
+            14,
+            color=theme.INK2,
+        )
 
 
 @layered
@@ -67,7 +76,7 @@ class ChoiceRow(Pressable):
         """`right`, `wrong` or nothing yet."""
         self.state = state
         self.setEnabled(not state)
-        self.setAccessibleDescription({"right": "right", "wrong": "your answer, wrong"}.get(state, ""))
+        self.setAccessibleDescription({"right": tr("right"), "wrong": tr("your answer, wrong")}.get(state, ""))
         self.update()
 
     def draw(self, painter: QPainter) -> None:
@@ -111,19 +120,19 @@ class QuestionPage(QWidget):
         box = down(pane, (24, 14, 24, 18), 10)
         head, row = line_of(gap=10)
         self.place = text_label("", 20, True)
-        self.level = Link("All lessons", 14)
+        self.level = Link(tr("All lessons"), 14)
         self.level.clicked.connect(self.ladder_asked.emit)
         fill(row, self.place, None, self.level)
         self.asked = text_label("", 20, wrap=True)
         self.clock = ClockBar()
         self.list = Column(NONE, 6)
-        self.field = Field("Your answer", 24, True)
+        self.field = Field(tr("Your answer"), 24, True)
         self.field.returnPressed.connect(self._typed)
         self.why = text_label("", 15, True, wrap=True)
         self.verdict = text_label("", 24, True, wrap=True)
         self.working = text_label("", 16, wrap=True)
         self.so_far = text_label("", 15, color=theme.INK2, wrap=True)
-        self.next = QPushButton("Next")
+        self.next = QPushButton(tr("Next"))
         self.next.setProperty("role", "act")
         self.next.clicked.connect(quiz.another)
         for part in (head, self.asked, self.clock, self.list, self.field, self.why, self.verdict, self.working):
@@ -162,14 +171,24 @@ class QuestionPage(QWidget):
         for row in self.choices:
             state = ""
             if answered:
-                state = "right" if row.words == question.right else ("wrong" if row.words == quiz.answer else "no")
+                state = (
+                    tr("right")
+                    if row.words == question.right
+                    else (tr("wrong") if row.words == quiz.answer else "no")
+                )
             row.show_state(state)
         self.field.setReadOnly(answered)
-        words = f"Right, {quiz.points:.0f} points." if quiz.right else f"No. {question.right}."
+        words = (
+            tr("Right, {points:.0f} points.", points=quiz.points)
+            if quiz.right
+            else tr("No. {right}.", right=question.right)
+        )
         self.verdict.setText(words if answered else "")
         self.working.setText(question.working if answered else "")
         made = progress(self.quiz.training.results, lesson.id)
-        self.so_far.setText(f"{made.right} of {made.made} right so far" if made.made else "")
+        self.so_far.setText(
+            tr("{right} of {made} right so far", right=made.right, made=made.made) if made.made else ""
+        )
         self.next.setEnabled(answered)
         if answered:
             self.next.setFocus()
@@ -189,7 +208,7 @@ class QuestionPage(QWidget):
         self.list.setVisible(bool(self.choices))
         self.field.setVisible(not self.choices)
         self.field.clear()
-        hint = "turns and divisions, such as 3 and 27" if question.turns is not None else question.unit
+        hint = tr("turns and divisions, such as 3 and 27") if question.turns is not None else question.unit
         self.field.setPlaceholderText(hint)
         if self.choices:
             self.setFocus()

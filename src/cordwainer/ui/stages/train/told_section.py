@@ -7,6 +7,7 @@ from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
 from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.evidence import Sizes, mean
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import print_size
@@ -16,7 +17,7 @@ from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, RIGHT, write
 
 Three = tuple[float, float, float]
-ENDS = (("mouth", 0.12), ("middle", 0.5), ("far end", 0.88))
+ENDS = ((tr("mouth"), 0.12), (tr("middle"), 0.5), (tr("far end"), 0.88))
 MOST_PX, GHOST_SHARE = 34.0, 0.3
 
 
@@ -31,7 +32,7 @@ class ToldSection(QWidget):
         self.sizes = Sizes()
         self.true: tuple[float, float, float] | None = None
         self.unit = "mm"
-        self.nothing = "not measured yet"
+        self.nothing = tr("not measured yet")
 
     def show_hole(
         self, hole: Hole, sizes: Sizes, unit: str, true: tuple[float, float, float] | None = None
@@ -46,7 +47,13 @@ class ToldSection(QWidget):
             for (words, _), size in zip(ENDS, self._measured(), strict=True)
             if size is not None
         )
-        self.setAccessibleName(f"Section of {print_size(hole, unit)}: {told or 'nothing measured yet'}")
+        self.setAccessibleName(
+            tr(
+                "Section of {print_size}: {told}",
+                print_size=print_size(hole, unit),
+                told=told or tr("nothing measured yet"),
+            )
+        )
         self.update()
 
     def _measured(self) -> tuple[float | None, float | None, float | None]:

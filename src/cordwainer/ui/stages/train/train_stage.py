@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QApplication, QLineEdit, QPushButton, QStackedLayout
 
 from cordwainer.core.diagnosis.knowledge import answer_words, causes, questions
 from cordwainer.core.diagnosis.posterior import UNEXPLAINED
+from cordwainer.core.language import inner, localized, tr
 from cordwainer.core.planning.words.wording import size_shown
 from cordwainer.core.training.course import Lesson
 from cordwainer.core.training.exercise import MEASUREMENTS, price
@@ -35,9 +36,9 @@ OWN_KEYS = frozenset({Qt.Key.Key_B, *(Qt.Key(Qt.Key.Key_1 + k) for k in range(9)
 def check_words(name: str) -> tuple[str, str]:
     """A check in words, and what it is done with."""
     if name in MEASUREMENTS:
-        return MEASUREMENTS[name].words, MEASUREMENTS[name].with_
+        return MEASUREMENTS[name].words, tr(MEASUREMENTS[name].with_)
     question = questions()[name]
-    needs = "look or ask" if question.needs in ("nothing", "") else question.needs
+    needs = tr("look or ask") if question.needs in ("nothing", "") else tr(question.needs)
     return question.text, needs
 
 
@@ -80,9 +81,9 @@ class TrainStage(Stage):
         box = down(pane, (0, 10, 0, 10), 6)
         head, line = line_of((20, 0, 16, 0))
         self.level = Link("", 14)
-        self.level.setToolTip("The ladder: all lessons, and how far you are")
+        self.level.setToolTip(tr("The ladder: all lessons, and how far you are"))
         self.level.clicked.connect(self.show_ladder)
-        fill(line, text_label("What you are told", 20, True), None, self.level)
+        fill(line, text_label(tr("What you are told"), 20, True), None, self.level)
         box.addWidget(head)
         self.section = ToldSection()
         box.addWidget(self.section)
@@ -91,7 +92,7 @@ class TrainStage(Stage):
         put_in_scroll(area, self.facts)
         box.addWidget(area, 1)
         foot, line = line_of((20, 0, 16, 0))
-        words = (
+        words = tr(
             "Nothing told here is a lie; something is left out. At a real machine the spindle stands still and "
             "cannot start before anything is measured, felt or wiped."
         )
@@ -104,7 +105,7 @@ class TrainStage(Stage):
         box = down(pane, (0, 10, 0, 10), 6)
         head, line = line_of((18, 0, 16, 0))
         self.left_words = text_label("", 30, True)
-        self.sale_head, self.left_unit = text_label("", 20, True), text_label("min left", 15)
+        self.sale_head, self.left_unit = text_label("", 20, True), text_label(tr("min left"), 15)
         fill(line, self.sale_head, None, self.left_words, self.left_unit)
         box.addWidget(head)
         holder, line = line_of((18, 0, 16, 0))
@@ -118,7 +119,7 @@ class TrainStage(Stage):
         box.addWidget(Rule())
         foot, line = line_of((18, 2, 16, 0), 12)
         self.how = text_label("", 14, color=theme.INK2, wrap=True)
-        self.buy_button = QPushButton("Buy")
+        self.buy_button = QPushButton(tr("Buy"))
         self.buy_button.setProperty("role", "act")
         self.buy_button.clicked.connect(self.buy)
         line.addWidget(self.how, 1)
@@ -131,8 +132,8 @@ class TrainStage(Stage):
         pane.setFixedWidth(OPINION_WIDTH)
         box = down(pane, (0, 10, 0, 0), 4)
         head, line = line_of((20, 0, 16, 0))
-        self.opinion_head = text_label("Your opinion", 20, True)
-        fill(line, self.opinion_head, None, text_label("drag an end; all make 100", 14, color=theme.INK2))
+        self.opinion_head = text_label(tr("Your opinion"), 20, True)
+        fill(line, self.opinion_head, None, text_label(tr("drag an end; all make 100"), 14, color=theme.INK2))
         box.addWidget(head)
         self.list = Column((20, 0, 16, 0), 0)
         area = scroll_down()
@@ -143,13 +144,13 @@ class TrainStage(Stage):
         box.addWidget(self.stakes)
         self.end = Pane(theme.DYELO, "t")
         inner = down(self.end, (20, 12, 16, 14), 6)
-        self.end_head = text_label("Cut it open", 20, True, theme.SCRIBE)
+        self.end_head = text_label(tr("Cut it open"), 20, True, theme.SCRIBE)
         self.end_words = text_label("", 14, False, theme.SCRIBE, wrap=True)
         row, line = line_of(gap=16)
-        self.open_button = QPushButton("Open, end of buying")
+        self.open_button = QPushButton(tr("Open, end of buying"))
         self.open_button.setProperty("role", "act")
         self.open_button.clicked.connect(self.open_or_next)
-        self.leave = Link("Another one", 14, on_dye=True)
+        self.leave = Link(tr("Another one"), 14, on_dye=True)
         self.leave.clicked.connect(self.training.another)
         fill(line, self.open_button, None, self.leave)
         for part in (self.end_head, self.end_words, row):
@@ -213,18 +214,18 @@ class TrainStage(Stage):
         self.level.setText(self.training.place_words)
         self.section.show_hole(found.hole, sitting.case.sizes, unit, true)
         cut = [o for o in found.route.operations if o.tool is not None]
-        order = [f"{o.kind.replace('_', ' ')} {size_shown(o, unit)}".strip() for o in cut]
+        order = [f"{tr(o.kind.replace('_', ' '))} {size_shown(o, unit)}".strip() for o in cut]
         facts = [
-            ("Part", f"{found.setting.part}, {found.material.name.lower()}"),
-            ("Made on", found.machine.name.lower()),
-            ("Order", ", ".join(order)),
+            (tr("Part"), f"{found.setting.part}, {inner(found.material.name)}"),
+            (tr("Made on"), inner(found.machine.name)),
+            (tr("Order"), ", ".join(order)),
         ]
-        facts += [("Heard", f"{check_words(q)[0]} {answer_words(q, a, unit)}") for q, a in exercise.heard]
+        facts += [(tr("Heard"), f"{check_words(q)[0]} {answer_words(q, a, unit)}") for q, a in exercise.heard]
         self.facts.clear()
         for head, words in facts:
             self._fact(head, words)
         if sitting.bought:
-            self.facts.add(text_label("Found so far", 17, True))
+            self.facts.add(text_label(tr("Found so far"), 17, True))
         for name, minutes in sitting.bought:
             self._fact(minutes_words(minutes), self.training.found_words(name, unit))
         self.facts.box.addStretch(1)
@@ -244,7 +245,7 @@ class TrainStage(Stage):
         chosen = self.rows.get(self.chosen)
         if self.chosen not in on_sale or sitting.opened:
             self.chosen, chosen = "", None
-        self.left_words.setText(f"{sitting.left:g}")
+        self.left_words.setText(localized(f"{sitting.left:g}"))
         for part in (self.left_words, self.left_unit):
             part.setVisible(not sitting.opened)
         spent = tuple(minutes for _, minutes in sitting.bought)
@@ -255,13 +256,21 @@ class TrainStage(Stage):
             row.show_left(sitting.left)
         reach = chosen is not None and not chosen.short
         self.buy_button.setEnabled(reach)
-        self.buy_button.setText(f"Buy, {minutes_words(chosen.minutes)}" if chosen is not None else "Buy")
-        words = "Ask what would change your mind most. A minute kept stretches the score."
+        self.buy_button.setText(
+            tr("Buy, {minutes_words}", minutes_words=minutes_words(chosen.minutes))
+            if chosen is not None
+            else tr("Buy")
+        )
+        words = tr("Ask what would change your mind most. A minute kept stretches the score.")
         if chosen is not None:
-            words = questions()[self.chosen].how if self.chosen in questions() else f"With the {chosen.with_}."
+            words = (
+                questions()[self.chosen].how
+                if self.chosen in questions()
+                else tr("With the {with_}.", with_=tr(chosen.with_))
+            )
         self.how.setText(words if not sitting.opened else self.training.engine_words)
         self.buy_button.setVisible(not sitting.opened)
-        self.sale_head.setText("What each check was worth" if sitting.opened else "Buy a check")
+        self.sale_head.setText(tr("What each check was worth") if sitting.opened else tr("Buy a check"))
         self._show_worth()
 
     def _show_worth(self) -> None:
@@ -271,15 +280,15 @@ class TrainStage(Stage):
         if not sitting.opened or self.worth:
             return
         solved = self.training.solved
-        groups = [("What you bought", self.training.worth)]
-        groups += [("What the program would buy", list(solved.bought))] if solved is not None else []
+        groups = [(tr("What you bought"), self.training.worth)]
+        groups += [(tr("What the program would buy"), list(solved.bought))] if solved is not None else []
         most = max([bits for _, checks in groups for _, bits in checks] + [0.1])
         for place, (head, checks) in enumerate(groups):
             rows: list[QWidget] = [text_label(head, 17, True)]
             rows[0].setContentsMargins(18, 6 if place else 0, 0, 0)
             rows += [WorthRow(check_words(name)[0], bits, most) for name, bits in checks]
             if not checks:
-                rows.append(text_label("Nothing.", 15, color=theme.INK2))
+                rows.append(text_label(tr("Nothing."), 15, color=theme.INK2))
                 rows[-1].setContentsMargins(18, 0, 0, 0)
             for row in rows:
                 self.sale.box.insertWidget(self.sale.box.count() - 1, row)
@@ -297,32 +306,39 @@ class TrainStage(Stage):
                 100 * sitting.shares[name], 100 * sitting.before[name], full, name in sitting.locked, told
             )
         if sitting.opened:
-            self.stakes.setText("Brass stroke: what it was.")
+            self.stakes.setText(tr("Brass stroke: what it was."))
             return
         first, (least, best) = prices(sitting.shares, sitting.left, sitting.exercise.budget)
         self.stakes.setText(
-            f"If the longest is it, you score {first:.0f}; if another is, {least:.0f} to {best:.0f}. "
-            "All alike scores 0."
+            tr(
+                "If the longest is it, you score {first:.0f}; if another is, {least:.0f} to "
+                "{best:.0f}. All alike scores 0.",
+                first=first,
+                least=least,
+                best=best,
+            )
         )
 
     def _show_end(self) -> None:
         sitting = self.training.sitting
         assert sitting is not None
         if not sitting.opened:
-            self.end_head.setText("Cut it open")
+            self.end_head.setText(tr("Cut it open"))
             self.end_words.setText(
-                "Shows what it was, what each check was worth, and what would have been asked first."
+                tr("Shows what it was, what each check was worth, and what would have been asked first.")
             )
-            self.open_button.setText("Open, end of buying")
+            self.open_button.setText(tr("Open, end of buying"))
             self.leave.show()
             return
         self.leave.hide()
         truth = sitting.exercise.truth
-        self.end_head.setText(" and ".join(cause_words(name) for name in truth))
+        self.end_head.setText(tr(" and ").join(cause_words(name) for name in truth))
         lines = [causes()[name].mechanism for name in truth if name != UNEXPLAINED]
-        lines.append(f"{self.training.points:.0f} points. {self.training.verdict}")
+        lines.append(
+            tr("{points:.0f} points. {verdict}", points=self.training.points, verdict=self.training.verdict)
+        )
         self.end_words.setText("\n".join(filter(None, lines)))
-        self.open_button.setText("Next hole")
+        self.open_button.setText(tr("Next hole"))
 
     # -- what is done ------------------------------------------------------------------------------
 

@@ -8,6 +8,7 @@ from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QWidget
 
+from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
@@ -52,7 +53,9 @@ class Envelope(QWidget):
         self.hole, self.forecast, self.times, self.unit = hole, forecast, times, unit
         if forecast is not None:
             bell = forecast.outcome.bell_mouth.p50
-            self.setAccessibleName(f"{self.name}: mouth wider by {fixed(bell, unit, 3, 4)} {unit}")
+            self.setAccessibleName(
+                tr("{name}: mouth wider by {bell} {unit}", name=self.name, bell=fixed(bell, unit, 3, 4), unit=unit)
+            )
         self.update()
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -62,7 +65,7 @@ class Envelope(QWidget):
         fill_dye_rect(painter, QRectF(0, 0, w, h))
         hole, found = self.hole, self.forecast
         if hole is None or found is None:
-            write(painter, QRectF(0, 0, w, h), "Working it out", 16, color=theme.SCRIBE, flags=CENTER)
+            write(painter, QRectF(0, 0, w, h), tr("Working it out"), 16, color=theme.SCRIBE, flags=CENTER)
             return
         top, bottom = 6.0, h - 30.0
         half = min(0.5 * w - ROOM - 70, 90.0)
@@ -105,7 +108,11 @@ class Envelope(QWidget):
         self._axis(painter, top, step, w)
         painter.setPen(theme.SCRIBE)
         painter.setFont(theme.font(13))
-        words = f"errors ×{self.times}, axis ×{max(self.times // 10, 1)}; gray: 2 to 98 in 100"
+        words = tr(
+            "errors ×{times}, axis ×{times_2}; gray: 2 to 98 in 100",
+            times=self.times,
+            times_2=max(self.times // 10, 1),
+        )
         painter.drawText(QRectF(8, h - 26, w - 16, 22), MIDDLE, words)
 
     def _axis(self, painter: QPainter, top: float, step: float, w: float) -> None:

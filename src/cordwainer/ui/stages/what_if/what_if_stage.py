@@ -6,6 +6,7 @@ from PyQt6.QtCore import QSize, QTimer, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QLabel, QWidget
 
 from cordwainer.core.errors import InputError
+from cordwainer.core.language import localized, tr
 from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.model.forecast import Forecast
 from cordwainer.core.planning.model.forward import (
@@ -35,11 +36,11 @@ from cordwainer.ui.stages.what_if.envelope import Envelope, magnified
 
 LIST_WIDTH, AT_ONCE = 344, 10
 GROUPS = (
-    ("Start", ("no_start", "start")),
-    ("Drill", ("last_drill", "drills", "first_drill")),
-    ("Machine and work", ("setup",)),
-    ("Reamer", ("reamer",)),
-    ("Boring bar", ("bar",)),
+    (tr("Start"), ("no_start", "start")),
+    (tr("Drill"), ("last_drill", "drills", "first_drill")),
+    (tr("Machine and work"), ("setup",)),
+    (tr("Reamer"), ("reamer",)),
+    (tr("Boring bar"), ("bar",)),
 )
 
 
@@ -52,25 +53,25 @@ class FaultRow(QWidget):
         super().__init__()
         self.cause = cause
         row = fault_rows()[cause]
-        name = by_key("diagnosis/causes", "id")[cause].text("name")
+        name = by_key("diagnosis/causes", "id")[cause].words("name")
         line = across(self, NONE, 8)
         self.box = BoxButton(name, "", 14)
         self.box.setFixedSize(24, 24)
         self.box.clicked.connect(self._press)
         line.addWidget(self.box)
-        note = f' <span style="font-size:12px; color:{theme.INK2.name()}">assumed</span>'
+        note = f' <span style="font-size:12px; color:{theme.INK2.name()}">' + tr("assumed") + "</span>"
         words = text_label("", 14, wrap=True)
         words.set_rich(escape(name) + (note if row.source == "assumed" else ""))
-        words.setToolTip(f"How much it does: {row.source}")
+        words.setToolTip(tr("How much it does: {source}", source=tr(row.source)))
         line.addWidget(words, 1)
-        self.amount = Field(f"How much: {row.text('words')}", 14, True)
+        self.amount = Field(tr("How much: {row}", row=row.words("words")), 14, True)
         self.amount.setFixedSize(QSize(84, 28))
-        unit = {"ratio": "×", "share": "of 1", "count": "", "deg": "°"}.get(row.text("unit"), row.text("unit"))
+        unit = {"ratio": "×", "share": tr("of 1"), "count": "", "deg": "°"}.get(row.text("unit"), row.text("unit"))
         self.unit = text_label(unit, 13, color=theme.INK2)
         self.unit.setFixedWidth(30)
         fill(line, self.amount, self.unit)
         if row.text("field"):
-            self.amount.setText(f"{row.number('usual'):g}")
+            self.amount.setText(localized(f"{row.number('usual'):g}"))
             self.amount.kept.connect(self._typed)
         else:
             self.amount.hide()
@@ -131,23 +132,44 @@ class Side(Column):
             return
         told = found.outcome
         self.chance.setText(chance_words(told.in_size.value))
-        between = f"{100 * told.in_size.low:.0f} to {100 * told.in_size.high:.0f}"
+        between = tr("{low:.0f} to {high:.0f}", low=100 * told.in_size.low, high=100 * told.in_size.high)
         own = told.in_size.holes
-        words = f"{between} after {shop_words(own)}" if own else f"shop to shop {between}"
-        self.band.setText(f"in 100 in tolerance\n{words}")
+        words = (
+            tr("{between} after {shop_words}", between=between, shop_words=shop_words(own))
+            if own
+            else tr("shop to shop {between}", between=between)
+        )
+        self.band.setText(tr("in 100 in tolerance\n{words}", words=words))
         curve = found.finished
         self.slot.show_expected(hole, unit, curve.mean_mm, curve.sd_mm, curve, (told.too_small, told.too_big))
         sizes = "  ".join(fixed(told.size[place].p50, unit) for place in ("entry", "middle", "exit"))
         clean = told.cleans_up
-        cleans = f"{chance_words(clean.value)} in 100 ({100 * clean.low:.0f} to {100 * clean.high:.0f})"
-        chips = "unequal" if told.chips_unequal > 0.3 else "equal"
-        bell = f"{fixed(told.bell_mouth.p50, unit)} {unit}, up to {fixed(told.bell_mouth.p98, unit)}"
+        cleans = tr(
+            "{clean} in 100 ({low:.0f} to {high:.0f})",
+            clean=chance_words(clean.value),
+            low=100 * clean.low,
+            high=100 * clean.high,
+        )
+        chips = tr("unequal") if told.chips_unequal > 0.3 else tr("equal")
+        bell = tr(
+            "{p50} {unit}, up to {p98}",
+            p50=fixed(told.bell_mouth.p50, unit),
+            unit=unit,
+            p98=fixed(told.bell_mouth.p98, unit),
+        )
         rows = (
-            ("Mouth, middle, exit", f"{sizes} {unit}"),
-            ("Bell mouth", bell),
-            ("Axis off at the exit", f"{fixed(told.exit_offset.p50, unit, 2, 4)} {unit}"),
-            ("Cleans up all round", cleans),
-            ("Finish, chips", f"Ra {finish_text(told.finish_ra_um, unit)}, {chips} chips"),
+            (tr("Mouth, middle, exit"), f"{sizes} {unit}"),
+            (tr("Bell mouth"), bell),
+            (tr("Axis off at the exit"), f"{fixed(told.exit_offset.p50, unit, 2, 4)} {unit}"),
+            (tr("Cleans up all round"), cleans),
+            (
+                tr("Finish, chips"),
+                tr(
+                    "Ra {finish_text}, {chips} chips",
+                    finish_text=finish_text(told.finish_ra_um, unit),
+                    chips=chips,
+                ),
+            ),
         )
         for name, value in rows:
             self.lines.add(Rule())
@@ -170,7 +192,7 @@ class WhatIfStage(Stage):
         self._waiting: list[str] = []
         row = across(self, NONE, 0)
         row.addWidget(self._list())
-        self.sound, self.other = Side("As planned"), Side("With that")
+        self.sound, self.other = Side(tr("As planned")), Side(tr("With that"))
         row.addWidget(self.sound, 1)
         row.addWidget(Rule(theme.RULE))
         row.addWidget(self.other, 1)
@@ -181,7 +203,7 @@ class WhatIfStage(Stage):
         pane = Pane(theme.PLATE, "r")
         pane.setFixedWidth(LIST_WIDTH)
         box = down(pane, (20, 12, 8, 10), 6)
-        box.addWidget(text_label("What would happen if", 20, True))
+        box.addWidget(text_label(tr("What would happen if"), 20, True))
         self.about: QLabel = text_label("", 14, color=theme.INK2, wrap=True)
         box.addWidget(self.about)
         self.faults = Column((0, 0, 10, 0), 5)
@@ -190,13 +212,13 @@ class WhatIfStage(Stage):
         box.addWidget(area, 1)
         self.trouble = text_label("", 14, True, wrap=True)
         box.addWidget(self.trouble)
-        note = "Directions are the trade's; most sizes of effect are assumed, which the band shows."
+        note = tr("Directions are the trade's; most sizes of effect are assumed, which the band shows.")
         box.addWidget(text_label(note, 13, color=theme.INK2, wrap=True))
         line = QHBoxLayout()
-        how = Link("How this is worked out", 14)
+        how = Link(tr("How this is worked out"), 14)
         how.clicked.connect(lambda: self.wants.emit("show_model"))
         box.addWidget(how)
-        clear, back = Link("Nothing wrong", 14), Link("Back to the plan", 14)
+        clear, back = Link(tr("Nothing wrong"), 14), Link(tr("Back to the plan"), 14)
         clear.clicked.connect(self.clear)
         back.clicked.connect(lambda: self.wants.emit("go_plan"))
         fill(line, back, None, clear)
@@ -279,13 +301,16 @@ class WhatIfStage(Stage):
             self.trouble.setText(words)
         if hole is not None and route is not None:
             self.about.setText(
-                f"{hole.id} {hole.name}".strip() + f", {len(route.operations)} steps, on {self.stock.machine.name}"
+                f"{hole.id} {hole.name}".strip()
+                + tr(", {count} steps, on {machine}", count=len(route.operations), machine=self.stock.machine.name)
             )
         else:
-            self.about.setText("Only holes with a sequence that the model judges are worked out.")
+            self.about.setText(tr("Only holes with a sequence that the model judges are worked out."))
         known = [found for found in (sound, other) if found is not None]
         times = magnified(hole, known) if hole is not None and known else 1
-        more = f" and {len(faults) - 1} more" if len(faults) > 1 else ""
-        self.other.name.setText(f"With {faults[0].words}{more}" if faults else "Nothing wrong")
+        more = tr(" and {count} more", count=len(faults) - 1) if len(faults) > 1 else ""
+        self.other.name.setText(
+            tr("With {words}{more}", words=faults[0].words, more=more) if faults else tr("Nothing wrong")
+        )
         self.sound.show_forecast(hole, self.selection.unit, sound, times)
         self.other.show_forecast(hole, self.selection.unit, other, times)
