@@ -15,7 +15,8 @@ from typing import Any
 
 from cordwainer.core import language
 
-language.take("de")
+if __name__ == "__main__":
+    language.take("de")
 
 from PyQt6.QtCore import QRect, QRectF, QSize, Qt  # noqa: E402
 from PyQt6.QtGui import QPainter  # noqa: E402
@@ -111,4 +112,5 @@ def main() -> None:
     os._exit(0)
 
 
-main()
+if __name__ == "__main__":
+    main()
