@@ -18,15 +18,15 @@ from cordwainer.core import language
 if __name__ == "__main__":
     language.take("de")
 
-from PyQt6.QtCore import QRect, QRectF, QSize, Qt  # noqa: E402
-from PyQt6.QtGui import QPainter  # noqa: E402
-from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QWidget  # noqa: E402
+from PyQt6.QtCore import QRect, QRectF, QSize, Qt
+from PyQt6.QtGui import QPainter
+from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QWidget
 
-from cordwainer.core.shop.catalog import machines  # noqa: E402
-from cordwainer.files.places import Settings  # noqa: E402
-from cordwainer.ui.desk.desk import Desk  # noqa: E402
-from cordwainer.ui.kit import theme  # noqa: E402
-from cordwainer.ui.shell.window import Window  # noqa: E402
+from cordwainer.core.shop.catalog import machines
+from cordwainer.files.places import Settings
+from cordwainer.ui.desk.desk import Desk
+from cordwainer.ui.kit import theme
+from cordwainer.ui.shell.window import Window
 
 STAGES = (
     "print",
