@@ -27,7 +27,7 @@ def shop_for(job: str, found: Any, shop_name: str) -> tuple[Any, Any]:
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
 @click.option("--seed", default=0, type=int, help="Of the model's random numbers; kept with the plan.")
 @click.option("--samples", default=20_000, type=int, help="Holes the model cuts for each chance.")
-@click.option("--leans", is_flag=True, help="With --json: what each chance leans on, which takes three times as long.")
+@click.option("--leans", is_flag=True, help="With --json: what each chance leans on; three times the work.")
 @AS_JSON
 @guarded
 def plan(job: str, shop_name: str, seed: int, samples: int, leans: bool, as_json: bool) -> None:
