@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 import re
 import sys
 import tempfile
@@ -70,6 +71,42 @@ def from_file(path: str, load: Callable[[Path], Any]) -> Any:
         raise InputError(
             "", f"{path}: {bad.field}{joint}{bad.problem}" if bad.field else f"{path}: {bad.problem}"
         ) from None
+
+
+class Out:
+    """Where a file of the answer goes: a path, or standard output for `-`, of the kind its ending says (`-.svg`).
+
+    Raises `InputError` for a file that is there and not to be written over, and for `-` where JSON is to go there.
+    """
+
+    def __init__(self, name: str, usual: str, *, force: bool, as_json: bool) -> None:
+        from cordwainer.files.writing import may_write
+
+        self.standard = name == "-" or name.startswith("-.")
+        self.path, self.force = Path(f"-{usual}" if name == "-" else name), force
+        if self.standard and as_json:
+            raise InputError("--output", "'-' and --json both take standard output; name a file")
+        if not self.standard and not force:
+            may_write(self.path, "--force")
+
+    def is_the(self, other: str | Path) -> bool:
+        """Whether it would write over another file of the command."""
+        return not self.standard and os.path.realpath(self.path) == os.path.realpath(other)
+
+    def write(self, content: bytes) -> None:
+        """Write it whole or not at all. An `OSError` of standard output is the entry point's to tell."""
+        if self.standard:
+            sys.stdout.buffer.write(content)
+            sys.stdout.buffer.flush()
+            return
+        from cordwainer.files.writing import write_bytes
+
+        write_bytes(self.path, content, over=self.force)
+
+    def told(self, data: Any, as_json: bool, in_words: Callable[[], list[str]]) -> None:
+        """Say what was written; nothing where the file itself went out."""
+        if not self.standard:
+            put(data, as_json, in_words)
 
 
 def telling(count: int, words: str) -> Callable[[int], None]:

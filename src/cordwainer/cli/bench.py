@@ -55,10 +55,14 @@ def limits(zone: str, as_json: bool) -> None:
 
 
 @cli.command()
-@click.option("--material", "material_id", required=True)
+@click.option(
+    "--material", "material_id", required=True, help="Its id, as low_carbon_steel; a wrong one names those near."
+)
 @click.option("--tool", "kind", required=True, help="An operation kind, such as drill or ream.")
 @click.option("--diameter", required=True, help="With its unit: '12 mm'.")
-@click.option("--machine", "machine_id", default=None)
+@click.option(
+    "--machine", "machine_id", default=None, help="Its id in the catalog: its steps and feeds are taken."
+)
 @click.option("--tool-material", default="hss", type=click.Choice(["hss", "cobalt", "carbide"]))
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
 @AS_JSON

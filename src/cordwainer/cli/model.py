@@ -13,7 +13,9 @@ from cordwainer.core.errors import InputError
 
 
 @cli.command()
-@click.option("--material", "material_id", required=True)
+@click.option(
+    "--material", "material_id", required=True, help="Its id, as low_carbon_steel; a wrong one names those near."
+)
 @click.option("--diameter", required=True, help="With its unit: '7/8 in'.")
 @click.option("--feed", required=True, help="Per revolution, with its unit: '0.2 mm'.")
 @click.option("--pilot", default=None, help="The hole it opens, with its unit.")

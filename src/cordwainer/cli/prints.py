@@ -7,7 +7,7 @@ from typing import Any
 
 import click
 
-from cordwainer.cli.base import AS_JSON, cli, guarded, put
+from cordwainer.cli.base import AS_JSON, Out, cli, guarded, put
 from cordwainer.core.errors import InputError
 
 
@@ -62,7 +62,12 @@ def _write_job(path: Path, review: Any, entries: list[dict[str, Any]], force: bo
 
 @cli.command()
 @click.argument("job")
-@click.option("-o", "--output", required=True, help="FILE.dxf or FILE.svg; FILE.pdf puts balloons on --drawing.")
+@click.option(
+    "-o",
+    "--output",
+    required=True,
+    help="FILE.dxf or FILE.svg, FILE.pdf for balloons on --drawing; '-' or '-.svg' for standard output.",
+)
 @click.option("--drawing", default="", help="The PDF the holes were read from, where it stands elsewhere now.")
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
 @click.option("--force", is_flag=True, help="Write over a file that is there.")
@@ -70,30 +75,28 @@ def _write_job(path: Path, review: Any, entries: list[dict[str, Any]], force: bo
 @guarded
 def draw(job: str, output: str, drawing: str, shop_name: str, force: bool, as_json: bool) -> None:
     """A job as a drawing: hole table and sections as DXF or SVG, or balloons on its own PDF."""
-    from cordwainer.cli.base import from_file
+    from cordwainer.cli.base import from_file, telling
     from cordwainer.cli.work import shop_for
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_job
     from cordwainer.files.prints.balloons import ballooned, balloons_of
     from cordwainer.files.prints.job_drawing import as_dxf, as_svg, job_drawing
-    from cordwainer.files.writing import may_write, write_bytes
 
-    target = Path(output)
-    kind = target.suffix.lower()
+    out = Out(output, ".dxf", force=force, as_json=as_json)
+    kind = out.path.suffix.lower()
     if kind not in (".dxf", ".svg", ".pdf"):
         raise InputError("--output", f"{output}: drawings are written as .dxf, .svg or .pdf")
-    if not force:
-        may_write(target, "--force")
     found = from_file(job, job_files.load)
     if kind == ".pdf":
         path, balloons = balloons_of(found, Path(drawing) if drawing else None)
-        if path.resolve() == target.resolve():
+        if out.is_the(path):
             raise InputError("--output", f"{output} is the drawing itself; name another file")
-        write_bytes(target, ballooned(path, balloons), over=force)
-        put({"file": output, "balloons": len(balloons)}, as_json, lambda: [f"{output}: {len(balloons)} balloons"])
+        out.write(ballooned(path, balloons))
+        told = f"{output}: {len(balloons)} balloons"
+        out.told({"file": output, "balloons": len(balloons)}, as_json, lambda: [told])
         return
     shop, _ = shop_for(job, found, shop_name)
-    drawn = job_drawing(found, plan_job(found, shop))
-    text = as_dxf(drawn) if kind == ".dxf" else as_svg(drawn, found.file.name or target.stem)
-    write_bytes(target, text.encode(), over=force)
-    put({"file": output, "holes": len(found.holes)}, as_json, lambda: [f"{output}: {len(found.holes)} holes"])
+    drawn = job_drawing(found, plan_job(found, shop, told=telling(len(found.holes), "planning hole")))
+    text = as_dxf(drawn) if kind == ".dxf" else as_svg(drawn, found.file.name or out.path.stem)
+    out.write(text.encode())
+    out.told({"file": output, "holes": len(found.holes)}, as_json, lambda: [f"{output}: {len(found.holes)} holes"])

@@ -12,7 +12,9 @@ from cordwainer.core.errors import InputError
 @click.argument("line", nargs=-1, required=True)
 @click.option("--unit", default="in", type=click.Choice(["mm", "in"]), help="The unit of figures that name none.")
 @click.option("--machine", "machine_id", default=None, help="Its speeds and feeds are named beside the answer.")
-@click.option("--material", "material_id", default=None)
+@click.option(
+    "--material", "material_id", default=None, help="Its id, as low_carbon_steel; a wrong one names those near."
+)
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
 @AS_JSON
 @guarded

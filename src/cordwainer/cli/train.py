@@ -7,7 +7,7 @@ from typing import Any
 
 import click
 
-from cordwainer.cli.base import AS_JSON, cli, guarded, put
+from cordwainer.cli.base import AS_JSON, Out, cli, guarded, put
 from cordwainer.core.errors import InputError
 
 
@@ -15,7 +15,7 @@ from cordwainer.core.errors import InputError
 @click.option("--course", "course_file", default="", help="A teacher's own course file.")
 @click.option("--lesson", default="", help="An exercise of this lesson, with its answer.")
 @click.option("--seed", default=1, type=int, help="Of the exercise.")
-@click.option("--results", "results_file", default="", help="FILE.csv: what all learners of this bench have made.")
+@click.option("--results", "results_file", default="", help="FILE.csv or '-': what all learners here have made.")
 @click.option("--force", is_flag=True, help="Write over a file that is there.")
 @AS_JSON
 @guarded
@@ -118,17 +118,15 @@ def _give_results(name: str, force: bool, as_json: bool) -> None:
     from datetime import datetime
 
     from cordwainer.files.places import data_folder
-    from cordwainer.files.writing import may_write, write_text
     from cordwainer.logbook.book import Book
     from cordwainer.logbook.training import as_csv, results
 
-    if not force:
-        may_write(Path(name), "--force")
+    out = Out(name, ".csv", force=force, as_json=as_json)
     path = data_folder() / "logbook.sqlite"
     found = []
     if path.exists():
         book = Book(path, datetime.now)
         found = results(book)
         book.close()
-    write_text(Path(name), as_csv(found))
-    put({"file": name, "results": len(found)}, as_json, lambda: [f"{name}: {len(found)} results"])
+    out.write(as_csv(found).encode())
+    out.told({"file": name, "results": len(found)}, as_json, lambda: [f"{name}: {len(found)} results"])

@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import json
-import os
 from pathlib import Path
 from typing import Any
 
 import click
 
-from cordwainer.cli.base import AS_JSON, checked_run, cli, from_file, guarded, put, shop_named, telling
+from cordwainer.cli.base import AS_JSON, Out, checked_run, cli, from_file, guarded, put, shop_named, telling
 from cordwainer.core.errors import InputError
 
 
@@ -48,7 +47,12 @@ def plan(job: str, shop_name: str, seed: int, samples: int, leans: bool, as_json
 
 @cli.command()
 @click.argument("job")
-@click.option("-o", "--output", required=True, help="FILE.pdf, or FILE.svg for the section of one hole.")
+@click.option(
+    "-o",
+    "--output",
+    required=True,
+    help="FILE.pdf, or FILE.svg for the section of one hole; '-' or '-.svg' for standard output.",
+)
 @click.option("--shop", "shop_name", default="catalog", help="'demo', 'catalog' or a shop file.")
 @click.option("--paper", default="a4", help="'a4' or 'letter'.")
 @click.option("--hole", "hole_id", default="", help="Only this hole.")
@@ -60,24 +64,22 @@ def sheet(job: str, output: str, shop_name: str, paper: str, hole_id: str, force
     from cordwainer.files import job as job_files
     from cordwainer.files.plan import plan_job
     from cordwainer.files.sheet import fit_paper, sheet_or_section
-    from cordwainer.files.writing import may_write, write_bytes
 
     fit_paper(paper)
-    target = Path(output)
-    if not force:
-        may_write(target, "--force")
-    if os.path.realpath(target) == os.path.realpath(job):
+    out = Out(output, ".pdf", force=force, as_json=as_json)
+    if out.is_the(job):
         raise InputError("--output", f"{output} is the job itself; name another file")
     found = from_file(job, job_files.load)
     shop, machine = shop_for(job, found, shop_name)
-    plans = [p for p in plan_job(found, shop) if hole_id in ("", p.hole.id)]
+    told = telling(len(found.holes), "planning hole")
+    plans = [p for p in plan_job(found, shop, told=told) if hole_id in ("", p.hole.id)]
     if not plans:
         known = ", ".join(h.id for h in found.holes) or "none"
         raise InputError("", f"{job}: there is no hole '{hole_id}' in it; it has {known}")
-    write_bytes(target, sheet_or_section(target, found, plans, machine, paper), over=force)
+    out.write(sheet_or_section(out.path, found, plans, machine, paper))
     without = [p.hole.id for p in plans if not p.routes]
     data = {"file": output, "holes": [p.hole.id for p in plans], "without_route": without}
-    put(data, as_json, lambda: [f"{output}: {len(plans)} hole" + ("s" if len(plans) > 1 else "")])
+    out.told(data, as_json, lambda: [f"{output}: {len(plans)} hole" + ("s" if len(plans) > 1 else "")])
     if without:
         raise SystemExit(1)
 
@@ -97,7 +99,7 @@ def schedule(job: str, shop_name: str, way: str, as_json: bool) -> None:
         raise InputError("--order", f"'{way}' is no order; write best, part_by_part or tool_by_tool")
     found = from_file(job, job_files.load)
     shop, _ = shop_for(job, found, shop_name)
-    batch = schedule_job(found, shop, way)
+    batch = schedule_job(found, shop, way, telling(len(found.holes), "planning hole"))
     put(schedule_data(batch) if as_json else None, as_json, lambda: schedule_lines(batch))
     if batch.without_route:
         raise SystemExit(1)
@@ -175,7 +177,27 @@ def diagnose(case: str, as_json: bool) -> None:
     put(data, as_json, lines)
 
 
-SCHEMAS = ("job", "shop", "readings", "case", "scale", "plan")
+ANSWER_NAMES = (
+    "limits",
+    "ask",
+    "identify",
+    "speed",
+    "force",
+    "schedule",
+    "read",
+    "simulate",
+    "measure",
+    "diagnose",
+    "reading",
+    "sheet",
+    "draw",
+    "train",
+    "export",
+    "import",
+    "server",
+)
+FILES = ("job", "shop", "readings", "case", "scale", "plan")
+SCHEMAS = (*FILES, *ANSWER_NAMES)
 
 
 @cli.command()
@@ -183,7 +205,23 @@ SCHEMAS = ("job", "shop", "readings", "case", "scale", "plan")
 @AS_JSON
 @guarded
 def schema(name: str, as_json: bool) -> None:
-    """The JSON Schema of a file or of a plan."""
+    """The JSON Schema of a file, of a plan, or of what a command answers ('reading' is what 'scale' answers)."""
+    found = {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "$id": f"urn:cordwainer:{name}:1",
+        **(_file_schema(name) if name in FILES else _answer_schema(name)),
+    }
+    click.echo(json.dumps(found, indent=1, ensure_ascii=False))
+
+
+def _answer_schema(name: str) -> dict[str, Any]:
+    from cordwainer.cli.answers import answer_schema
+
+    return answer_schema(name)
+
+
+def _file_schema(name: str) -> dict[str, Any]:
+    """The schema of a file; the job's names the schools of practice, the plan's the faults of the model."""
     from pydantic import BaseModel
 
     from cordwainer.files import case, job_model, plan, readings, scale, shop
@@ -196,11 +234,7 @@ def schema(name: str, as_json: bool) -> None:
         "scale": scale.ScaleQuestionFile,
         "plan": plan.PlanOut,
     }
-    found = {
-        "$schema": "https://json-schema.org/draft/2020-12/schema",
-        "$id": f"urn:cordwainer:{name}:1",
-        **models[name].model_json_schema(by_alias=True),
-    }
+    found = models[name].model_json_schema(by_alias=True)
     if name == "job":
         from cordwainer.core.planning.words.practice import schools
 
@@ -232,7 +266,7 @@ def schema(name: str, as_json: bool) -> None:
                 for cause, row in fault_rows().items()
             ],
         }
-    click.echo(json.dumps(found, indent=1, ensure_ascii=False))
+    return found
 
 
 SHELLS = ("bash", "zsh", "fish")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -78,10 +78,10 @@ def batch_of(
     return Batch(job, machine, tuple(wanted), schedule(task, way or job.file.batch.order), tuple(without))
 
 
-def schedule_job(job: Job, shop: Shop, way: str = "") -> Batch:
-    """The batch of a job with the recommended route of each hole."""
+def schedule_job(job: Job, shop: Shop, way: str = "", told: Callable[[int], None] = lambda done: None) -> Batch:
+    """The batch of a job with the recommended route of each hole; `told` as in `plan_job`."""
     machine = shop.machine(job.file.machine)
-    plans = plan_job(job, shop)
+    plans = plan_job(job, shop, told=told)
     return batch_of(job, [(k, p.hole, p.recommended) for k, p in enumerate(plans)], machine, way)
 
 
