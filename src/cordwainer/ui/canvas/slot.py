@@ -8,15 +8,14 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.chance import normal_cdf
 from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
-from cordwainer.core.planning.words.wording import fixed
+from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import corners, mark
+from cordwainer.ui.kit.basics import Picture, corners, mark
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, MIDDLE
 
@@ -36,7 +35,7 @@ class Marker:
 
 
 @layered
-class Slot(QWidget):
+class Slot(Picture):
     """Limits as two dyed blocks; a curve of what is expected, or markers of what was read."""
 
     def __init__(self) -> None:
@@ -72,6 +71,7 @@ class Slot(QWidget):
         self.curve, self.shares = curve, shares
         self.hole, self.unit, self.markers, self.u_mm = hole, unit, [], 0.0
         self.expected = (mean_mm, sd_mm) if mean_mm is not None and sd_mm else None
+        self.show_words(self._in_words())
         self.update()
 
     def show_post(self, size_mm: float | None) -> None:
@@ -88,7 +88,25 @@ class Slot(QWidget):
     def show_readings(self, hole: Hole | None, unit: str, markers: list[Marker], u_mm: float) -> None:
         """Show readings with their uncertainty and the guard bands it makes."""
         self.hole, self.unit, self.markers, self.u_mm, self.expected = (hole, unit, markers, u_mm, None)
+        self.show_words(self._in_words())
         self.update()
+
+    def _in_words(self) -> str:
+        """What a person sees: the limits, and where the finished size or each reading falls."""
+        hole, unit = self.hole, self.unit
+        if hole is None:
+            return ""
+        low, high = (fixed(end, unit) for end in (hole.limits.lower_mm, hole.limits.upper_mm))
+        said = [tr("limits {low} to {high} {unit}", low=low, high=high, unit=unit)]
+        if self.expected is not None:
+            said.append(tr("leaves {mean} {unit}", mean=fixed(self.expected[0], unit), unit=unit))
+        if self.expected is not None and self.shares is not None:
+            small, big = (100 * share for share in self.shares)
+            said.append(tr("{small:.0f} in 100 too small, {big:.0f} too big", small=small, big=big))
+        said += [f"{fixed(m.size_mm, unit, 4)} {VERDICT_WORDS.get(m.verdict, '')}".strip() for m in self.markers]
+        if self.u_mm:
+            said.append(tr("each within {u} {unit}", u=fixed(self.u_mm, unit, 4, 5), unit=unit))
+        return "; ".join(said)
 
     def _span(self) -> tuple[float, float]:
         hole = self.hole

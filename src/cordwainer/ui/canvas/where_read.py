@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.measuring.finding import Finding
@@ -12,7 +11,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed, micro, plain
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.basics import Picture, corners
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, write
 
@@ -35,7 +34,7 @@ def depths_of(hole: Hole, count: int = 3) -> tuple[float, ...]:
 
 
 @layered
-class WhereYouRead(QWidget):
+class WhereYouRead(Picture):
     """The hole lying down with a gauge at each depth, the next place in brass."""
 
     def __init__(self) -> None:
@@ -44,6 +43,7 @@ class WhereYouRead(QWidget):
         self.unit, self.next, self.direction = "mm", 0, 0.0
         self.finding: Finding | None = None
         self.depths: tuple[float, ...] = ()
+        self.setAccessibleName(tr("Where you read"))
         self.setMinimumHeight(220)
 
     def show_hole(
@@ -59,7 +59,18 @@ class WhereYouRead(QWidget):
         self.hole, self.unit, self.finding = hole, unit, finding
         self.depths = depths if depths is not None else (depths_of(hole) if hole is not None else ())
         self.next, self.direction = -1 if position is None else position, direction
+        self.show_words(self._in_words())
         self.update()
+
+    def _in_words(self) -> str:
+        """What a person sees: the form found so far, the next place."""
+        said = [FORM_WORDS.get(form, form) for form in self.finding.form] if self.finding is not None else []
+        if 0 <= self.next < len(self.depths):
+            deep = f"{fixed(self.depths[self.next], self.unit, 1)} {self.unit}"
+            said.append(tr("read next at {deep}", deep=deep))
+        elif self.depths:
+            said.append(tr("All readings are in"))
+        return "; ".join(said)
 
     def draw(self, painter: QPainter) -> None:
         """Section, arrows at the depths, form in figures, the face with its direction."""

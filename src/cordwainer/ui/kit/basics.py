@@ -13,10 +13,20 @@ from PyQt6.QtGui import (
     QPainter,
     QPaintEvent,
     QPen,
+    QPixmap,
     QPolygonF,
     QResizeEvent,
 )
-from PyQt6.QtWidgets import QAbstractButton, QComboBox, QLineEdit, QScrollArea, QSizePolicy, QWidget
+from PyQt6.QtWidgets import (
+    QAbstractButton,
+    QButtonGroup,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QSizePolicy,
+    QWidget,
+)
 
 from cordwainer.core.language import localized, tr
 from cordwainer.ui.kit import theme
@@ -124,6 +134,40 @@ class Pressable(QAbstractButton):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.hovered = False
+        self._pressed = False
+
+    def checked_from_outside(self) -> None:
+        """Checkable; assistive tools toggle it without a press, which is then told as one."""
+        self.setCheckable(True)
+        self.toggled.connect(self._tell)
+
+    def one_of_several(self) -> None:
+        """Checkable, and told to assistive tools as one of several, a radio button.
+
+        A group of its own that excludes nothing keeps presses, arrows and Tab as they are of any other button.
+        """
+        if not self.isCheckable():
+            self.checked_from_outside()
+        self.setAutoExclusive(True)
+        alone = QButtonGroup(self)
+        alone.setExclusive(False)
+        alone.addButton(self)
+
+    def setChecked(self, on: bool) -> None:
+        """Show it as chosen or not."""
+        self._pressed = True
+        super().setChecked(on)
+        self._pressed = False
+
+    def nextCheckState(self) -> None:
+        """A press."""
+        self._pressed = True
+        super().nextCheckState()
+        self._pressed = False
+
+    def _tell(self, on: bool) -> None:
+        if not self._pressed:
+            self.clicked.emit(on)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Enter presses too."""
@@ -164,6 +208,12 @@ class Link(Pressable):
         self.color = theme.BRASSDYE if on_dye else theme.BRASSINK
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Fixed)
 
+    def setText(self, text: str | None) -> None:
+        """Other words; they are its name, too, where it was given no other."""
+        if self.accessibleName() in ("", self.text()):
+            self.setAccessibleName(text)
+        super().setText(text)
+
     def sizeHint(self) -> QSize:
         """The words and room for the ring."""
         self.setFont(theme.font(self.size_px, True))
@@ -188,7 +238,7 @@ class BoxButton(Pressable):
     def __init__(self, name: str, words: str, size: float = 14) -> None:
         super().__init__(name)
         self.setText(words)
-        self.setCheckable(True)
+        self.checked_from_outside()
         self.size_px = size
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
@@ -217,11 +267,26 @@ class Field(QLineEdit):
         super().__init__()
         self.setAccessibleName(name)
         self.setFont(theme.font(size, bold))
+        self._showing = False
         self.returnPressed.connect(lambda: self.kept.emit(self.text()))
+        self.textChanged.connect(self._set_from_outside)
 
     def setText(self, text: str | None) -> None:
         """A figure as the language in force writes it; anything else as it is."""
-        super().setText(localized(text) if text and FIGURE.fullmatch(text) else text)
+        self._showing = True
+        try:
+            super().setText(localized(text) if text and FIGURE.fullmatch(text) else text)
+        finally:
+            self._showing = False
+
+    def clear(self) -> None:
+        """Show nothing."""
+        self.setText("")
+
+    def _set_from_outside(self, text: str) -> None:
+        """Text set neither by the program nor by a key came through the accessibility interface: it is kept."""
+        if not self._showing and not self.isModified():
+            self.kept.emit(text)
 
     def set_wrong(self, wrong: bool) -> None:
         """Outline it as unreadable, or not."""
@@ -237,6 +302,32 @@ class Field(QLineEdit):
         if self.isModified():
             self.setModified(False)
             self.kept.emit(self.text())
+
+
+class Picture(QLabel):
+    """Something painted, told to assistive tools as a picture with a name and a description of what it shows.
+
+    The toolkit's binding has no door to roles; a label that holds a picture, here one clear pixel, has that role.
+    """
+
+    def __init__(self, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        clear = QPixmap(1, 1)
+        clear.fill(Qt.GlobalColor.transparent)
+        self.setPixmap(clear)
+
+    def sizeHint(self) -> QSize:
+        """None: what is painted takes the place it is given."""
+        return QSize()
+
+    def minimumSizeHint(self) -> QSize:
+        """None."""
+        return QSize()
+
+    def show_words(self, words: str) -> None:
+        """What a person sees in it; told anew only where it changed."""
+        if words != self.accessibleDescription():
+            self.setAccessibleDescription(words)
 
 
 def put_in_scroll(area: QScrollArea, content: QWidget) -> None:

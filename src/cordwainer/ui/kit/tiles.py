@@ -21,7 +21,7 @@ class Tile(Pressable):
 
     def __init__(self, name: str, caption: str, paint: Painter, picture: QSize) -> None:
         super().__init__(name)
-        self.setCheckable(True)
+        self.one_of_several()
         self.caption = caption
         self.paint_picture = paint
         self.picture = picture
@@ -61,6 +61,7 @@ class Choices(QWidget):
         for index, (value, words) in enumerate(options):
             button = BoxButton(f"{name}: {words}", words)
             button.setParent(self)
+            button.one_of_several()
             button.setGeometry(index * (box.width() - 1), 0, box.width(), box.height())
             button.clicked.connect(lambda _=False, v=value: self._press(v))
             self.boxes[value] = button

@@ -85,6 +85,7 @@ class AskLine(Pane):
         area = scroll_down()
         put_in_scroll(area, self.answers)
         self.close_button = BoxButton(tr("Put the question away"), tr("Close"))
+        self.close_button.setCheckable(False)
         self.close_button.setFixedSize(72, 30)
         self.close_button.clicked.connect(self.put_away)
         row.addWidget(asked)

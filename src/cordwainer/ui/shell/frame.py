@@ -125,6 +125,7 @@ class JobStrip(Pane):
             BoxButton(tr("Show millimeters"), "mm", 16),
         )
         for button, unit in ((self.inch, "in"), (self.millimeter, "mm")):
+            button.one_of_several()
             button.setFixedSize(48, 34)
             button.setToolTip(with_keys(tr("Inches or millimeters"), "swap_unit"))
             button.clicked.connect(lambda _=False, u=unit: self.unit_chosen.emit(u))
@@ -162,7 +163,7 @@ class StageButton(Pressable):
         self.stage, self.words = stage, words
         self.status: str | None = None
         self.setToolTip(with_keys(words, f"go_{stage}"))
-        self.setCheckable(True)
+        self.one_of_several()
         self.usual = height
         self.setFixedSize(theme.RAIL_WIDTH, height)
 
@@ -313,6 +314,7 @@ class Notice(Pane):
         self.mark = Mark("caution", 8, theme.INK, theme.HI)
         self.words: QLabel = text_label("", 15, wrap=True)
         self.button = BoxButton(tr("Dismiss"), tr("Close"))
+        self.button.setCheckable(False)
         self.button.setFixedSize(72, 30)
         self.button.clicked.connect(self.hide)
         row.addWidget(self.mark)
@@ -336,6 +338,7 @@ class LongWork(Pane):
         row = across(self, (20, 3, 12, 3))
         self.words: QLabel = text_label("", 15)
         self.button = BoxButton(tr("Stop what is being worked out"), tr("Stop"))
+        self.button.setCheckable(False)
         self.button.setFixedSize(72, 28)
         self.button.clicked.connect(self.stopped)
         row.addWidget(self.words, 1)

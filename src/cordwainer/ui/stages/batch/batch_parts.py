@@ -21,7 +21,7 @@ class OrderRow(Pressable):
         super().__init__(words)
         self.way, self.words = way, words
         self.minutes = self.note = ""
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(52)
 
     def show_minutes(self, minutes: float | None, note: str, chosen: bool) -> None:

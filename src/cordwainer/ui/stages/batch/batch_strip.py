@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, Qt
 from PyQt6.QtGui import QHelpEvent, QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QToolTip
 
 from cordwainer.core.language import tr
 from cordwainer.core.scheduling.strip import Block
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layout import CENTER, MIDDLE
 
 NAME, TOP, FOOT, PAD = 168, 30, 26, 12
@@ -31,7 +32,7 @@ class Bar:
     cut: bool = False
 
 
-class BatchStrip(QWidget):
+class BatchStrip(Picture):
     """Minutes along, tools down in the order they are first taken."""
 
     def __init__(self) -> None:

@@ -22,7 +22,7 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Column, Field, Link, Rule, figure_html, text_label
+from cordwainer.ui.kit.basics import Column, Field, Link, Picture, Rule, figure_html, text_label
 from cordwainer.ui.kit.layout import line_of, smooth
 from cordwainer.ui.kit.plain import rich_label
 from cordwainer.ui.kit.tiles import Choices
@@ -31,7 +31,7 @@ LONGEST, LONGEST_NOTE = 60, 400
 LONG, NAME_WIDE, MOST_WIDE = 24, 150, 16777215  # a name longer than so many signs breaks into lines
 
 
-class ToolPicture(QWidget):
+class ToolPicture(Picture):
     """One tool lying on its side with its lengths."""
 
     def __init__(self, tool: Tool, unit: str) -> None:

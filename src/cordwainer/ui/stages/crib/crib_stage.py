@@ -38,7 +38,7 @@ class Door(Pressable):
     def __init__(self, title: str) -> None:
         super().__init__(title)
         self.title, self.words = title, ""
-        self.setCheckable(True)
+        self.one_of_several()
         self.setMinimumWidth(150)
         self.setFixedHeight(58)
 

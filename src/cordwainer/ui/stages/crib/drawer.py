@@ -187,7 +187,7 @@ class PlaceButton(Pressable):
     def __init__(self, place: DrawerPlace, parent: QWidget) -> None:
         super().__init__(f"{place.tool.name}, {place.state or tr('{here} here', here=place.here)}", parent)
         self.place, self.tool = place, place.tool
-        self.setCheckable(True)
+        self.one_of_several()
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         """Arrows are the drawer's."""

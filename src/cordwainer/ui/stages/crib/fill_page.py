@@ -115,6 +115,7 @@ class Beginning(Column):
         self.machines: dict[str, BoxButton] = {}
         for key, entry in machine_kinds().items():
             button = BoxButton(entry["name"], entry["name"], 15)
+            button.one_of_several()
             button.setFixedHeight(36)
             button.setMinimumWidth(button.fontMetrics().horizontalAdvance(entry["name"]) + 28)
             button.clicked.connect(lambda _=False, k=key: self._choose(k))

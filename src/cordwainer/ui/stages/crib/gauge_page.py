@@ -19,7 +19,7 @@ from cordwainer.ui.desk.own_shop import OwnShop
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Column, Field, Link, put_in_scroll, text_label
+from cordwainer.ui.kit.basics import Column, Field, Link, Picture, put_in_scroll, text_label
 from cordwainer.ui.kit.following import Following
 from cordwainer.ui.kit.layout import NONE, down, line_of, write
 from cordwainer.ui.kit.typed import parse
@@ -27,7 +27,7 @@ from cordwainer.ui.kit.typed import parse
 LOW_MM, HIGH_MM = 0.5, 400.0
 
 
-class Reach(QWidget):
+class Reach(Picture):
     """The sizes a gauge reaches, on a scale that all of them share."""
 
     def __init__(self, gauge: Gauge, unit: str) -> None:

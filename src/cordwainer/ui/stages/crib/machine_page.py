@@ -219,6 +219,7 @@ class MachinePage(QScrollArea):
                     old.deleteLater()
             for found in machines:
                 button = BoxButton(found.name, found.name, 15)
+                button.one_of_several()
                 button.setFixedHeight(34)
                 button.clicked.connect(lambda _=False, i=found.id: self.show_machine(i))
                 self.names_row.addWidget(button, 1)

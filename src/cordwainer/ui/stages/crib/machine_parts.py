@@ -6,19 +6,19 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import Machine, Scale
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 MOST_TICKS = 250
 BIG = 400.0
 
 
-class SpeedPlate(QWidget):
+class SpeedPlate(Picture):
     """The speeds as on the machine's plate."""
 
     def __init__(self) -> None:
@@ -66,7 +66,7 @@ class SpeedPlate(QWidget):
             painter.drawText(box, Qt.AlignmentFlag.AlignLeft | MIDDLE, f"{speed:.0f}")
 
 
-class Dial(QWidget):
+class Dial(Picture):
     """The handwheel's dial with its real divisions, and the lost motion as an arc of it."""
 
     def __init__(self) -> None:
@@ -115,7 +115,7 @@ class Dial(QWidget):
         write(painter, QRectF(0, 72, 150, 20), "divisions", 13, flags=CENTER)
 
 
-class Truth(QWidget):
+class Truth(Picture):
     """Across the spindle's axis, magnified: runout as a circle, where the tailstock or quill points as a cross."""
 
     def __init__(self) -> None:

@@ -6,13 +6,13 @@ import math
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.identify import SYSTEMS, NamedSize, named_sizes
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layout import CENTER, smooth, write
 
 LANES_LEFT = 78
@@ -20,7 +20,7 @@ LEAST_SPAN_MM = 0.30
 BANDS_SHOWN = 6
 
 
-class NameAxis(QWidget):
+class NameAxis(Picture):
     """Sizes near a reading by system; the band is what the gauge cannot tell apart."""
 
     def __init__(self) -> None:

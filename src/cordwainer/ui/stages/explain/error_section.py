@@ -15,12 +15,13 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import fixed, print_size
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 Radius = Callable[[float], float]
 
 
-class ErrorSection(QWidget):
+class ErrorSection(Picture):
     """The measured hole standing up with its errors drawn many times larger."""
 
     def __init__(self) -> None:

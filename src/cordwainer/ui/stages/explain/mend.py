@@ -77,6 +77,7 @@ class Mend(Pane):
                 tr("Plan it so: {change}", change=change.words),
                 14,
             )
+            button.setCheckable(False)
             button.setFixedHeight(34)
             button.setMinimumWidth(
                 button.fontMetrics().horizontalAdvance(tr("Plan it so: {change}", change=change.words)) + 28

@@ -167,6 +167,7 @@ class FlowRow(QWidget):
         self.buttons: dict[str, BoxButton] = {}
         for key, words in options:
             button = BoxButton(f"{name} {words}", words, 13)
+            button.one_of_several()
             button.setFont(theme.font(13, True))
             wide = min(button.fontMetrics().horizontalAdvance(words) + 16, width)
             if x and x + wide > width:

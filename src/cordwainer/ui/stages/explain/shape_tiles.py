@@ -70,7 +70,7 @@ class ShapeTile(Pressable):
         super().__init__(tr("The hole is: {shape}", shape=shape.name))
         self.shape = shape
         self.measured = False
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedSize(QSize(TILE, TILE + LABEL))
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

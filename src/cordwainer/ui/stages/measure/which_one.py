@@ -25,6 +25,7 @@ class WhichOne(QWidget):
         row = across(gap=6)
         self.back, self.on = BoxButton(tr("The hole before"), "−", 16), BoxButton(tr("The next hole"), "+", 16)
         for button, by in ((self.back, -1), (self.on, 1)):
+            button.setCheckable(False)
             button.setFixedSize(34, 30)
             button.clicked.connect(
                 lambda _=False, step=by: self.selection.set_number(self.selection.number_of() + step)

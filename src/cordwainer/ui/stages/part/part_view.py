@@ -6,13 +6,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QEvent, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM, in_unit
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import draw_focus
+from cordwainer.ui.kit.basics import Picture, draw_focus
 from cordwainer.ui.kit.layout import CENTER, RIGHT, smooth, write
 
 if TYPE_CHECKING:
@@ -34,7 +33,7 @@ def _step(event: QKeyEvent) -> int:
     return 0 if held else STEPS.get(event.key(), 0)
 
 
-class PartView(QWidget):
+class PartView(Picture):
     """Holes on the part; a press chooses the nearest one, arrows step through the places."""
 
     picked = pyqtSignal(int, int)

@@ -12,7 +12,6 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPoint, QPointF, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen, QResizeEvent
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
@@ -30,6 +29,7 @@ from cordwainer.core.planning.words.wording import (
 )
 from cordwainer.ui.canvas.slot import Slot, curve_path
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, RIGHT, write
 from cordwainer.ui.stages.plan.rung import RUNG, ToolRung
@@ -63,7 +63,7 @@ class AxisStretch:
 
 
 @layered
-class Ladder(QWidget):
+class Ladder(Picture):
     """The ladder of one route; rungs and selection are the sequence's own."""
 
     picked = pyqtSignal(int)

@@ -10,11 +10,12 @@ from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.lengths import in_unit
-from cordwainer.core.planning.words.wording import limits_pair, print_size
+from cordwainer.core.planning.words.names import role_name, size_shown
+from cordwainer.core.planning.words.wording import fixed, limits_pair, print_size
 from cordwainer.ui.canvas import dye, tools
 from cordwainer.ui.canvas.profile import half_profile, path_of
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Pressable, corners
+from cordwainer.ui.kit.basics import Picture, Pressable, corners
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, smooth, write
 from cordwainer.ui.stages.plan.ruler import RULER, paint_ruler
@@ -52,7 +53,7 @@ class Balloon(Pressable):
 
 
 @layered
-class SectionView(QWidget):
+class SectionView(Picture):
     """One hole lying down as on a lathe, with the selected tool at the point where it touches."""
 
     picked = pyqtSignal(int)
@@ -89,7 +90,24 @@ class SectionView(QWidget):
         self._shown, self.forecast = shown, forecast
         self.hole, self.current, self.unit = hole, current, unit
         self._place_balloons()
+        self.show_words(self._in_words())
         self.update()
+
+    def _in_words(self) -> str:
+        """What a person sees: the hole, what each operation leaves open and how deep, the one that is shown."""
+        hole, route = self.hole, self.route
+        if hole is None:
+            return ""
+        upper, lower = limits_pair(hole, self.unit)
+        said = [f"{hole.id} {print_size(hole, self.unit)} {upper} {lower}".strip()]
+        for index, operation in enumerate(self.operations if route is not None else ()):
+            if route is None or operation.tip_mm is None:
+                continue
+            name = f"{role_name(route, index)} {size_shown(operation, self.unit)}".strip()
+            deep = f"{fixed(operation.tip_mm, self.unit, 1)} {self.unit}"
+            words = tr("{name}, {deep} deep", name=name, deep=deep)
+            said.append(tr("shown: {words}", words=words) if index == self.current else words)
+        return "; ".join(said)
 
     @property
     def operations(self) -> tuple[Operation, ...]:

@@ -52,7 +52,7 @@ class HoleTag(Pressable):
             )
         )
         self.hole, self.unit, self.status, self.words = hole, unit, status, words
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedSize(172, 84)
 
     def draw(self, painter: QPainter) -> None:
@@ -144,7 +144,7 @@ class RouteRow(Pressable):
             )
         )
         self.route, self.words, self.rough = route, words, rough
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(52)
         tools_used = sum(o.tool is not None and o.kind != "punch" for o in route.operations)
         tip = with_keys(tr("Take this route"), "next_route")
@@ -221,7 +221,7 @@ class Station(Pressable):
         self.told = number, name, operation, unit, missing
         self.number, self.name, self.operation, self.unit = number, name, operation, unit
         self.missing, self.breaks = missing, breaks
-        self.setCheckable(True)
+        self.one_of_several()
 
     def draw(self, painter: QPainter) -> None:
         """Ink when selected, with a brass bar on top."""

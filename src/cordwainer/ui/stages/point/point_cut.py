@@ -7,7 +7,6 @@ from collections.abc import Callable
 
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QBrush, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.formation.point import WillCut
 from cordwainer.core.formation.point_verdict import AskedSize, Verdict
@@ -16,12 +15,13 @@ from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, RIGHT, smooth, write
 
 Place = Callable[[float], float]
 
 
-class PointCut(QWidget):
+class PointCut(Picture):
     """Two curves over the slot, an axis, and the sum."""
 
     def __init__(self) -> None:

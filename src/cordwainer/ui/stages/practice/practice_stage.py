@@ -38,7 +38,7 @@ class SchoolRow(Pressable):
     def __init__(self, school: School) -> None:
         super().__init__(school.title)
         self.school, self.force, self.own, self.matter = school, "", "", 0
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(ROW)
 
     def show_state(self, force: str, own: str, matter: int) -> None:
@@ -85,7 +85,7 @@ class ChoiceCard(Pressable):
         self.choice, self.usual = choice, usual
         self.effect: Effect | None = None
         self.waiting = False
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(CARD)
 
     def show_effect(self, effect: Effect | None, waiting: bool) -> None:

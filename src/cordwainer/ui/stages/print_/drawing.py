@@ -20,7 +20,7 @@ from cordwainer.ui.desk.document import Document
 from cordwainer.ui.desk.selection import Selection
 from cordwainer.ui.desk.stock import Stock
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.basics import Picture, corners
 from cordwainer.ui.kit.layout import smooth
 from cordwainer.ui.stages.print_.callouts import FigureField, TroublePlate
 from cordwainer.ui.stages.print_.part_edges import entry_edge, far_edge, thread_path
@@ -29,7 +29,7 @@ SCALES = (1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12, 14, 16, 18, 21, 24, 30, 36, 48,
 AIR, GAP, DIMENSION = 30, 8, 20
 
 
-class HoleDrawing(QWidget):
+class HoleDrawing(Picture):
     """The hole standing up, as the print shows it, with everything that may be changed on it."""
 
     troubles_changed = pyqtSignal()
@@ -38,6 +38,7 @@ class HoleDrawing(QWidget):
     def __init__(self, document: Document, selection: Selection, stock: Stock) -> None:
         super().__init__()
         self.document, self.selection, self.stock = document, selection, stock
+        self.setAccessibleName(tr("The hole as printed"))
         self.setMinimumSize(440, 320)
         self.callouts: dict[str, FigureField] = {}
         self.figures: tuple[Figure, ...] = ()
@@ -125,6 +126,8 @@ class HoleDrawing(QWidget):
         self.shown_trouble = min(self.shown_trouble, max(len(self.troubles) - 1, 0))
         self.plate.show_trouble(self.troubles[self.shown_trouble] if self.troubles else None)
         self._place()
+        said = [f"{f.name}: {f.figure} {f.upper} {f.lower} {f.note}" for f in self.figures]
+        self.show_words("; ".join(" ".join(one.split()) for one in (*said, *(t.text for t in self.troubles))))
         self.update()
         if before != self.troubles:
             self.troubles_changed.emit()

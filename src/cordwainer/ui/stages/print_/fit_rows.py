@@ -33,7 +33,7 @@ class FitRow(Pressable):
             )
         )
         self.fit, self.rows = fit, rows
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(ROW)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

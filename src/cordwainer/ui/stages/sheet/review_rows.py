@@ -26,7 +26,7 @@ class ReviewRow(Pressable):
 
     def __init__(self, item: Item, chosen: bool) -> None:
         super().__init__(spoken(item.found.text))
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(ROW_HEIGHT)
         self.item = item
         self.show_item(item, chosen)

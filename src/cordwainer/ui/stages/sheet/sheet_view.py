@@ -20,7 +20,6 @@ from PyQt6.QtGui import (
     QResizeEvent,
     QWheelEvent,
 )
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.prints.callouts import DOUBT, NO_HOLE, SURE
@@ -29,7 +28,7 @@ from cordwainer.core.prints.signs import spoken
 from cordwainer.core.prints.words import Box, Point
 from cordwainer.files.prints.review import Item
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import corners, mark
+from cordwainer.ui.kit.basics import Picture, corners, mark
 from cordwainer.ui.kit.keys import keeps
 from cordwainer.ui.kit.layout import CENTER, smooth, write
 
@@ -54,7 +53,7 @@ class Shown:
     picture: Callable[[float], QImage | None] | None = None
 
 
-class SheetView(QWidget):
+class SheetView(Picture):
     """A sheet under the hands: wheel for closer, drag to move, press a mark, Shift and drag over words."""
 
     picked = pyqtSignal(int)

@@ -7,12 +7,12 @@ from fractions import Fraction
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QFontMetricsF, QPainter, QPainterPath, QPen, QPolygonF
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import localized, tr
 from cordwainer.core.lengths import fraction_name
 from cordwainer.core.training.questions import Dial, Figure, Line, PointSeen, Rule
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, write
 
@@ -20,7 +20,7 @@ END = 30.0  # metal beyond the last line of a scale
 
 
 @layered
-class FigureView(QWidget):
+class FigureView(Picture):
     """The figure of a question, as large as there is room."""
 
     def __init__(self) -> None:

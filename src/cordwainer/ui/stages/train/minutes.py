@@ -9,7 +9,7 @@ from PyQt6.QtWidgets import QWidget
 from cordwainer.core.language import localized, tr
 from cordwainer.ui.canvas.dye import hatch_path
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import Pressable
+from cordwainer.ui.kit.basics import Picture, Pressable
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, RIGHT, write
 
@@ -23,7 +23,7 @@ def minutes_words(minutes: float) -> str:
 
 
 @layered
-class BudgetRule(QWidget):
+class BudgetRule(Picture):
     """The whole budget as a rule: spent from the left, divided as bought; the chosen price laid on it."""
 
     def __init__(self) -> None:
@@ -76,7 +76,7 @@ class CheckRow(Pressable):
 
     def __init__(self, name: str, words: str, with_: str, minutes: float, budget: float) -> None:
         super().__init__(f"{words}, {minutes_words(minutes)}")
-        self.setCheckable(True)
+        self.one_of_several()
         self.setFixedHeight(ROW_HEIGHT)
         self.name, self.words, self.with_, self.minutes, self.budget = name, words, with_, minutes, budget
         self.short = 0.0

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from PyQt6.QtCore import QPointF, QRectF, Qt
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.diagnosis.evidence import Sizes, mean
 from cordwainer.core.language import tr
@@ -13,6 +12,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.words.wording import print_size
 from cordwainer.ui.canvas import dye
 from cordwainer.ui.kit import theme
+from cordwainer.ui.kit.basics import Picture
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, RIGHT, write
 
@@ -22,7 +22,7 @@ MOST_PX, GHOST_SHARE = 34.0, 0.3
 
 
 @layered
-class ToldSection(QWidget):
+class ToldSection(Picture):
     """The hole standing up: ghost where nothing was measured, scribed figures where something was."""
 
     def __init__(self) -> None:

@@ -80,7 +80,7 @@ class TrainStage(Stage):
         pane.setFixedWidth(TOLD_WIDTH)
         box = down(pane, (0, 10, 0, 10), 6)
         head, line = line_of((20, 0, 16, 0))
-        self.level = Link("", 14)
+        self.level = Link(tr("All lessons"), 14)
         self.level.setToolTip(tr("The ladder: all lessons, and how far you are"))
         self.level.clicked.connect(self.show_ladder)
         fill(line, text_label(tr("What you are told"), 20, True), None, self.level)

@@ -6,13 +6,12 @@ from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, QSize
 from PyQt6.QtGui import QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QWidget
 
 from cordwainer.core.language import tr
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.ui.canvas.dye import fill_dye_rect
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import corners
+from cordwainer.ui.kit.basics import Picture, corners
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, smooth, write
 
 if TYPE_CHECKING:
@@ -32,7 +31,7 @@ def magnified(hole: Hole, forecasts: list[Forecast]) -> int:
     return next((times for times in TIMES if times * most * 2.0 <= ROOM), 1)
 
 
-class Envelope(QWidget):
+class Envelope(Picture):
     """One hole."""
 
     def __init__(self, name: str) -> None:
