@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Protocol
+from typing import TYPE_CHECKING, Protocol, TypeVar
 
 from cordwainer.core.language import tr
 
@@ -14,6 +14,9 @@ if TYPE_CHECKING:
     from cordwainer.core.shop.tool import Tool
     from cordwainer.ui.desk.desk import Desk
     from cordwainer.ui.kit.questions import Questions
+
+
+Done = TypeVar("Done")
 
 
 class PrintActs(Protocol):
@@ -136,6 +139,13 @@ class Shell(Protocol):
 
     def close_window(self) -> None:
         """Leave."""
+
+
+def beside(shell: Shell, words: str, work: Callable[[], Done], *, may_stop: bool = True) -> Done:
+    """What `work` gives, done beside the window and said while it takes long; it touches nothing of Qt."""
+    from cordwainer.ui.dialogs.waiting import waited
+
+    return waited(words, work, shell.parent_widget, inline=shell.desk.background.inline, may_stop=may_stop)
 
 
 def always(shell: Shell) -> str:

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from cordwainer.core.errors import InputError
 from cordwainer.core.language import tr
 from cordwainer.files.shown import shown
-from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.commands.command import Shell, beside
 from cordwainer.ui.kit.passing import run
 
 if TYPE_CHECKING:
@@ -114,7 +114,8 @@ def import_tools_from(shell: Shell, path: Path) -> None:
 
     stock = shell.desk.stock
     try:
-        read = tool_csv.read_file(path, all_tools(stock.shop))
+        words = tr("Reading {path}", path=shown(path.name, 60))
+        read = beside(shell, words, lambda: tool_csv.read_file(path, all_tools(stock.shop)))
     except InputError as bad:
         shell.say(tr("{path} was not read. {bad}", path=path.name, bad=bad))
         return
@@ -176,7 +177,9 @@ def take_along_to(shell: Shell, path: Path) -> None:
     from cordwainer.logbook import archive
 
     desk = shell.desk
-    found = archive.export(path, desk.document.shop_name, desk.document.settings, desk.log.path, over=True)
+    name, settings, book = desk.document.shop_name, desk.document.settings, desk.log.path
+    words = tr("Packing the shop")
+    found = beside(shell, words, lambda: archive.export(path, name, settings, book, over=True), may_stop=False)
     shell.say(
         tr(
             "{path} holds {found}: {count} parts, {jobs} jobs.",
@@ -202,7 +205,7 @@ def bring_in_from(shell: Shell, path: Path) -> None:
     from cordwainer.ui.desk.brought import BESIDE, INTO, OVER, BroughtIn, ways
 
     desk = shell.desk
-    found = archive.look(path)
+    found = beside(shell, tr("Looking into {path}", path=shown(path.name, 60)), lambda: archive.look(path))
     parts = [words for name, words in PARTS.items() if found.part(name)]
     parts += [tr("{jobs} jobs", jobs=found.jobs)] if found.jobs else []
     open_ways = ways(desk.stock)

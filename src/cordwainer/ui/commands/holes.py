@@ -8,7 +8,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.language import tr
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import write_bytes, write_text
-from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.commands.command import Shell, beside
 
 LIST_FILES = tr("Lists (*.csv *.txt *.tsv);;All files (*)")
 FRESH = {"mm": {"diameter": "8 mm", "depth": "20 mm"}, "in": {"diameter": "5/16 in", "depth": "3/4 in"}}
@@ -73,7 +73,9 @@ def import_holes_from(shell: Shell, path: Path) -> None:
     job = desk.document.job
     present, unit = [hole.id for hole in job.holes], desk.selection.unit
     try:
-        read = hole_csv.read_file(path, unit, present, job.file.general_tolerance)
+        general = job.file.general_tolerance
+        words = tr("Reading {path}", path=shown(path.name, 60))
+        read = beside(shell, words, lambda: hole_csv.read_file(path, unit, present, general))
     except InputError as bad:
         shell.say(tr("{path} was not read. {bad}", path=path.name, bad=bad))
         return
@@ -116,9 +118,13 @@ def export_drawing_to(shell: Shell, path: Path) -> None:
 
     desk = shell.desk
     plans = [plan for hole in desk.document.job.holes if (plan := desk.plans.of(hole.id)) is not None]
-    drawn = job_drawing(desk.document.job, plans)
-    svg = path.suffix.lower() == ".svg"
-    write_text(path, as_svg(drawn, desk.document.job.file.name or path.stem) if svg else as_dxf(drawn))
+
+    def made() -> str:
+        drawn = job_drawing(desk.document.job, plans)
+        svg = path.suffix.lower() == ".svg"
+        return as_svg(drawn, desk.document.job.file.name or path.stem) if svg else as_dxf(drawn)
+
+    write_text(path, beside(shell, tr("Drawing the job"), made))
     shell.say(tr("The drawing stands in {path}.", path=shown(path.name, 60)))
 
 
@@ -136,7 +142,7 @@ def export_balloons_to(shell: Shell, path: Path) -> None:
     drawing, balloons = balloons_of(shell.desk.document.job)
     if drawing.resolve() == path.resolve():
         raise InputError("", tr("{path} is the drawing itself; name another file", path=shown(path.name, 60)))
-    write_bytes(path, ballooned(drawing, balloons))
+    write_bytes(path, beside(shell, tr("Putting balloons on the drawing"), lambda: ballooned(drawing, balloons)))
     shell.say(tr("{count} balloons on {path}.", count=len(balloons), path=shown(path.name, 60)))
 
 

@@ -9,7 +9,7 @@ from cordwainer.core.errors import InputError
 from cordwainer.core.language import tr
 from cordwainer.files.shown import shown
 from cordwainer.files.writing import plain_name, write_bytes, write_text
-from cordwainer.ui.commands.command import Shell
+from cordwainer.ui.commands.command import Shell, beside
 from cordwainer.ui.kit.passing import run
 
 if TYPE_CHECKING:
@@ -62,7 +62,8 @@ def export_sheet(shell: Shell) -> None:
 
 def export_sheet_to(shell: Shell, path: Path) -> None:
     """The shop sheet into a file. Raises `InputError` where it cannot be written."""
-    write_bytes(path, sheet_bytes(shell))
+    content = beside(shell, tr("Making the shop sheet"), lambda: sheet_bytes(shell))
+    write_bytes(path, content)
     shell.say(tr("The sheet is in {path}.", path=shown(path.name, 60)))
 
 
@@ -98,14 +99,17 @@ def print_sheet(shell: Shell) -> None:
 
     from cordwainer.ui.commands.printing import paper_of, send
 
-    content = sheet_bytes(shell)
+    words = tr("Making the shop sheet")
+    content = beside(shell, words, lambda: sheet_bytes(shell))
     printer = QPrinter(QPrinter.PrinterMode.HighResolution)
     printer.setDocName(shell.desk.document.job.file.name or tr("Shop sheet"))
     settled = QPageSize.PageSizeId.Letter if paper(shell) == "letter" else QPageSize.PageSizeId.A4
     printer.setPageSize(QPageSize(settled))
     if run(QPrintDialog(printer, shell.parent_widget)) == QPrintDialog.DialogCode.Accepted:
         other = paper_of(printer)
-        shell.say(send(printer, content if other == paper(shell) else sheet_bytes(shell, other)))
+        if other != paper(shell):
+            content = beside(shell, words, lambda: sheet_bytes(shell, other))
+        shell.say(send(printer, content))
 
 
 def copy_sequence(shell: Shell) -> None:

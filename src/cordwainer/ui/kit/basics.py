@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
     QComboBox,
     QLabel,
     QLineEdit,
+    QProgressBar,
     QScrollArea,
     QSizePolicy,
     QWidget,
@@ -328,6 +329,21 @@ class Picture(QLabel):
         """What a person sees in it; told anew only where it changed."""
         if words != self.accessibleDescription():
             self.setAccessibleDescription(words)
+
+
+class WorkingBar(QProgressBar):
+    """Moves while something is worked out of which nobody knows how far it is."""
+
+    def __init__(self, words: str) -> None:
+        super().__init__()
+        self.setRange(0, 0)
+        self.setTextVisible(False)
+        self.setFixedHeight(10)
+        self.setAccessibleName(words)
+        self.setStyleSheet(
+            f"QProgressBar {{ background: {theme.LO.name()}; border: 1px solid {theme.INK2.name()}; }}"
+            f"QProgressBar::chunk {{ background: {theme.BRASS.name()}; }}"
+        )
 
 
 def put_in_scroll(area: QScrollArea, content: QWidget) -> None:

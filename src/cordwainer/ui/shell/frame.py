@@ -2,14 +2,24 @@
 
 from __future__ import annotations
 
-from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, QSize, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QKeySequence, QPainter, QPainterPath, QPaintEvent, QPen, QResizeEvent, QShortcut
 from PyQt6.QtWidgets import QLabel
 
 from cordwainer.core.language import tr
 from cordwainer.ui.commands.table import with_keys
 from cordwainer.ui.kit import theme
-from cordwainer.ui.kit.basics import BoxButton, Mark, Pane, Pressable, corners, draw_ring, mark, text_label
+from cordwainer.ui.kit.basics import (
+    BoxButton,
+    Mark,
+    Pane,
+    Pressable,
+    WorkingBar,
+    corners,
+    draw_ring,
+    mark,
+    text_label,
+)
 from cordwainer.ui.kit.layered import layered
 from cordwainer.ui.kit.layout import CENTER, MIDDLE, NONE, across, down, fill, smooth, write
 
@@ -23,6 +33,8 @@ STAGES = (
 ROOM_FOR_ASK, ROOM_FOR_CRIB = 900, 700  # wide enough for every field of the strip to be read
 APART = (("crib", tr("Crib")), ("logbook", tr("Logbook")), ("train", tr("Train")))
 LEAST_FOR_BOTH = 64  # how high a stage of the rail is for its picture over its word
+
+BAR_MS = 1700  # after the line itself, which comes after 300
 
 
 class LogoButton(Pressable):
@@ -341,7 +353,16 @@ class LongWork(Pane):
         self.button.setCheckable(False)
         self.button.setFixedSize(72, 28)
         self.button.clicked.connect(self.stopped)
+        self.bar = WorkingBar(tr("Working"))
+        self.bar.setFixedWidth(180)
+        self.bar.hide()
+        self._late = QTimer(self)
+        self._late.setSingleShot(True)
+        self._late.setInterval(BAR_MS)
+        self._late.timeout.connect(self.bar.show)
         row.addWidget(self.words, 1)
+        row.addWidget(self.bar)
+        row.addSpacing(12)
         row.addWidget(self.button)
         self.keys = QShortcut(QKeySequence("Esc"), self)
         self.keys.activated.connect(self.stopped)
@@ -351,6 +372,11 @@ class LongWork(Pane):
     def say(self, words: str) -> None:
         """Show what is worked on, or nothing."""
         self.keys.setEnabled(bool(words))
+        if not words:
+            self._late.stop()
+            self.bar.hide()
+        elif not self.isVisible():
+            self._late.start()
         self.words.setText(tr("{words}. Esc stops it.", words=words) if words else "")
         self.setVisible(bool(words))
 
