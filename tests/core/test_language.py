@@ -13,7 +13,7 @@ from babel.messages.pofile import read_po
 from hypothesis import given
 from hypothesis import strategies as st
 
-from cordwainer.core import language
+from cordwainer.core import language, tables
 from cordwainer.core.language import article, inner, localized, sentence, tr, trn
 from cordwainer.ui.kit import typed
 from tests.scripts import script
@@ -143,3 +143,15 @@ def test_what_is_shown_can_be_typed_again(value: object) -> None:
         assert typed.parse(shown).exact_mm == typed.parse(f"{value} mm").exact_mm
     finally:
         language.take("en")
+
+
+def test_whole_pages_have_their_german(german: None) -> None:
+    """Guide and model: the same chapters, pictures and tables."""
+    for name in ("guide.md", "model.md"):
+        said = tables.page(name)
+        language.take("en")
+        english = tables.page(name)
+        language.take("de")
+        assert said != english
+        for mark in ("\n## ", "![", "\n| ", "\n- "):
+            assert said.count(mark) == english.count(mark), (name, mark)

@@ -16,7 +16,7 @@ from typing import Any
 
 import cordwainer
 from cordwainer.core.errors import OutOfRangeError
-from cordwainer.core.language import tr
+from cordwainer.core.language import spoken, tr
 
 # The columns a person reads, by table: what `Row.words` is for, and what goes into the catalog of texts.
 WORDS = {
@@ -55,6 +55,14 @@ def packaged(name: str) -> bytes:
     loader: Any = cordwainer.__loader__
     found: bytes = loader.get_data(path)
     return found
+
+
+def page(name: str) -> str:
+    """A page of ``data/`` in the language in force: ``guide.md``, or ``guide.de.md`` where there is one."""
+    stem, _, ending = name.rpartition(".")
+    own = f"{stem}.{spoken()}.{ending}"
+    there = spoken() != "en" and os.path.exists(os.path.join(os.path.dirname(cordwainer.__file__), "data", own))
+    return packaged(own if there else name).decode("utf-8")
 
 
 class Row:

@@ -11,7 +11,7 @@ from PyQt6.QtWidgets import QDialog, QPushButton, QTextBrowser, QWidget
 
 from cordwainer import __version__
 from cordwainer.core.language import tr
-from cordwainer.core.tables import by_key, packaged
+from cordwainer.core.tables import by_key, packaged, page
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.layout import down
 
@@ -46,7 +46,7 @@ class Guide(QDialog):
         self.setWindowTitle(tr("Guide"))
         self.resize(880, 740)
         self.page = _page(self, Pictured())
-        self.page.setMarkdown(packaged("guide.md").decode("utf-8"))
+        self.page.setMarkdown(page("guide.md"))
 
 
 class About(QDialog):

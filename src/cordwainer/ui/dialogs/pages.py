@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QDialog, QPushButton, QScrollArea, QTextBrowser, QWi
 from cordwainer.core.language import sentence, tr
 from cordwainer.core.planning.words.operation import Route
 from cordwainer.core.planning.words.wording import role_name
-from cordwainer.core.tables import packaged
+from cordwainer.core.tables import page
 from cordwainer.core.working import Working, figure
 from cordwainer.ui.kit import theme
 from cordwainer.ui.kit.basics import Column, Rule, text_label
@@ -27,7 +27,7 @@ class PageDialog(QDialog):
         self.page.setFrameShape(QTextBrowser.Shape.NoFrame)
         self.page.setStyleSheet(f"QTextBrowser {{ background: {theme.PLATE.name()}; color: {theme.INK.name()}; }}")
         self.page.setFont(theme.font(15))
-        self.page.setMarkdown(packaged(name).decode("utf-8"))
+        self.page.setMarkdown(page(name))
         outer.addWidget(self.page, 1)
         close = QPushButton(tr("Close"))
         close.clicked.connect(self.accept)
