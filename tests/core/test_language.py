@@ -99,6 +99,8 @@ def test_texts_and_numbers(german: None) -> None:
     assert tr("to {size}", size="6.8 mm") == "to 6,8 mm"
     assert tr("to {size}", size="shop.v1.json") == "to shop.v1.json"
     assert tr("no such text {here}", here="4.5") == "no such text 4,5"
+    with language.for_files():
+        assert tr("{count} tools", count=3) == "3 tools" and tr("to {size}", size="6.8 mm") == "to 6.8 mm"
     assert sentence("größte") == "Größte" and inner("Bohrung") == "Bohrung" and article("Bohrer") == "Bohrer"
     language.take("en")
     assert tr("{count} tools", count=3) == "3 tools"

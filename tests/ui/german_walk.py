@@ -24,9 +24,11 @@ from PyQt6.QtWidgets import QAbstractButton, QApplication, QLabel, QWidget
 
 from cordwainer.core.shop.catalog import machines
 from cordwainer.files.places import Settings
+from cordwainer.files.shop_out import shop_data
 from cordwainer.ui.desk.desk import Desk
 from cordwainer.ui.kit import theme
 from cordwainer.ui.shell.window import Window
+from cordwainer.ui.stages.crib.machine_page import MachinePage
 
 STAGES = (
     "print",
@@ -104,10 +106,17 @@ def main() -> None:
     here[0] = "menu"
     for menu in window.actions_.menus.values():
         seen.update({action.text(): "menu" for action in menu.actions()})
+    desk = window.desk
+    desk.readings.put_reading(3.0, 0.0, "20,013")
+    window.crib_acts().open_page("machines")
+    (page,) = window.findChildren(MachinePage)
+    for name, text in (("power_kw", "0,75"), ("feeds_mm_per_rev", "0,05  0,125"), ("rate_per_hour", "62,5")):
+        page.fields[name].kept.emit(text)
+    kept = json.dumps([desk.document.data, shop_data(desk.stock.shop)])
     names = [window.desk.stock.machine.name, window.desk.document.job.file.name]
     names += [machine.name for machine in machines()]
     names += [hole.name for hole in window.desk.document.job.file.holes]
-    sys.stdout.write(json.dumps({"seen": seen, "wide": wide, "names": names}))
+    sys.stdout.write(json.dumps({"seen": seen, "wide": wide, "names": names, "kept": kept}))
     sys.stdout.flush()
     os._exit(0)
 

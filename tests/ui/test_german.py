@@ -100,3 +100,15 @@ def test_figures_have_their_comma(german: dict[str, Any]) -> None:
         if re.search(r"\d\.\d+ ?(mm|µm|min|U)\b", text) and "in" not in text.split()
     ]
     assert not bad
+
+
+def test_what_is_typed_with_a_comma_is_kept_with_a_point(german: dict[str, Any]) -> None:
+    """Readings, powers, feeds, costs typed as they are shown: files have points, no figure is torn apart."""
+    kept = german["kept"]
+    assert '"20.013 mm"' in kept
+    assert (
+        '"power_kw": 0.75' in kept
+        and '"feeds_mm_per_rev": [0.05, 0.125]' in kept
+        and '"rate_per_hour": 62.5' in kept
+    )
+    assert not re.search(r"\d,\d+ ?(mm|in)\b", kept)

@@ -12,6 +12,9 @@ import gettext
 import os
 import re
 import string
+from collections.abc import Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from typing import Any
 
 import cordwainer
@@ -32,6 +35,22 @@ class _Language:
 
 
 _spoken = _Language()
+_for_files: ContextVar[bool] = ContextVar("for files", default=False)
+
+
+@contextmanager
+def for_files() -> Iterator[None]:
+    """English and a decimal point for what is written into a file meanwhile, on this thread."""
+    token = _for_files.set(True)
+    try:
+        yield
+    finally:
+        _for_files.reset(token)
+
+
+def _catalog() -> gettext.NullTranslations | None:
+    """The catalog in force, None where texts are given as they are written."""
+    return None if _spoken.catalog is None or _for_files.get() else _spoken.catalog
 
 
 class _Comma(string.Formatter):
@@ -75,12 +94,12 @@ def desktop_language() -> str:
 
 def spoken() -> str:
     """The language in force."""
-    return _spoken.name
+    return "en" if _for_files.get() else _spoken.name
 
 
 def comma() -> bool:
     """Whether fractions are written with a decimal comma."""
-    return _spoken.comma
+    return _spoken.comma and not _for_files.get()
 
 
 def tr(text: str, /, **values: object) -> str:
@@ -88,26 +107,28 @@ def tr(text: str, /, **values: object) -> str:
 
     Without values nothing is filled in, so that a text may hold braces of its own.
     """
-    spoken_text = text if _spoken.catalog is None or not text else _spoken.catalog.gettext(text)
+    catalog = _catalog()
+    spoken_text = text if catalog is None or not text else catalog.gettext(text)
     return _filled(spoken_text, values) if values else spoken_text
 
 
 def trn(one: str, many: str, count: int, /, **values: object) -> str:
     """As `tr`, the text for one or that for `count`."""
-    if _spoken.catalog is None:
+    catalog = _catalog()
+    if catalog is None:
         spoken_text = one if count == 1 else many
     else:
-        spoken_text = _spoken.catalog.ngettext(one, many, count)
+        spoken_text = catalog.ngettext(one, many, count)
     return _filled(spoken_text, values) if values else spoken_text
 
 
 def _filled(text: str, values: dict[str, object]) -> str:
-    return _COMMA.vformat(text, (), values) if _spoken.comma else text.format(**values)
+    return _COMMA.vformat(text, (), values) if comma() else text.format(**values)
 
 
 def localized(text: str) -> str:
     """A text with figures, their decimal points as the language in force writes them."""
-    return _POINT.sub(",", text) if _spoken.comma else text
+    return _POINT.sub(",", text) if comma() else text
 
 
 def sentence(text: str) -> str:
@@ -117,11 +138,11 @@ def sentence(text: str) -> str:
 
 def inner(text: str) -> str:
     """A heading within a sentence: its first letter small where the language has nouns so."""
-    return text if _spoken.name == "de" or text[1:2].isupper() else text[:1].lower() + text[1:]
+    return text if spoken() == "de" or text[1:2].isupper() else text[:1].lower() + text[1:]
 
 
 def article(noun: str) -> str:
     """A noun with its indefinite article, where the language in force has one that suits every noun."""
-    if _spoken.name != "en":
+    if spoken() != "en":
         return noun
     return f"{'an' if noun[:1].lower() in 'aeiou' else 'a'} {noun}"

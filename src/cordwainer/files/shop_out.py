@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from cordwainer.core.language import for_files
 from cordwainer.core.lengths import from_mm
 from cordwainer.core.shop.gauge import Gauge
 from cordwainer.core.shop.machine import Machine, Scale
@@ -114,12 +115,13 @@ def gauge_data(gauge: Gauge) -> dict[str, Any]:
 
 def shop_data(shop: Shop) -> dict[str, Any]:
     """A whole shop as a shop file holds it."""
-    return {
-        "format": "cordwainer-shop",
-        "version": 1,
-        "name": shop.name,
-        "machines": [machine_data(machine) for machine in shop.machines],
-        "tools": [tool_data(tool) for tool in shop.tools],
-        "gauges": [gauge_data(gauge) for gauge in shop.gauges],
-        "practice": dict(shop.practice),
-    }
+    with for_files():
+        return {
+            "format": "cordwainer-shop",
+            "version": 1,
+            "name": shop.name,
+            "machines": [machine_data(machine) for machine in shop.machines],
+            "tools": [tool_data(tool) for tool in shop.tools],
+            "gauges": [gauge_data(gauge) for gauge in shop.gauges],
+            "practice": dict(shop.practice),
+        }

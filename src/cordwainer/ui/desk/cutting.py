@@ -7,7 +7,7 @@ from typing import TYPE_CHECKING, Any
 from PyQt6.QtCore import QObject, pyqtSignal
 
 from cordwainer.core.errors import CordwainerError, InputError
-from cordwainer.core.language import localized, tr
+from cordwainer.core.language import tr
 from cordwainer.core.lengths import Length
 from cordwainer.core.planning.machine.card import Card, card_of, reading_at, tip_at
 from cordwainer.core.planning.machine.run import DONE, Event, Run, Step, after
@@ -264,7 +264,7 @@ class Cutting(QObject):
             self._happened("cleared", rung=self.rung + 1)
             return
         if self.readout.live is not None:  # the tool stands at the touch: a linked readout is read there
-            self._happened("start_reading", scale="readout", reading=localized(f"{self.readout.live:.4f} mm"))
+            self._happened("start_reading", scale="readout", reading=f"{self.readout.live:.4f} mm")
         self._happened("touch")
 
     def back(self, to: int | None = None) -> None:

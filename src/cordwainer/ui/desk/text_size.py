@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 
-from cordwainer.core.language import localized
 from cordwainer.files.places import Settings
 
 SIZES = (100, 125, 150, 200)
@@ -31,7 +30,7 @@ def prepare(settings: Settings) -> None:
     """Tell Qt the size before it starts; a scale given from outside stands."""
     size = size_of(settings)
     if size != 100 and SCALE not in os.environ:
-        os.environ[SCALE] = localized(f"{size / 100:g}")
+        os.environ[SCALE] = f"{size / 100:g}"
 
 
 def factor_of(percent: int) -> float:

@@ -150,7 +150,7 @@ class KindRow(QWidget):
         """Its figures and what a hole costs."""
         self.name.setText(found.words)
         texts = {
-            "price": localized(f"{found.price:.2f}").rstrip("0").rstrip("."),
+            "price": localized(f"{found.price:.2f}".rstrip("0").rstrip(".")),
             "holes": f"{found.holes:.0f}",
             "regrinds": f"{found.regrinds}",
         }

@@ -9,7 +9,7 @@ from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtWidgets import QGridLayout, QLabel, QScrollArea, QWidget
 
 from cordwainer.core.errors import InputError
-from cordwainer.core.language import localized, tr
+from cordwainer.core.language import comma, localized, tr
 from cordwainer.core.planning.words.sentences import KILOWATT_PER_HP, NEWTON_PER_POUND
 from cordwainer.core.planning.words.wording import fixed
 from cordwainer.core.shop.machine import SCALE_WORDS, TRUE_ENOUGH_MM, Machine, true_enough
@@ -281,7 +281,7 @@ class MachinePage(QScrollArea):
         dx, dy = machine.tailstock_offset_mm or (0.0, 0.0)
         rate = machine.rate_per_hour
         return {
-            "speeds_rpm": "  ".join(localized(f"{n:g}") for n in machine.speeds_rpm),
+            "speeds_rpm": "  ".join(f"{n:g}" for n in machine.speeds_rpm),
             "power_kw": localized(f"{machine.power_kw / PLATE_UNITS['power_kw'][unit][1]:.3g}"),
             "thrust_n": f"{machine.thrust_n / PLATE_UNITS['thrust_n'][unit][1]:.0f}",
             "taper": "" if machine.taper is None else str(machine.taper),
@@ -337,7 +337,7 @@ class MachinePage(QScrollArea):
         return keep
 
     def _speeds(self, text: str) -> None:
-        self._put(speeds_rpm=[_figure(part) for part in text.replace(",", " ").split()])
+        self._put(speeds_rpm=[_figure(part) for part in _parts(text)])
 
     def _taper(self, text: str) -> None:
         text = text.upper().removeprefix("MT").strip()
@@ -362,7 +362,7 @@ class MachinePage(QScrollArea):
 
     def _feeds(self, text: str) -> None:
         unit = self.selection.unit
-        self._put(feeds_mm_per_rev=[parse(part, unit).mm for part in text.replace(",", " ").split()])
+        self._put(feeds_mm_per_rev=[parse(part, unit).mm for part in _parts(text)])
 
     def _share(self, key: str) -> Callable[[str], None]:
         def keep(text: str) -> None:
@@ -376,16 +376,21 @@ class MachinePage(QScrollArea):
     def _indicated(self, which: str, mm: float) -> None:
         """What an indicator said, kept."""
         keep = self._mm("runout") if which == "runout" else self._offset(which)
-        keep(localized(f"{mm:.5f} mm"))
+        keep(f"{mm:.5f} mm")
 
     def _offset(self, axis: str) -> Callable[[str], None]:
         def keep(text: str) -> None:
             known = self.machine.tailstock_offset_mm or (0.0, 0.0)
-            pair = {"dx": localized(f"{known[0]:g} mm"), "dy": localized(f"{known[1]:g} mm")}
+            pair = {"dx": f"{known[0]:g} mm", "dy": f"{known[1]:g} mm"}
             pair[axis] = str(parse(text or "0", self.selection.unit, signed=True))
             self._put(tailstock_offset=pair)
 
         return keep
+
+
+def _parts(text: str) -> list[str]:
+    """Figures with blanks between; with commas, too, where a comma is not their decimal sign."""
+    return (text if comma() else text.replace(",", " ")).replace(";", " ").split()
 
 
 def _figure(text: str) -> float:

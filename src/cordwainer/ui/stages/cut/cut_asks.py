@@ -136,13 +136,13 @@ class CutAsks(QObject):
     def ask_rpm(self) -> None:
         """The speed really set."""
         now = self.cutting.rpm
-        steps = [(localized(f"{n:g}"), localized(f"{n:g}")) for n in self.stock.machine.steps()]
+        steps = [(f"{n:g}", localized(f"{n:g}")) for n in self.stock.machine.steps()]
         steps = steps if len(steps) <= 24 else steps[:: len(steps) // 24 + 1]
         self.sheet.ask_one(
             "rpm",
             tr("Which speed is set?"),
             steps,
-            localized(f"{now:g}") if now else "",
+            f"{now:g}" if now else "",
             self.shade,
             self._take_rpm,
             columns=4,

@@ -241,7 +241,10 @@ class CutNumbers(QWidget):
             return
         self._dial(painter, wheel)
         at = 172.0
-        for figure, words in ((f"{wheel.turns}", "turns"), (localized(f"{wheel.divisions:g}"), "divisions")):
+        for figure, words in (
+            (f"{wheel.turns}", tr("turns")),
+            (localized(f"{wheel.divisions:g}"), tr("divisions")),
+        ):
             if words == "divisions":
                 at += self._text(painter, QRectF(at, 400, 40, 96), "+", 60, False, True) + 16
             at += self._text(painter, QRectF(at, 400, 220, 96), figure, 84) + 10

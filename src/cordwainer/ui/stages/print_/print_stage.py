@@ -372,7 +372,7 @@ class PrintStage(Stage):
             self.position.setText(length_in(zone, self.selection.unit) if zone else "")
             self.position.set_wrong(False)
         self.foot_columns[tr("where nothing is said")].setText(self.document.job.file.general_tolerance)
-        value = localized(f"{hole.finish_ra_um:g}") if hole.finish_ra_um else ""
+        value = f"{hole.finish_ra_um:g}" if hole.finish_ra_um else ""
         self.finish.set_value(value)
         unit = self.selection.unit
         self.finish_words.setText(tr("finish, Ra in {in_}", in_=tr("µin") if unit == "in" else "µm"))
