@@ -115,10 +115,7 @@ def tr(text: str, /, **values: object) -> str:
 def trn(one: str, many: str, count: int, /, **values: object) -> str:
     """As `tr`, the text for one or that for `count`."""
     catalog = _catalog()
-    if catalog is None:
-        spoken_text = one if count == 1 else many
-    else:
-        spoken_text = catalog.ngettext(one, many, count)
+    spoken_text = (one if count == 1 else many) if catalog is None else catalog.ngettext(one, many, count)
     return _filled(spoken_text, values) if values else spoken_text
 
 
