@@ -10,6 +10,6 @@ found = Analysis(
     excludes=["tkinter", "matplotlib", "PIL.ImageTk", "PyQt6.QtQml", "PyQt6.QtQuick", "IPython", "pytest"],
 )
 found.binaries = [b for b in found.binaries if not any(name in b[0] for name in LEFT_OUT)]
-found.datas = [d for d in found.datas if "Qt6/translations" not in d[0] and "Qt6/qml" not in d[0]]
+found.datas = [d for d in found.datas if "qtbase_de" in d[0] or ("Qt6/translations" not in d[0] and "Qt6/qml" not in d[0])]
 program = EXE(PYZ(found.pure), found.scripts, exclude_binaries=True, name="cordwainer", console=True)
 COLLECT(program, found.binaries, found.datas, name="cordwainer")

@@ -67,11 +67,17 @@ def pip(python: Path, *arguments: str | Path) -> None:
     run(python, "-m", "pip", "--disable-pip-version-check", "--quiet", *arguments, stderr=subprocess.DEVNULL)
 
 
+SPOKEN = ("qtbase_de.qm",)  # the toolkit's own words in the languages the program speaks
+
+
 def without_what_is_not_needed(lib: Path) -> None:
     """Take out what the program never loads: most of Qt, and the tests of libraries."""
     qt = lib / "PyQt6"
-    for name in ("qml", "qsci", "translations", "libexec", "resources"):
+    for name in ("qml", "qsci", "libexec", "resources"):
         shutil.rmtree(qt / "Qt6" / name, ignore_errors=True)
+    for path in (qt / "Qt6" / "translations").glob("*"):
+        if path.name not in SPOKEN:
+            path.unlink()
     for name in ("bindings", "lupdate"):
         shutil.rmtree(qt / name, ignore_errors=True)
     for path in (qt / "Qt6" / "lib").glob("libQt6*.so*"):
