@@ -57,6 +57,18 @@ def _steps(letter: str) -> tuple[tuple[float, float, Row], ...]:
     return tuple((row.number("over_mm"), row.number("to_mm"), row) for row in found)
 
 
+def _not_given(letter: str, grade: int, nominal: Fraction) -> InputError:
+    return InputError(
+        "",
+        tr(
+            "'{letter}{grade}' is not given at {nominal:g} mm; give the limits of size",
+            letter=letter,
+            grade=grade,
+            nominal=float(nominal),
+        ),
+    )
+
+
 def _row(letter: str, nominal: Fraction) -> Row | None:
     size = float(nominal)
     return next((row for over, to, row in _steps(letter) if over < size <= to), None)
@@ -70,15 +82,7 @@ def shaft_fundamental_um(letter: str, nominal: Fraction, grade: int) -> Fraction
     """
     row = _row(letter, nominal)
     if row is None:
-        raise InputError(
-            "",
-            tr(
-                "'{letter}{grade}' is not given at {nominal:g} mm; give the limits of size",
-                letter=letter,
-                grade=grade,
-                nominal=float(nominal),
-            ),
-        )
+        raise _not_given(letter, grade, nominal)
     if letter == "k" and not 4 <= grade <= 7:
         return Fraction(0)
     return Fraction(row.text("fundamental_um"))
@@ -158,15 +162,7 @@ def _upper(letter: str, nominal: Fraction, grade: int) -> Fraction:
         return Fraction(-4 if small else 0)
     row = _row(letter.lower(), nominal)
     if row is None:
-        raise InputError(
-            "",
-            tr(
-                "'{letter}{grade}' is not given at {nominal:g} mm; give the limits of size",
-                letter=letter,
-                grade=grade,
-                nominal=float(nominal),
-            ),
-        )
+        raise _not_given(letter, grade, nominal)
     upper = -Fraction(row.text("fundamental_um"))
     if letter == "M" and grade == 6 and 250 < nominal <= 315:
         return Fraction(-9)

@@ -23,7 +23,13 @@ from cordwainer.core.formation.lips import added
 from cordwainer.core.formation.oversize import Expected, expected_mean_sd
 from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, cut_minutes, feed_turns, minutes_of
-from cordwainer.core.planning.steps.reach import Rejected, holding_reason, reach_reasons, travel_reason
+from cordwainer.core.planning.steps.reach import (
+    Rejected,
+    holding_reason,
+    reach_reasons,
+    too_fast_a_machine,
+    travel_reason,
+)
 from cordwainer.core.planning.words.sentences import force_words, power_words
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -118,15 +124,7 @@ def _bit(bench: Bench, tool: Tool, depth_mm: float) -> _Bit:
     why += reach_reasons(bench, tool, depth_mm, tip)
     speed = bench.speed(tool.kind, tool.material, d, depth_mm, tool.sheet_m_min)
     if speed.refused or speed.rpm is None:
-        why.append(
-            tr(
-                "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the "
-                "fastest speed for {material}",
-                tool=tool.name,
-                steps=bench.machine.steps()[0],
-                material=bench.material.name,
-            )
-        )
+        why.append(too_fast_a_machine(bench, tool))
     feed = feeds.choose(bench.material, "drill", d, depth_mm, bench.machine, sheet_mm=tool.sheet_feed_mm)
     if tool.material == "carbide" and feed.source == "hand":
         why.append(tr("{tool}: solid carbide snaps when it is fed by hand; it wants a power feed", tool=tool.name))

@@ -10,6 +10,7 @@ from cordwainer.core.cutting import speed as speeds
 from cordwainer.core.formation.oversize import Expected, expected_milled
 from cordwainer.core.language import tr
 from cordwainer.core.planning.steps.bench import Bench, clear_minutes, feed_turns, speed_working, turning
+from cordwainer.core.planning.steps.reach import too_fast_a_machine
 from cordwainer.core.planning.words.operation import Caution, Operation, PlanWarning
 from cordwainer.core.planning.words.sentences import caution, say
 from cordwainer.core.planning.words.wishes import Wish
@@ -76,15 +77,7 @@ def mill_cut(bench: Bench, tool: Tool, depth_mm: float) -> MillCut:
         )
     speed = bench.speed("end_mill", tool.material, tool.diameter_mm)
     if speed.refused or speed.rpm is None:
-        broken.append(
-            tr(
-                "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the "
-                "fastest speed for {material}",
-                tool=tool.name,
-                steps=bench.machine.steps()[0],
-                material=bench.material.name,
-            )
-        )
+        broken.append(too_fast_a_machine(bench, tool))
     feed = feeds.choose(bench.material, "drill", tool.diameter_mm, depth_mm, bench.machine, least=True)
     rpm = speed.rpm or bench.machine.steps()[0]
     gentle = min(constant("mill_gentle_mm"), depth_mm)

@@ -20,6 +20,16 @@ def check_holding(bench: Bench, tool: Tool) -> None:
         raise Rejected(reason)
 
 
+def too_fast_a_machine(bench: Bench, tool: Tool) -> str:
+    """A tool for which even the slowest step of the machine is too fast, in words."""
+    return tr(
+        "{tool}: even the slowest step, {steps:g} rev/min, is more than twice the fastest speed for {material}",
+        tool=tool.name,
+        steps=bench.machine.steps()[0],
+        material=bench.material.name,
+    )
+
+
 def holding_reason(bench: Bench, tool: Tool) -> str | None:
     """Why the machine cannot hold a tool, or None."""
     reason = bench.holding(tool)
