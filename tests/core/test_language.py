@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import json
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -13,6 +14,7 @@ from babel.messages.pofile import read_po
 from hypothesis import given
 from hypothesis import strategies as st
 
+from cordwainer.__main__ import _take_language
 from cordwainer.core import language, tables
 from cordwainer.core.language import article, inner, localized, sentence, tr, trn
 from cordwainer.ui.kit import typed
@@ -157,3 +159,24 @@ def test_whole_pages_have_their_german(german: None) -> None:
         assert said != english
         for mark in ("\n## ", "![", "\n| ", "\n- "):
             assert said.count(mark) == english.count(mark), (name, mark)
+
+
+@pytest.mark.parametrize(
+    ("settled", "lang", "found"),
+    [("de", "en_US.UTF-8", "de"), ("en", "de_DE.UTF-8", "en"), ("desktop", "de_DE.UTF-8", "de"), (7, "C", "en")],
+)
+def test_the_window_speaks_as_settled_or_as_the_desktop(
+    settled: object, lang: str, found: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """The settings before the desktop; what is settled oddly counts for nothing."""
+    for name in ("LANGUAGE", "LC_ALL", "LC_MESSAGES"):
+        monkeypatch.delenv(name, raising=False)
+    monkeypatch.setenv("LANG", lang)
+    monkeypatch.setenv("XDG_CONFIG_HOME", str(tmp_path))
+    (tmp_path / "cordwainer").mkdir()
+    (tmp_path / "cordwainer" / "settings.json").write_text(json.dumps({"language": settled}))
+    try:
+        _take_language()
+        assert language.spoken() == found
+    finally:
+        language.take("en")
