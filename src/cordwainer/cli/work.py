@@ -33,13 +33,20 @@ def plan(job: str, shop_name: str, seed: int, samples: int, leans: bool, as_json
     """Routes to every hole of a job file."""
     checked_run(samples, seed)
     from cordwainer.files import job as job_files
+    from cordwainer.files.chances import Chances
     from cordwainer.files.plan import plan_data, plan_job
     from cordwainer.files.plan_text import plan_lines
 
     found = from_file(job, job_files.load)
     shop, _ = shop_for(job, found, shop_name)
-    plans = plan_job(found, shop, seed, telling(len(found.holes), "planning hole"))
-    data = plan_data(found, plans, seed, shop, samples, leans=leans) if as_json else None
+    told = telling(len(found.holes), "planning hole")
+    if as_json:
+        with Chances(found, shop, seed, samples, leans=leans) as chances:
+            plans = plan_job(found, shop, seed, told, chances.ask)
+            chances.finish(plans)
+            data = plan_data(found, plans, seed, chances)
+    else:
+        plans, data = plan_job(found, shop, seed, told), None
     put(data, as_json, lambda: plan_lines(plans))
     if any(not p.routes for p in plans):
         raise SystemExit(1)

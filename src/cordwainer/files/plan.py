@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 from pydantic import BaseModel, Field
@@ -11,15 +10,14 @@ from pydantic import BaseModel, Field
 from cordwainer import __version__
 from cordwainer.core.errors import InputError
 from cordwainer.core.formation.outcome import Outcome
-from cordwainer.core.formation.simulate import SAMPLES
-from cordwainer.core.planning.model.forecast import stated
-from cordwainer.core.planning.model.leaning import Leaning, leanings
+from cordwainer.core.planning.model.leaning import Leaning
 from cordwainer.core.planning.plan import plan_hole
 from cordwainer.core.planning.words.operation import HolePlan, Operation, PlanWarning, Route
 from cordwainer.core.shop.catalog import built_in
 from cordwainer.core.shop.machine import Machine
 from cordwainer.core.shop.shop import Shop
 from cordwainer.core.shop.tool import Tool
+from cordwainer.files.chances import Chances
 from cordwainer.files.job import Job, practice_in
 from cordwainer.files.sequence import read_wishes
 
@@ -27,15 +25,20 @@ DATA_VERSION = 1
 
 
 def plan_job(
-    job: Job, shop: Shop, seed: int = 0, told: Callable[[int], None] = lambda done: None
+    job: Job,
+    shop: Shop,
+    seed: int = 0,
+    told: Callable[[int], None] = lambda done: None,
+    made: Callable[[HolePlan], None] = lambda plan: None,
 ) -> tuple[HolePlan, ...]:
-    """Plans for all holes of a job, like holes planned once; `told` hears how many are done."""
+    """Plans for all holes of a job; `told` hears how many are done, `made` each plan as soon as it is there."""
     machine = shop.machine(job.file.machine)
     sold = None if shop.name == "catalog" else built_in("catalog")
     found = []
     for index in range(len(job.holes)):
         told(index)
         found.append(_plan(job, shop, machine, sold, index, seed))
+        made(found[-1])
     return tuple(found)
 
 
@@ -201,44 +204,24 @@ def warning_data(warning: PlanWarning) -> dict[str, Any]:
     }
 
 
-def plan_data(
-    job: Job,
-    plans: tuple[HolePlan, ...],
-    seed: int,
-    shop: Shop | None = None,
-    samples: int = SAMPLES,
-    *,
-    leans: bool = False,
-) -> dict[str, Any]:
-    """The whole PLAN. With the shop, the model's chances over so many holes; with `leans`, what they lean on.
-
-    What a chance leans on is some twenty runs of the model a route, three times the rest of the work.
-    """
+def plan_data(job: Job, plans: tuple[HolePlan, ...], seed: int, chances: Chances | None = None) -> dict[str, Any]:
+    """The whole PLAN, with the model's chances where they are given."""
 
     def route(plan: HolePlan, found: Route) -> dict[str, Any]:
-        if shop is None:
-            return route_data(found)
-        at = (found, plan.hole, shop.machine(job.file.machine), job.material, job.file.hardness_bhn)
-        told = stated(*at, samples=samples, seed=seed)
-        return route_data(found, told, leanings(*at, seed=seed) if leans else ())
+        return route_data(found, *chances.of(plan, found)) if chances else route_data(found)
 
     warnings = [
         {"id": "unknown_key", "hole": None, "route": None, "operation": None, "text": text}
         for text in job.warnings
     ]
     warnings += [warning_data(w) for plan in plans for route in plan.routes for w in route.warnings]
-    every = [(p, found) for p in plans for found in (*p.routes, p.to_get) if found is not None]
-    with ThreadPoolExecutor() as pool:  # the model's arrays are worked on beside one another
-        told = dict(
-            zip(((id(p), id(r)) for p, r in every), pool.map(route, *zip(*every, strict=True)), strict=True)
-        )
     return {
         "holes": [
             {
                 "id": p.hole.id,
-                "routes": [told[id(p), id(r)] for r in p.routes],
+                "routes": [route(p, r) for r in p.routes],
                 "why_not": list(p.why_not),
-                "to_get": told[id(p), id(p.to_get)] if p.to_get else None,
+                "to_get": route(p, p.to_get) if p.to_get else None,
             }
             for p in plans
         ],
