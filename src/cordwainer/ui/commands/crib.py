@@ -205,7 +205,11 @@ def bring_in_from(shell: Shell, path: Path) -> None:
     from cordwainer.ui.desk.brought import BESIDE, INTO, OVER, BroughtIn, ways
 
     desk = shell.desk
-    found = beside(shell, tr("Looking into {path}", path=shown(path.name, 60)), lambda: archive.look(path))
+    looking, bringing = (
+        tr("Looking into {path}", path=shown(path.name, 60)),
+        tr("Bringing in {path}", path=shown(path.name, 60)),
+    )
+    found = beside(shell, looking, lambda: archive.look(path))
     parts = [words for name, words in PARTS.items() if found.part(name)]
     parts += [tr("{jobs} jobs", jobs=found.jobs)] if found.jobs else []
     open_ways = ways(desk.stock)
@@ -219,9 +223,8 @@ def bring_in_from(shell: Shell, path: Path) -> None:
     ]
     said.append(tr("Beside what is here: a shop of its own, worked in from now on."))
     if INTO in open_ways:
-        said.append(
-            tr("Into this shop: {words} more.", words=more_of(archive.shop_in(path), desk.stock.shop).words)
-        )
+        theirs = beside(shell, looking, lambda: archive.shop_in(path))
+        said.append(tr("Into this shop: {words} more.", words=more_of(theirs, desk.stock.shop).words))
     if OVER in open_ways:
         said.append(tr("In place of this shop: its tools, machines and gauges give way; a copy of them is kept."))
     said.append(tr("The logbook only grows, jobs that are here already are left."))
@@ -229,7 +232,9 @@ def bring_in_from(shell: Shell, path: Path) -> None:
     if picked is None:
         return
     way = list(open_ways)[picked]
-    command = BroughtIn(desk.stock, desk.log, path, way)
+    command = BroughtIn(
+        desk.stock, desk.log, path, way, lambda work: beside(shell, bringing, work, may_stop=False)
+    )
     desk.document.undo.push(command)
     brought, more = command.brought, command.more
     holes = tr("1 hole") if brought.holes == 1 else tr("{holes} holes", holes=brought.holes)

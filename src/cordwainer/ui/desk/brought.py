@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -19,16 +20,22 @@ if TYPE_CHECKING:
     from cordwainer.ui.desk.log import Log
     from cordwainer.ui.desk.stock import Stock
 
+Beside = Callable[[Callable[[], archive.Brought]], archive.Brought]
 BESIDE, INTO, OVER = "beside", "into", "over"
+
+
+def now() -> datetime:
+    """The time as the shop's clock has it."""
+    return datetime.now().astimezone()
 
 
 class BroughtIn(QUndoCommand):
     """An archive brought in, one of three ways. Made with what it does done already."""
 
-    def __init__(self, stock: Stock, log: Log, path: Path, way: str) -> None:
-        """Bring it in. Raises `InputError`, and then nothing has changed."""
+    def __init__(self, stock: Stock, log: Log, path: Path, way: str, beside: Beside) -> None:
+        """Bring it in, what touches files beside the window. Raises `InputError`; then nothing has changed."""
         super().__init__(tr("Bring a shop in"))
-        self.stock, self.log, self.path, self.way = stock, log, path, way
+        self.stock, self.log, self.path, self.way, self.beside = stock, log, path, way, beside
         self.shop_before = stock.document.shop_name
         self.brought = archive.Brought()
         self.crib_before: dict[str, Any] = {}
@@ -56,14 +63,9 @@ class BroughtIn(QUndoCommand):
             crib.make_added(after, {})
         if self.way == OVER:
             over = Path(self.shop_before)
-        brought = self.brought = archive.bring_in(
-            self.path,
-            stock.document.settings,
-            self.log.own_path,
-            self.path.parent,
-            lambda: datetime.now().astimezone(),
-            over,
-            with_shop=self.way != INTO,
+        path, settings, book, with_shop = self.path, stock.document.settings, self.log.own_path, self.way != INTO
+        brought = self.brought = self.beside(
+            lambda: archive.bring_in(path, settings, book, path.parent, now, over, with_shop=with_shop)
         )
         if self.way == INTO:
             stock.crib.take(after)
