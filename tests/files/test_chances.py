@@ -19,7 +19,10 @@ HOLES = [{"id": name, "diameter": size, "depth": "30 mm"} for name, size in (("A
 
 APART = """
 import json, sys
-from tests.files.test_chances import asked, job
+from cordwainer.files import chances
+from tests.files.test_chances import asked, job, refused
+if sys.argv[1] == "refused":
+    chances.ProcessPoolExecutor = refused
 told, second = asked(job(), end_early=sys.argv[1] == "early")
 print(json.dumps([told, second]))
 """
@@ -42,11 +45,16 @@ def asked(found: Job, *, end_early: bool = False) -> tuple[object, bool]:
         return plan_data(found, plans, 0, chances), second is not None
 
 
-@pytest.mark.parametrize("how", ["whole", "early"])
+def refused(*given: object) -> None:
+    """As where shared memory may not be written."""
+    raise PermissionError(13, "Permission denied")
+
+
+@pytest.mark.parametrize("how", ["whole", "early", "refused"])
 def test_a_second_process_says_what_this_one_would(how: str) -> None:
     here, _ = asked(job())  # beside other threads nothing is forked
     run = [sys.executable, "-c", APART, how]
     told, second = json.loads(subprocess.run(run, capture_output=True, text=True, check=True).stdout)
-    assert second == (len(os.sched_getaffinity(0)) > 1)
+    assert second == (how != "refused" and len(os.sched_getaffinity(0)) > 1)
     assert told == json.loads(json.dumps(here))
     assert all(r["chance_in_tolerance"] is not None for h in told["holes"] for r in h["routes"])

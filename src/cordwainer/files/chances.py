@@ -103,7 +103,10 @@ class Chances:
 def _second_process() -> ProcessPoolExecutor | None:
     if threading.active_count() > 1 or len(os.sched_getaffinity(0)) < 2:
         return None
-    return ProcessPoolExecutor(1, multiprocessing.get_context("fork"), _ends_with_its_parent)
+    try:
+        return ProcessPoolExecutor(1, multiprocessing.get_context("fork"), _ends_with_its_parent)
+    except (OSError, ImportError, NotImplementedError):  # no shared memory to be had for its locks
+        return None
 
 
 def _ends_with_its_parent() -> None:
