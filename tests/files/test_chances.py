@@ -16,6 +16,7 @@ from cordwainer.files.plan import plan_data, plan_job
 from tests.jobs import job_data
 
 HOLES = [{"id": name, "diameter": size, "depth": "30 mm"} for name, size in (("A", "8.7 mm"), ("B", "12.3 mm"))]
+HOLES += [{"id": "T", "kind": "tapped", "thread": "M8x1.25", "depth": "18 mm"}]
 
 APART = """
 import json, sys

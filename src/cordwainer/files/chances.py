@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import multiprocessing
 import os
+import pickle
 import signal
 import threading
 from collections.abc import Sequence
 from concurrent.futures import Future, ProcessPoolExecutor
 from concurrent.futures.process import BrokenProcessPool
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from multiprocessing import connection
 from types import TracebackType
 
@@ -75,7 +76,9 @@ class Chances:
             if self._second is None or route is None:
                 continue
             try:
-                self._asked[id(plan), id(route)] = self._second.submit(self._work, plan.hole, route)
+                # packed here: what a plan keeps for later is worked on while the other process is fed
+                packed = pickle.dumps((self._work, plan.hole, _bare(route)))
+                self._asked[id(plan), id(route)] = self._second.submit(_unpacked, packed)
             except (OSError, BrokenProcessPool):
                 self._second = None
 
@@ -98,6 +101,17 @@ class Chances:
             except BrokenProcessPool:
                 self._asked.clear()
         return self._work(plan.hole, route)
+
+
+def _bare(route: Route) -> Route:
+    """A route without its workings, which hold the whole shop and are of no use to the model."""
+    return replace(route, operations=tuple(replace(o, make_workings=None) for o in route.operations))
+
+
+def _unpacked(packed: bytes) -> Said:
+    work, hole, route = pickle.loads(packed)
+    said: Said = work(hole, route)
+    return said
 
 
 def _second_process() -> ProcessPoolExecutor | None:

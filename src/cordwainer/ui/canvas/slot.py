@@ -9,7 +9,6 @@ from typing import TYPE_CHECKING
 from PyQt6.QtCore import QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QPainter, QPainterPath, QPen
 
-from cordwainer.core.chance import normal_cdf
 from cordwainer.core.language import tr
 from cordwainer.core.lengths import INCH_MM
 from cordwainer.core.planning.words.wording import VERDICT_WORDS, fixed
@@ -66,7 +65,8 @@ class Slot(Picture):
     ) -> None:
         """Show where the finished size is expected to fall: a curve worked out, or a normal one.
 
-        `shares` are of holes too small and too big anywhere along them; without them the curve's own.
+        `shares` are of holes too small and too big anywhere along them. Without them no figure is put to the
+        tails: the normal curve is of the middle of the hole, the chance beside it of the whole.
         """
         self.curve, self.shares = curve, shares
         self.hole, self.unit, self.markers, self.u_mm = hole, unit, [], 0.0
@@ -227,10 +227,7 @@ class Slot(Picture):
         painter.setPen(theme.SCRIBE)
         hole = self.hole
         if hole is not None:
-            small = normal_cdf((hole.limits.lower_mm - mean) / sd)
-            big = 1 - normal_cdf((hole.limits.upper_mm - mean) / sd)
-            if self.shares is not None:
-                small, big = self.shares
+            small, big = self.shares if self.shares is not None else (None, None)
             for words, share, box in (
                 (tr("Too small"), small, QRectF(0, top + 6, low, 46)),
                 (tr("Too big"), big, QRectF(high, top + 6, self.width() - high, 46)),
@@ -242,6 +239,8 @@ class Slot(Picture):
                 flags = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop
                 first = words.replace(" ", "\n") if narrow else words
                 painter.drawText(box.adjusted(0, 0, 0, 20), flags, first)
+                if share is None:
+                    continue
                 painter.setFont(theme.font(13 if narrow else 14))
                 second = tr("{share:.0f} in 100", share=100 * share)
                 down = 36 if narrow else 22

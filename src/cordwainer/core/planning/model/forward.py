@@ -175,7 +175,7 @@ def _op(operation: Operation, machine: Machine, samples: int) -> Op | None:
         return None
     if tool is not None and tool.kind == "taper_pin_reamer":
         return None
-    stream = 1 + zlib.crc32(localized(f"{operation.kind} {d:.4f}").encode()) % 900_000
+    stream = 1 + zlib.crc32(f"{operation.kind} {d:.4f}".encode()) % 900_000
     fields: dict[str, Any] = {"runout": machine.runout_mm if machine.runout_mm is not None else 0.02}
     if operation.depth_mm is not None and operation.kind not in STARTS:
         fields["depth"] = operation.depth_mm

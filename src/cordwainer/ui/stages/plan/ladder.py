@@ -115,22 +115,44 @@ class Ladder(Picture):
         self.slot.show_expected(hole, unit, *expected, curve, shares)
         self._make_rungs(fresh)
         self._place()
+        self.show_words(self._in_words())
         self.update()
 
     def show_leans(self, lines: list[tuple[str, str]], before: list[tuple[str, str, str]]) -> None:
         """What the chance leans on, in 100 on the worse side; checks before the first cut, what they do, how."""
         self.leans, self.before = lines, before
-        told = "; ".join(tr("{words}: {chance} in 100", words=words, chance=chance) for words, chance in lines)
-        checks = "; ".join(
-            tr("{words}: {chance} in 100", words=words, chance=chance) for words, chance, _ in before
+        self.show_words(self._in_words())
+        self.setToolTip("\n".join(how for _, _, how in before))
+        self.update()
+
+    def _in_words(self) -> str:
+        """What a person sees beside the rungs: the chance, what it leans on, checks before the first cut."""
+        lines = [(words, chance) for words, chance, _ in self.before]
+        told, checks = (
+            "; ".join(tr("{words}: {chance} in 100", words=words, chance=chance) for words, chance in of)
+            for of in (self.leans, lines)
         )
+        figure, words = self._chance_said()
         said = [
+            " ".join(f"{figure} {tr('in 100')} {words}".split()) if figure else "",
             tr("The chance leans on {told}", told=told) if told else "",
             tr("Before you cut: {checks}", checks=checks) if checks else "",
         ]
-        self.setAccessibleDescription(". ".join(filter(None, said)))
-        self.setToolTip("\n".join(how for _, _, how in before))
-        self.update()
+        return ". ".join(filter(None, said))
+
+    def _chance_said(self) -> tuple[str, str]:
+        """The chance in 100 and what it is of, in two lines; nothing where there is none to tell."""
+        route, hole = self.route, self.hole
+        if route is None or hole is None or hole.kind == "center_hole":
+            return "", ""
+        what = asked_words(hole)
+        if self.forecast is not None:
+            chance = shown_chance(self.forecast.outcome, hole)
+            return chance_words(chance.value), f"{what}; {band_words(chance, lines=True)}"
+        figure = chance_words(route_chance(route))
+        if any(w.id == "broken_limit" for w in route.warnings):
+            return figure, tr("{what}, rough,\nbroken limits not counted", what=what)
+        return figure, tr("{what},\nmore closely in a moment", what=what)
 
     # -- what stands where ---------------------------------------------------------------
 
@@ -442,14 +464,9 @@ class Ladder(Picture):
             painter.drawLine(QPointF(x + off - 3, axis + 8), QPointF(x + off + 3, axis - 8))
 
     def _chance(self, painter: QPainter) -> None:
-        route = self.route
-        if route is None:
+        figure, words = self._chance_said()
+        if not figure:
             return
-        hole = self.hole
-        if hole is None or hole.kind == "center_hole":
-            return
-        chance = shown_chance(self.forecast.outcome, hole) if self.forecast is not None else None
-        figure = chance_words(chance.value if chance else route_chance(route))
         painter.setFont(theme.font(46, True))
         painter.setPen(theme.INK)
         wide = painter.fontMetrics().horizontalAdvance(figure)
@@ -461,15 +478,6 @@ class Ladder(Picture):
         painter.setFont(theme.font(14))
         painter.setPen(theme.INK2)
         box = QRectF(right - unit_wide - wide - 236, 18, 220, 40)
-        broken = any(w.id == "broken_limit" for w in route.warnings)
-        what = asked_words(hole)
-        words = (
-            tr("{what}, rough,\nbroken limits not counted", what=what)
-            if broken
-            else tr("{what},\nmore closely in a moment", what=what)
-        )
-        if chance is not None:
-            words = f"{what}; {band_words(chance, lines=True)}"
         painter.drawText(box, RIGHT, words)
 
 
