@@ -5,6 +5,8 @@ from __future__ import annotations
 import io
 import json
 import re
+import subprocess
+import sys
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -180,3 +182,13 @@ def test_the_window_speaks_as_settled_or_as_the_desktop(
         assert language.spoken() == found
     finally:
         language.take("en")
+
+
+def test_a_language_changes_words_and_nothing_else() -> None:
+    """Figures, counts of sentences and cautions: what was asked by a translated word would differ."""
+    run = [sys.executable, "-m", "tests.core.other_language"]
+    english, german = (
+        json.loads(subprocess.run([*run, name], capture_output=True, text=True, check=True, cwd=ROOT).stdout)
+        for name in ("en", "de")
+    )
+    assert len(english) > 100 and german == english

@@ -23,7 +23,7 @@ WORDS = {
     "assumptions": ("words", "low_words", "high_words"),
     "cautions": ("text",),
     "checks_before": ("words", "how", "if_not"),
-    "cutting_speeds": ("material_class", "chip_habit"),
+    "cutting_speeds": ("material_class",),
     "felt": ("words",),
     "fits": ("name", "words"),
     "fluids": ("drilling_fluid", "reaming_fluid", "tapping_fluid", "boring_fluid"),

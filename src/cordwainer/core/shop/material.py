@@ -132,7 +132,7 @@ def materials() -> dict[str, Material]:
                 "bore": fluid.words("boring_fluid"),
             },
             point_angle_deg=row.number("recommended_point_angle_deg"),
-            chip_habit=row.words("chip_habit"),
+            chip_habit=row.text("chip_habit"),
             grabs=row.text("grab_risk") == "high",
             diagnosis_name=group.text("diagnosis_material"),
             source=row.source,

@@ -125,12 +125,7 @@ def _callout(luck: np.random.Generator) -> Question:
     side = one_of(luck, ("largest", "smallest"))
     if luck.random() < 0.5:
         size = one_of(luck, [8, 9, 11, 12, 14, 16, 18, 22, 25, 30])
-        text = tr(
-            "Ø{size} {one_of} through {size_2}",
-            size=size,
-            one_of=one_of(luck, CODES),
-            size_2=int(size * luck.uniform(1.2, 3)),
-        )
+        text = f"Ø{size} {one_of(luck, CODES)} ↧ {int(size * luck.uniform(1.2, 3))}"
     else:
         size_in = one_of(luck, [".3125", ".4375", ".5625", ".6250", ".6875", ".8750"])
         plus = one_of(luck, ("+.0008 -.0000", "+.0010 -.0005", "+.002 -.000", "±.003"))

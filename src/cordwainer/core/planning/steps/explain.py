@@ -26,6 +26,7 @@ from cordwainer.core.planning.words.sentences import (
     caution,
     feed_words,
     force_words,
+    held_back_by,
     power_words,
     say,
     times_words,
@@ -245,7 +246,7 @@ def _why_so_cut(bench: Bench, cut: DrillCut, part: str) -> Iterator[str]:
         yield tr(
             "Fed {held}: at the table's feed it would want more {slowed_for} than the machine has.",
             held=held,
-            slowed_for=cut.slowed_for,
+            slowed_for=held_back_by(cut.slowed_for),
         )
 
 

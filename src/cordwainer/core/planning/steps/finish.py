@@ -19,7 +19,7 @@ from cordwainer.core.planning.words.sentences import say
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import Row, constant, rows
 
-NEAREST = (tr("fine boring"), "honing", tr("internal grinding"), "lapping")
+NEAREST = (tr("fine boring"), tr("honing"), tr("internal grinding"), tr("lapping"))
 REAM_FROM, CORE_FROM, DRILL_FROM = 7, 9, 11
 
 

@@ -15,7 +15,7 @@ from cordwainer.core.planning.steps.breaks import drill_breaks
 from cordwainer.core.planning.steps.cuts import DrillCut
 from cordwainer.core.planning.steps.made import MadeCuts
 from cordwainer.core.planning.words.operation import Operation, PlanWarning
-from cordwainer.core.planning.words.sentences import feed_words, say, too_fast
+from cordwainer.core.planning.words.sentences import feed_words, held_back_by, say, too_fast
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
 
@@ -43,7 +43,7 @@ def drill_operations(bench: Bench, chain: MadeCuts) -> list[Operation]:
                         "feed {feed_words} at {rpm:g} rev/min, held back for {slowed_for}",
                         feed_words=feed_words(cut.feed_mm_per_rev, bench.hole.unit),
                         rpm=rpm,
-                        slowed_for=cut.slowed_for,
+                        slowed_for=held_back_by(cut.slowed_for),
                     ),
                     numbers={"rpm": rpm, "feed_mm_per_rev": cut.feed_mm_per_rev},
                 )

@@ -36,7 +36,12 @@ def feed_words(mm_per_rev: float, unit: str) -> str:
     >>> feed_words(0.127, "in"), feed_words(0.127, "mm")
     ('.0050 in/rev', '0.127 mm/rev')
     """
-    return f"{say(mm_per_rev, unit, 3)}/rev"
+    return tr("{feed}/rev", feed=say(mm_per_rev, unit, 3))
+
+
+def held_back_by(what: str) -> str:
+    """What a feed was held back for, "thrust" or "power", as it is said."""
+    return {"thrust": tr("thrust"), "power": tr("spindle power")}[what]
 
 
 def force_words(newtons: float, unit: str) -> str:
