@@ -15,7 +15,7 @@ from cordwainer.core.part.hole import Hole
 from cordwainer.core.planning.steps.bench import Bench, cut_minutes, minutes_of, speed_working, turning
 from cordwainer.core.planning.steps.reach import Rejected, check_holding, holding_reason
 from cordwainer.core.planning.words.operation import Caution, Operation, PlanWarning
-from cordwainer.core.planning.words.sentences import caution, say
+from cordwainer.core.planning.words.sentences import caution, say, too_fast
 from cordwainer.core.shop.habits import habit_words, takes_punch
 from cordwainer.core.shop.tool import Tool
 from cordwainer.core.tables import constant
@@ -401,26 +401,42 @@ def _start_speed(bench: Bench, choice: StartChoice) -> tuple[speeds.Speed, feeds
 
 def start_operation(bench: Bench, choice: StartChoice, first: Tool) -> Operation:
     """The center or spot of a choice, told why it is there and what would spoil it."""
-    unit, hole = bench.hole.unit, bench.hole
-    kind, tool, share = choice.kind, choice.tool, choice.share
-    cutting_mm, mouth_mm, tip_mm = choice.cutting_mm, choice.mouth_mm, choice.tip_mm
+    kind, tool, tip_mm = choice.kind, choice.tool, choice.tip_mm
     speed, feed = _start_speed(bench, choice)
     rpm = speed.rpm or 0.0
     warnings = [PlanWarning("broken_limit", held)] if (held := holding_reason(bench, tool)) else []
     if speed.too_fast:
-        warnings.append(
-            PlanWarning(
-                "too_fast",
-                tr(
-                    "{rpm:g} rev/min is the slowest step, {ideal_rpm:.0f} would be right",
-                    rpm=rpm,
-                    ideal_rpm=speed.ideal_rpm,
-                ),
-                hole.id,
-            )
-        )
+        warnings.append(too_fast(rpm, speed.ideal_rpm))
+    because, spoils = _start_reasons(bench, choice, first)
+    notes: list[Caution] = [caution("eye")]
+    if kind == "center_drill" and tool.diameter_mm <= 3:
+        notes.append(caution("cd_tip"))
+    return Operation(
+        kind,
+        diameter_mm=choice.cutting_mm,
+        tool=tool,
+        mouth_mm=choice.mouth_mm,
+        cone_share=choice.share,
+        **turning(bench, speed, rpm, feed.mm_per_rev, feed.source),
+        depth_mm=tip_mm,
+        tip_mm=tip_mm,
+        expected_mm=None,
+        fluid=start_fluid(bench, choice),
+        minutes=cut_minutes(tip_mm, 0, rpm, feed.mm_per_rev, 0, bench.machine) + _oiling(bench, choice),
+        readings=bench.reading_or_none(tip_mm, "tip", 0.0),
+        because=(*because, *habit_words(bench.material.id, kind, tool.diameter_mm)),
+        spoils=(spoils,),
+        cautions=tuple(notes),
+        warnings=tuple(warnings),
+        make_workings=partial(_workings, bench, choice, speed, rpm),
+    )
+
+
+def _start_reasons(bench: Bench, choice: StartChoice, first: Tool) -> tuple[list[str], str]:
+    """Why the first drill is started so, and what would spoil it."""
+    unit, hole, tool = bench.hole.unit, bench.hole, choice.tool
     chisel = say(first.chisel_mm, unit, 2)
-    because = []
+    because: list[str] = []
     if bench.machine.is_drill_press and not takes_punch(bench.material.id):
         because.append(
             tr(
@@ -432,24 +448,24 @@ def start_operation(bench: Bench, choice: StartChoice, first: Tool) -> Operation
         because.append(
             tr("On the crown of the shaft, found by a center head or an edge finder: a spot holds there.")
         )
-    because += [
+    because.append(
         tr(
             "Starts the {first} drill on the mark: a mouth of {mouth_mm} takes in its {chisel} chisel edge.",
             first=first.designation,
-            mouth_mm=say(mouth_mm, unit, 2),
+            mouth_mm=say(choice.mouth_mm, unit, 2),
             chisel=chisel,
         )
-    ]
-    if kind == "center_drill":
-        if share:
-            because.append(tr("{share:.0f} % of the cone; more only weakens the little tip.", share=share * 100))
+    )
+    if choice.kind == "center_drill":
+        if choice.share:
+            because.append(
+                tr("{share:.0f} % of the cone; more only weakens the little tip.", share=choice.share * 100)
+            )
         else:
             because.append(tr("Hard steel: only the pilot goes in, the cone would squeal."))
-        spoils = (
-            tr(
-                "Shallower than {tip_mm} and the chisel edge finds no seat and skates.",
-                tip_mm=say(tip_mm, unit, 2),
-            ),
+        spoils = tr(
+            "Shallower than {tip_mm} and the chisel edge finds no seat and skates.",
+            tip_mm=say(choice.tip_mm, unit, 2),
         )
     else:
         angle, point = tool.included_angle_deg or 90, first.point_angle_deg or 118
@@ -469,29 +485,8 @@ def start_operation(bench: Bench, choice: StartChoice, first: Tool) -> Operation
                     point=point,
                 )
             )
-        spoils = (tr("A spot smaller than the chisel edge guides nothing."),)
-    notes: list[Caution] = [caution("eye")]
-    if kind == "center_drill" and tool.diameter_mm <= 3:
-        notes.append(caution("cd_tip"))
-    return Operation(
-        kind,
-        diameter_mm=cutting_mm,
-        tool=tool,
-        mouth_mm=mouth_mm,
-        cone_share=share,
-        **turning(bench, speed, rpm, feed.mm_per_rev, feed.source),
-        depth_mm=tip_mm,
-        tip_mm=tip_mm,
-        expected_mm=None,
-        fluid=start_fluid(bench, choice),
-        minutes=cut_minutes(tip_mm, 0, rpm, feed.mm_per_rev, 0, bench.machine) + _oiling(bench, choice),
-        readings=bench.reading_or_none(tip_mm, "tip", 0.0),
-        because=(*because, *habit_words(bench.material.id, kind, tool.diameter_mm)),
-        spoils=spoils,
-        cautions=tuple(notes),
-        warnings=tuple(warnings),
-        make_workings=partial(_workings, bench, choice, speed, rpm),
-    )
+        spoils = tr("A spot smaller than the chisel edge guides nothing.")
+    return because, spoils
 
 
 def _workings(bench: Bench, choice: StartChoice, speed: speeds.Speed, rpm: float) -> tuple[Working, ...]:
